@@ -1,0 +1,155 @@
+"""The launcher's commands."""
+
+import argparse
+import os
+import subprocess
+import sys
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+from launcher import machine
+from launcher.database import database, free_port
+from launcher.machine import ROOT, Missing, django_env, python, say
+from launcher.running import keep_running
+
+HELP = """usage: ./bluffside COMMAND
+
+  start [--port N]    set everything up and run Bluffside until Ctrl+C
+  test [ARGS]         set everything up and run every check and test; ARGS go to pytest
+  reset-demo          remove everything and make the demo anew
+  rehearse FILE …     play a workflow through from files alone (--help says how)
+  bench               measure the engine against what PostgreSQL alone can do
+  manage …            a Django command (migrate, shell, export_schema …)
+"""
+
+
+def main(arguments: list[str]) -> int:
+    name, *rest = arguments or ["help"]
+    commands: dict[str, Callable[[list[str]], int]] = {
+        "start": start,
+        "test": test,
+        "reset-demo": reset_demo,
+        "rehearse": rehearse,
+        "bench": bench,
+        "manage": manage,
+    }
+    if name not in commands:
+        print(HELP)
+        return 0 if name in ("help", "--help", "-h") else 2
+    os.chdir(ROOT) if name != "rehearse" else None
+    try:
+        return commands[name](rest)
+    except Missing as error:
+        print(f"\n{error}", file=sys.stderr)
+        return 1
+    except KeyboardInterrupt:
+        return 130
+
+
+def _prepare(for_tests: bool = False) -> None:
+    machine.debian_packages(for_tests, own_database="DATABASE_URL" not in os.environ)
+    machine.virtual_environment()
+
+
+def _django(url: str, *arguments: str, **more: str) -> None:
+    done = subprocess.run([python(), "-m", "django", *arguments], env=django_env(DATABASE_URL=url, **more), cwd=ROOT)
+    if done.returncode:
+        raise Missing(f"“{' '.join(arguments)}” failed; what it said stands above.")
+
+
+def _migrated(url: str) -> None:
+    script = "from launcher.create_database import create; create()"
+    done = subprocess.run([python(), "-c", script], env=django_env(DATABASE_URL=url), cwd=ROOT)
+    if done.returncode:
+        raise Missing("The database cannot be reached or made; what it said stands above.")
+    _django(url, "migrate", "--verbosity", "0")
+
+
+def start(arguments: list[str]) -> int:
+    parser = argparse.ArgumentParser(prog="bluffside start")
+    parser.add_argument("--port", type=int, default=8000)
+    options = parser.parse_args(arguments)
+    began = time.monotonic()
+    _prepare()
+    machine.web_app()
+    with database() as url:
+        _migrated(url)
+        _django(url, "load_demo")
+        address = f"http://127.0.0.1:{free_port(options.port)}"
+        env = django_env(DATABASE_URL=url, BLUFFSIDE_ADDRESS=address)
+        from_cast = "from bluffside.server.demo.cast import *; print(CONSULTANT[1], PARTS[0].member[1], PASSWORD, PARTS[0].name, sep='|')"
+        told = subprocess.run(
+            [python(), "-c", from_cast], env=env, capture_output=True, text=True, cwd=ROOT
+        ).stdout.strip()
+        consultant, member, password, account = told.split("|")
+        ready = (
+            f"\nBluffside runs at {address}   (ready after {time.monotonic() - began:.0f} s; Ctrl+C stops it)\n\n"
+            f"  consultant, all accounts            {consultant}   {password}\n"
+            f"  team member, {account:<20}   {member}       {password}\n"
+        )
+        web = [python(), "-m", "gunicorn", "bluffside.server.wsgi", "--bind", address.removeprefix("http://"),
+               "--workers", "2", "--worker-class", "gthread", "--threads", "4", "--log-level", "warning"]  # fmt: skip
+        keep_running({"web": web, "worker": [python(), "-m", "django", "work"]}, env, address, ready)
+    return 0
+
+
+def reset_demo(arguments: list[str]) -> int:
+    _prepare()
+    with database() as url:
+        _migrated(url)
+        _django(url, "load_demo", "--reset")
+    say("The demo is as it was.")
+    return 0
+
+
+def rehearse(arguments: list[str]) -> int:
+    machine.virtual_environment()
+    command = [python(), "-m", "bluffside.core.rehearsal.command", *arguments]
+    return subprocess.run(command, env=os.environ | {"PYTHONPATH": str(ROOT / "src")}).returncode
+
+
+def manage(arguments: list[str]) -> int:
+    _prepare()
+    with database() as url:
+        return subprocess.run(
+            [python(), "-m", "django", *arguments], env=django_env(DATABASE_URL=url), cwd=ROOT
+        ).returncode
+
+
+def bench(arguments: list[str]) -> int:
+    _prepare()
+    with database() as url:
+        command = [python(), "-m", "bench.run", *arguments]
+        return subprocess.run(command, env=django_env(DATABASE_URL=url), cwd=ROOT).returncode
+
+
+def test(arguments: list[str]) -> int:
+    """Linters and types first, then every test; with arguments, only pytest with them."""
+    _prepare(for_tests=True)
+    machine.web_app()
+    node = machine.node()
+    bin = Path(python()).parent
+    checks: list[tuple[str, list[str], Path, dict[str, str]]] = [
+        ("ruff", [f"{bin}/ruff", "check", "."], ROOT, django_env()),
+        ("ruff format", [f"{bin}/ruff", "format", "--check", "."], ROOT, django_env()),
+        ("import-linter", [f"{bin}/lint-imports"], ROOT, django_env()),
+        ("mypy", [f"{bin}/mypy"], ROOT, django_env()),
+        ("vue-tsc", ["npx", "--no-install", "vue-tsc", "--noEmit"], machine.WEB, node),
+        ("eslint", ["npx", "--no-install", "eslint", "."], machine.WEB, node),
+    ]
+    failed = []
+    if not arguments:
+        for name, command, folder, env in checks:
+            say(f"{name} …")
+            done = subprocess.run(command, cwd=folder, env=env, capture_output=True, text=True)
+            if done.returncode:
+                failed.append(name)
+                print(done.stdout[-6000:], done.stderr[-2000:])
+    with database() as url:
+        _migrated(url)
+        say("pytest …")
+        done = subprocess.run([python(), "-m", "pytest", *arguments], env=django_env(DATABASE_URL=url), cwd=ROOT)
+    if failed:
+        say(f"Failed before the tests: {', '.join(failed)}")
+    return 1 if failed else done.returncode

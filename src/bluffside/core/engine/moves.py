@@ -1,0 +1,34 @@
+"""What a step answers when it is reached, when its time has come, or when it hears a reply."""
+
+from dataclasses import dataclass
+from datetime import datetime
+
+
+@dataclass(frozen=True, slots=True)
+class On:
+    """To the next line; out of a lane, to the line below where the lanes close."""
+
+
+@dataclass(frozen=True, slots=True)
+class Into:
+    """Into one of the step's own lanes, by the lane's id."""
+
+    lane: str
+
+
+@dataclass(frozen=True, slots=True)
+class Stay:
+    """Here until an instant; `listens` when a reply is for this step."""
+
+    until: datetime
+    listens: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Leave:
+    """Out of the workflow, and why."""
+
+    why: str
+
+
+Move = On | Into | Stay | Leave

@@ -1,0 +1,1 @@
+"""Messages: what merge fields there are, and a body rendered for one contact."""

@@ -1,0 +1,87 @@
+"""The kinds of step: every module of this folder that defines a class with a `kind` of its own.
+
+To add a kind, add a file (see base.py). This page collects them, makes the union that documents are
+parsed with, and the catalogue that the web app draws lines from.
+"""
+
+from collections.abc import Iterator
+from importlib import import_module
+from pkgutil import iter_modules
+from typing import TYPE_CHECKING, Annotated, Any, Union
+
+from pydantic import BaseModel, Field
+
+from bluffside.core.steps.base import Lane, Sort, Step, Who
+
+
+def _is_kind(value: object, module: str) -> bool:
+    """Whether it is a class of that module that names its kind."""
+    own = isinstance(value, type) and value.__module__ == module
+    return own and issubclass(value, Step) and "kind" in value.__dict__.get("__annotations__", {})  # type: ignore[arg-type]
+
+
+def _found() -> Iterator[type[Step]]:
+    for info in iter_modules(__path__):
+        module = import_module(f"{__name__}.{info.name}")
+        yield from (value for value in vars(module).values() if _is_kind(value, module.__name__) and value is not Step)
+
+
+KINDS: dict[str, type[Step]] = {kind.model_fields["kind"].default: kind for kind in _found()}
+
+if TYPE_CHECKING:
+    AnyStep = Step
+else:
+    AnyStep = Annotated[Union[tuple(KINDS.values())], Field(discriminator="kind")]  # noqa: UP007
+
+
+def _with_subclasses(base: type[BaseModel]) -> Iterator[type[BaseModel]]:
+    yield base
+    for below in base.__subclasses__():
+        yield from _with_subclasses(below)
+
+
+for _model in (*_with_subclasses(Lane), *KINDS.values()):
+    _model.model_rebuild(_types_namespace={"AnyStep": AnyStep})
+
+
+class CataloguePart(BaseModel):
+    """One editable part of a kind of step: the field, the sort of value, what to call it."""
+
+    field: str
+    sort: Sort
+    label: str
+
+
+class CatalogueKind(BaseModel):
+    """What the web app needs to draw and make a step of one kind."""
+
+    kind: str
+    label: str
+    finds: list[str]
+    sentence: str
+    who: Who
+    parts: list[CataloguePart]
+    blank: dict[str, Any]
+
+
+def catalogue() -> list[CatalogueKind]:
+    """Every kind of step, as data. `blank` is a new step of that kind; its lanes' ids are to be replaced."""
+    return [
+        CatalogueKind(
+            kind=name,
+            label=kind.label,
+            finds=list(kind.finds),
+            sentence=kind.sentence,
+            who=kind.who,
+            parts=[
+                CataloguePart(field=field, **info.json_schema_extra)
+                for field, info in kind.model_fields.items()
+                if isinstance(info.json_schema_extra, dict) and "sort" in info.json_schema_extra
+            ],
+            blank=kind.blank().model_dump(mode="json", exclude={"id"}),
+        )
+        for name, kind in KINDS.items()
+    ]
+
+
+__all__ = ["KINDS", "AnyStep", "CatalogueKind", "Lane", "Step", "catalogue"]

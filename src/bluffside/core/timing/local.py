@@ -1,0 +1,35 @@
+"""A wall-clock time in a zone, as an instant.
+
+The rules are those of RFC 5545, section 3.3.5:
+  - a local time that occurs twice (clocks go back) is its first occurrence;
+  - a local time that a clock change skips is read with the offset before the gap.
+`zoneinfo` with fold=0 follows both.
+"""
+
+from datetime import UTC, date, datetime, time
+from functools import cache
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
+
+
+@cache
+def zone_of(name: str) -> ZoneInfo:
+    """The zone of an IANA name. Raises ValueError in words when there is none of that name."""
+    try:
+        return ZoneInfo(name)
+    except (ZoneInfoNotFoundError, ValueError, OSError):
+        raise ValueError(f"“{name}” is not a time zone; use a name like Europe/London") from None
+
+
+def to_local(instant: datetime, zone: str) -> datetime:
+    """The instant as a naive wall-clock time in the zone."""
+    return instant.astimezone(zone_of(zone)).replace(tzinfo=None)
+
+
+def to_instant(local: datetime, zone: str) -> datetime:
+    """A naive wall-clock time in the zone as an instant in UTC."""
+    return local.replace(tzinfo=zone_of(zone), fold=0).astimezone(UTC)
+
+
+def at_time(day: date, moment: time, zone: str) -> datetime:
+    """That time of day on that day in the zone, as an instant."""
+    return to_instant(datetime.combine(day, moment), zone)

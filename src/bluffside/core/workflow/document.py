@@ -1,0 +1,74 @@
+"""The workflow document: who comes in, when messages may go out, what ends it, and the script.
+
+Steps and lanes carry ids that are unique in the document and stay the same across versions; people
+inside are found by them. A draft may be incomplete (an empty message, an unnamed tag): the checks say
+so, and publishing refuses. It may not be malformed: unknown keys, kinds and doubled ids are errors.
+"""
+
+from collections.abc import Iterator, Sequence
+from typing import Literal, Self
+
+from pydantic import ConfigDict, Field, model_validator
+
+from bluffside.core.document_part import DocumentPart
+from bluffside.core.steps import AnyStep
+from bluffside.core.steps.base import Step
+from bluffside.core.timing.durations import Duration
+from bluffside.core.timing.hours import SendingHours
+from bluffside.core.triggers import AnyTrigger, ByHand
+
+FORMAT: Literal["bluffside-workflow/1"] = "bluffside-workflow/1"
+MOST_STEPS = 500
+
+
+class Entry(DocumentPart):
+    """Who may come in again: never, some time after leaving, or each time. Nobody is inside twice at once."""
+
+    again: Literal["never", "after", "always"] = "never"
+    after: Duration | None = None
+
+    @model_validator(mode="after")
+    def _after_says_how_long(self) -> Self:
+        if (self.again == "after") != (self.after is not None):
+            raise ValueError("say after how long people may come in again, and only then")
+        return self
+
+    def describe(self) -> str:
+        return {
+            "never": "Nobody comes in twice",
+            "after": f"People may come in again {self.after} after they left",
+            "always": "People may come in again once they left",
+        }[self.again]
+
+
+class Workflow(DocumentPart):
+    model_config = ConfigDict(title="Bluffside workflow")
+
+    format: Literal["bluffside-workflow/1"] = FORMAT
+    name: str = Field(min_length=1, max_length=120)
+    description: str = Field(default="", max_length=2_000)
+    starts: tuple[AnyTrigger, ...] = (ByHand(),)
+    entry: Entry = Entry()
+    leaves_on: tuple[Literal["reply"], ...] = ("reply",)
+    hours: SendingHours | None = Field(default=None, description="when messages may go out; at any hour when missing")
+    steps: tuple[AnyStep, ...] = ()
+
+    @model_validator(mode="after")
+    def _ids_are_unique(self) -> Self:
+        seen: set[str] = set()
+        for number, part in enumerate(walk(self.steps), start=1):
+            for id in (part.id, *(lane.id for lane in part.lanes_below())):
+                if id in seen:
+                    raise ValueError(f"the id “{id}” stands twice; steps and lanes each need their own")
+                seen.add(id)
+            if number > MOST_STEPS:
+                raise ValueError(f"a workflow has at most {MOST_STEPS} lines")
+        return self
+
+
+def walk(steps: Sequence[Step]) -> Iterator[Step]:
+    """Every step in the order of the script, those in lanes after the step that divides."""
+    for step in steps:
+        yield step
+        for lane in step.lanes_below():
+            yield from walk(lane.steps)

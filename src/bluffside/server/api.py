@@ -1,0 +1,34 @@
+"""The API: every area's router under /api, each account's things under its own path."""
+
+from typing import Any
+
+from django.http import Http404, HttpRequest, HttpResponse
+from ninja import NinjaAPI
+from ninja.errors import ValidationError
+
+from bluffside.server.diary.api import router as diary
+from bluffside.server.outside.api import router as outside
+from bluffside.server.people.api import router as people
+from bluffside.server.practice.api import accounts, session
+from bluffside.server.workflows.api import router as workflows
+
+api = NinjaAPI(title="Bluffside", version="1", docs_url=None, openapi_url=None)
+api.add_router("/session", session)
+for router in (accounts, people, diary, workflows, outside):
+    api.add_router("/accounts/{account}/", router)
+
+
+@api.exception_handler(Http404)
+def not_found(request: HttpRequest, error: Exception) -> HttpResponse:
+    return api.create_response(request, {"detail": "There is nothing here."}, status=404)
+
+
+@api.exception_handler(ValidationError)
+def malformed(request: HttpRequest, error: ValidationError) -> HttpResponse:
+    """What is wrong and where, as one sentence; nothing was changed."""
+    return api.create_response(request, {"detail": "; ".join(map(_fault, error.errors))}, status=422)
+
+
+def _fault(fault: dict[str, Any]) -> str:
+    place = ".".join(str(part) for part in fault["loc"] if part not in ("body", "query", "path"))
+    return f"{place}: {fault['msg']}"

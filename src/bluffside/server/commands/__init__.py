@@ -1,0 +1,1 @@
+"""Commands the launcher runs: work, load_demo, export_api, export_schema."""

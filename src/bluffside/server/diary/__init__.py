@@ -1,0 +1,1 @@
+"""The team's tasks: calls and to-dos, and what came of them."""

@@ -1,0 +1,163 @@
+"""Today: the calls, to-dos and replies of an account's team."""
+
+from datetime import datetime, timedelta
+
+from django.shortcuts import get_object_or_404
+from ninja import Router, Schema
+from ninja.errors import HttpError
+from pydantic import Field
+
+from bluffside.core.facts import Channel
+from bluffside.core.timing.local import to_local
+from bluffside.server.diary.models import Task
+from bluffside.server.diary.services import CannotRecord, record_outcome
+from bluffside.server.messaging.models import Reply
+from bluffside.server.messaging.services import CannotSend, settle_reply, write_to
+from bluffside.server.people.api import contact_of
+from bluffside.server.practice import clock
+from bluffside.server.practice.access import AccountRequest, InAccount, require
+
+router = Router(tags=["today"], auth=InAccount())
+
+
+class TaskRow(Schema):
+    id: int
+    kind: Task.Kind
+    title: str
+    say: str
+    contact_id: int
+    contact: str
+    mobile: str
+    assigned: str
+    tried: int
+    attempts: int
+    due_at: datetime
+    local_due: str
+    late_days: int
+
+
+class ReplyRow(Schema):
+    id: int
+    contact_id: int
+    contact: str
+    channel: Channel
+    text: str
+    before: str
+    opted_out: bool
+    received_at: datetime
+    local_at: str
+
+
+class Today(Schema):
+    calls: list[TaskRow]
+    to_dos: list[TaskRow]
+    replies: list[ReplyRow]
+    later: int
+    done_today: int
+
+
+class OutcomeIn(Schema):
+    outcome: Task.Outcome
+    note: str = Field(default="", max_length=1_000)
+
+
+class Words(Schema):
+    text: str = Field(min_length=1, max_length=5_000)
+    channel: Channel = "text"
+
+
+def _task_row(task: Task, now: datetime, zone: str) -> TaskRow:
+    return TaskRow(
+        id=task.id,
+        kind=Task.Kind(task.kind),
+        title=task.title,
+        say=task.say,
+        contact_id=task.contact_id,
+        contact=task.contact.name,
+        mobile=task.contact.mobile,
+        assigned=task.assigned.name if task.assigned else "",
+        tried=task.tried,
+        attempts=task.attempts,
+        due_at=task.due_at,
+        local_due=to_local(task.due_at, zone).isoformat(timespec="minutes"),
+        late_days=max(0, (to_local(now, zone).date() - to_local(task.due_at, zone).date()).days),
+    )
+
+
+@router.get("today", response=Today)
+def today(request: AccountRequest, account: str) -> Today:
+    now, zone = clock.now(), request.account.zone
+    midnight = now - timedelta(hours=to_local(now, zone).hour, minutes=to_local(now, zone).minute)
+    tasks = Task.objects.filter(account=request.account)
+    due = tasks.filter(done_at=None, due_at__lte=now).select_related("contact", "assigned").order_by("due_at", "id")
+    rows = [_task_row(task, now, zone) for task in due[:200]]
+    waiting = Reply.objects.filter(account=request.account, settled_at=None).select_related("contact")
+    replies = []
+    for reply in waiting.order_by("received_at", "id")[:100]:
+        before = (
+            reply.contact.messages.filter(channel=reply.channel, queued_at__lte=reply.received_at)
+            .order_by("-queued_at")
+            .first()
+        )
+        replies.append(
+            ReplyRow(
+                id=reply.id,
+                contact_id=reply.contact_id,
+                contact=reply.contact.name,
+                channel="text" if reply.channel == "text" else "email",
+                text=reply.text,
+                before=before.body if before else "",
+                opted_out=reply.opted_out,
+                received_at=reply.received_at,
+                local_at=to_local(reply.received_at, zone).isoformat(timespec="minutes"),
+            )
+        )
+    return Today(
+        calls=[row for row in rows if row.kind == Task.Kind.CALL],
+        to_dos=[row for row in rows if row.kind == Task.Kind.TO_DO],
+        replies=replies,
+        later=tasks.filter(done_at=None, due_at__gt=now).count(),
+        done_today=tasks.filter(done_at__gte=midnight, done_at__lte=now).count(),
+    )
+
+
+@router.post("tasks/{task_id}/outcome", response={204: None})
+def outcome(request: AccountRequest, account: str, task_id: int, outcome: OutcomeIn) -> tuple[int, None]:
+    require(request, "tasks")
+    task = get_object_or_404(Task, account=request.account, id=task_id)
+    try:
+        record_outcome(task, outcome.outcome, request.person, outcome.note)
+    except CannotRecord as error:
+        raise HttpError(409, str(error)) from None
+    return 204, None
+
+
+@router.post("replies/{reply_id}/answer", response={204: None})
+def answer(request: AccountRequest, account: str, reply_id: int, words: Words) -> tuple[int, None]:
+    """Answers on the channel of the reply, and takes it off the list."""
+    require(request, "people")
+    reply = get_object_or_404(Reply, account=request.account, id=reply_id)
+    try:
+        write_to(reply.contact, "text" if reply.channel == "text" else "email", words.text, request.person)
+    except CannotSend as error:
+        raise HttpError(409, str(error)) from None
+    settle_reply(reply, request.person)
+    return 204, None
+
+
+@router.post("replies/{reply_id}/lay-aside", response={204: None})
+def lay_aside(request: AccountRequest, account: str, reply_id: int) -> tuple[int, None]:
+    require(request, "people")
+    settle_reply(get_object_or_404(Reply, account=request.account, id=reply_id), request.person)
+    return 204, None
+
+
+@router.post("contacts/{contact_id}/write", response={204: None})
+def write(request: AccountRequest, account: str, contact_id: int, words: Words) -> tuple[int, None]:
+    """A message to one contact, written by a person."""
+    require(request, "people")
+    try:
+        write_to(contact_of(request, contact_id), words.channel, words.text, request.person)
+    except CannotSend as error:
+        raise HttpError(409, str(error)) from None
+    return 204, None

@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class DiaryConfig(AppConfig):
+    name = "bluffside.server.diary"
+    label = "diary"

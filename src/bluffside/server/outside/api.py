@@ -1,0 +1,150 @@
+"""The simulated phones and mailboxes of an account's contacts, and the demo's clock."""
+
+from datetime import datetime, timedelta
+
+from django.db.models import Max, Q
+from ninja import Router, Schema
+from ninja.errors import HttpError
+from pydantic import Field
+
+from bluffside.core.facts import Channel
+from bluffside.core.timing.local import to_local
+from bluffside.core.timing.words import moment
+from bluffside.server import travel
+from bluffside.server.outside.models import Item
+from bluffside.server.outside.services import say
+from bluffside.server.people.api import contact_of
+from bluffside.server.people.models import Contact
+from bluffside.server.people.queries import search
+from bluffside.server.practice import clock
+from bluffside.server.practice.access import AccountRequest, InAccount, require
+
+router = Router(tags=["outside"], auth=InAccount())
+
+
+class Device(Schema):
+    contact_id: int
+    contact: str
+    mobile: str
+    email: str
+    last: str
+    last_at: datetime
+
+
+class ItemOut(Schema):
+    id: int
+    channel: Channel
+    inbound: bool
+    from_name: str
+    subject: str
+    text: str
+    local_at: str
+    report: str
+
+
+class DeviceOut(Schema):
+    contact_id: int
+    contact: str
+    first_name: str
+    mobile: str
+    email: str
+    items: list[ItemOut]
+
+
+class Said(Schema):
+    channel: Channel = "text"
+    text: str = Field(min_length=1, max_length=2_000)
+
+
+class ClockMove(Schema):
+    """By so many hours, or (0) to the next moment something is due."""
+
+    hours: int = Field(ge=0, le=24 * 31)
+
+
+class ClockMoved(Schema):
+    local_now: str
+    moments: int
+
+
+def _items(contact: Contact) -> list[Item]:
+    account = contact.account
+    texts = Item.objects.filter(channel="text", ours=account.text_number, theirs=contact.mobile)
+    emails = Item.objects.filter(channel="email", ours=account.sender_email, theirs=contact.email)
+    return list(texts.order_by("-at", "-id")[:100]) + list(emails.order_by("-at", "-id")[:100])
+
+
+@router.get("outside", response=list[Device])
+def devices(request: AccountRequest, account: str, q: str = "") -> list[Device]:
+    """Contacts whose phone or mailbox holds something from this account, the newest first; or whom a search finds."""
+    ours = [request.account.text_number, request.account.sender_email]
+    last = dict(Item.objects.filter(ours__in=ours).values_list("theirs").annotate(at=Max("at")).order_by("-at")[:500])
+    contacts = search(request.account, q)
+    if not q:
+        contacts = contacts.filter(Q(mobile__in=last) | Q(email__in=last))
+    found = []
+    for contact in contacts[:300]:
+        at = max((last[one] for one in (contact.mobile, contact.email) if one in last), default=contact.added_at)
+        found.append(
+            Device(
+                contact_id=contact.id,
+                contact=contact.name,
+                mobile=contact.mobile,
+                email=contact.email,
+                last=moment(at, request.account.zone),
+                last_at=at,
+            )
+        )
+    return sorted(found, key=lambda one: one.last_at, reverse=True)[:60]
+
+
+@router.get("outside/{contact_id}", response=DeviceOut)
+def device(request: AccountRequest, account: str, contact_id: int) -> DeviceOut:
+    contact = contact_of(request, contact_id)
+    items = [
+        ItemOut(
+            id=item.id,
+            channel="text" if item.channel == "text" else "email",
+            inbound=item.inbound,
+            from_name=item.ours_name,
+            subject=item.subject,
+            text=item.text,
+            local_at=moment(item.at, contact.zone or request.account.zone),
+            report=item.report if item.reported else "on its way",
+        )
+        for item in sorted(_items(contact), key=lambda one: (one.at, one.id))
+        if item.report != "failed"
+    ]
+    return DeviceOut(
+        contact_id=contact.id,
+        contact=contact.name,
+        first_name=contact.first_name,
+        mobile=contact.mobile,
+        email=contact.email,
+        items=items,
+    )
+
+
+@router.post("outside/{contact_id}/say", response=DeviceOut)
+def write_as_contact(request: AccountRequest, account: str, contact_id: int, said: Said) -> DeviceOut:
+    """The contact writes to the account."""
+    require(request, "people")
+    contact = contact_of(request, contact_id)
+    if not (contact.mobile if said.channel == "text" else contact.email):
+        raise HttpError(409, f"{contact.name} has no {'mobile number' if said.channel == 'text' else 'email address'}.")
+    say(contact, said.channel, said.text)
+    return device(request, account, contact_id)
+
+
+@router.post("clock", response=ClockMoved)
+def move_clock(request: AccountRequest, account: str, move: ClockMove) -> ClockMoved:
+    """Moves the demo's clock ahead, for every account; what falls due on the way happens, in order."""
+    require(request, "clock")
+    now = clock.now()
+    until = now + timedelta(hours=move.hours)
+    if move.hours == 0:
+        until = travel.next_due() or now
+    moments = travel.run_through(until, clock.move_to) if until > now else 0
+    return ClockMoved(
+        local_now=to_local(clock.now(), request.account.zone).isoformat(timespec="minutes"), moments=moments
+    )

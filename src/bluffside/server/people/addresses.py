@@ -1,0 +1,44 @@
+"""Phone numbers, emails and zones as they are kept, and what is wrong with them in words."""
+
+import re
+
+import phonenumbers
+from email_validator import EmailNotValidError, validate_email
+
+from bluffside.core.timing.local import zone_of
+
+# Ofcom sets these aside for drama; phonenumbers calls them invalid, but demos and trainings need them.
+_UK_FICTION = re.compile(r"^\+447700900\d{3}$")
+
+
+def mobile(text: str, region: str) -> str:
+    """A number as E.164. `region` is the country whose national numbers are meant. Raises ValueError."""
+    text = text.strip().removeprefix("'")
+    if not text:
+        return ""
+    try:
+        number = phonenumbers.parse(text, region)
+    except phonenumbers.NumberParseException:
+        raise ValueError(f"“{text}” is not a phone number") from None
+    written = phonenumbers.format_number(number, phonenumbers.PhoneNumberFormat.E164)
+    if not phonenumbers.is_valid_number(number) and not _UK_FICTION.match(written):
+        raise ValueError(f"“{text}” is not a number anybody can have")
+    return written
+
+
+def email(text: str) -> str:
+    """An address in lower case, its domain normalised. Raises ValueError. No server is asked."""
+    text = text.strip().removeprefix("'")
+    if not text:
+        return ""
+    try:
+        return validate_email(text, check_deliverability=False).normalized.lower()
+    except EmailNotValidError:
+        raise ValueError(f"“{text}” is not an email address") from None
+
+
+def zone(text: str) -> str:
+    text = text.strip()
+    if text:
+        zone_of(text)
+    return text

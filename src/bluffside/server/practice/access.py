@@ -1,0 +1,77 @@
+"""Who may do what. Every endpoint of an account asks here; a stranger's account does not exist (404).
+
+right        consultant  manager  team member  viewer
+see              x          x         x          x
+people           x          x         x                 add and change contacts, enrol, answer
+tasks            x          x         x                 record outcomes
+import           x          x
+workflows        x          x                           write, publish
+clock            x                                      move the demo's clock
+"""
+
+from typing import Literal
+
+from django.http import Http404, HttpRequest
+from ninja.errors import HttpError
+from ninja.security import APIKeyCookie
+
+from bluffside.server.practice.models import Account, Person
+
+Right = Literal["see", "people", "tasks", "import", "workflows", "clock"]
+
+RIGHTS: dict[str, frozenset[Right]] = {
+    "consultant": frozenset(("see", "people", "tasks", "import", "workflows", "clock")),
+    "manager": frozenset(("see", "people", "tasks", "import", "workflows")),
+    "team": frozenset(("see", "people", "tasks")),
+    "viewer": frozenset(("see",)),
+}
+
+
+class AccountRequest(HttpRequest):
+    """A request that has passed `InAccount`."""
+
+    account: Account
+    person: Person
+    role: str
+
+
+def role_in(person: Person, account: Account) -> str:
+    """The person's role there; empty when the account is not theirs to enter."""
+    if account.practice_id != person.practice_id:
+        return ""
+    if person.is_consultant:
+        return "consultant"
+    membership = account.memberships.filter(person=person).first()
+    return membership.role if membership else ""
+
+
+class SignedIn(APIKeyCookie):
+    """A session of a person who may sign in; CSRF is checked."""
+
+    param_name = "sessionid"
+
+    def authenticate(self, request: HttpRequest, key: str | None) -> Person | None:
+        person = request.user
+        return person if isinstance(person, Person) and person.is_active else None
+
+
+class InAccount(SignedIn):
+    """And the account of the path is theirs to enter; else 404, as if it were not there."""
+
+    def authenticate(self, request: HttpRequest, key: str | None) -> Person | None:
+        person = super().authenticate(request, key)
+        if person is None:
+            return None
+        match = request.resolver_match
+        account = Account.objects.filter(slug=match.kwargs["account"] if match else "").first()
+        role = role_in(person, account) if account else ""
+        if not role:
+            raise Http404
+        request.account, request.person, request.role = account, person, role  # type: ignore[attr-defined]
+        return person
+
+
+def require(request: AccountRequest, right: Right) -> None:
+    """Raises 403 in words when the person's role lacks the right."""
+    if right not in RIGHTS[request.role]:
+        raise HttpError(403, f"As {request.role} of {request.account.name} you may not do that.")

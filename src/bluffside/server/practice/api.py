@@ -1,0 +1,99 @@
+"""Session and accounts."""
+
+from datetime import datetime
+
+from django.contrib.auth import logout
+from django.http import HttpRequest
+from django.middleware.csrf import get_token
+from ninja import Router, Schema
+from ninja.errors import HttpError
+
+from bluffside.core.timing.local import to_local
+from bluffside.server.practice import clock
+from bluffside.server.practice.access import RIGHTS, AccountRequest, InAccount, SignedIn, role_in
+from bluffside.server.practice.models import Account, Person
+from bluffside.server.practice.services import CannotSignIn, sign_in
+
+session = Router(tags=["session"])
+accounts = Router(tags=["accounts"], auth=InAccount())
+
+
+class Credentials(Schema):
+    email: str
+    password: str
+
+
+class AccountOut(Schema):
+    slug: str
+    name: str
+    zone: str
+    role: str
+
+
+class SessionOut(Schema):
+    """`csrf` goes back in the X-CSRFToken header of every write."""
+
+    csrf: str
+    name: str | None
+    accounts: list[AccountOut]
+
+
+class AccountDetails(AccountOut):
+    region: str
+    phone: str
+    text_number: str
+    sender_name: str
+    sender_email: str
+    rights: list[str]
+    now: datetime
+    local_now: str
+    clock_moved: bool
+
+
+def _session(request: HttpRequest, person: Person | None) -> SessionOut:
+    found = []
+    if person:
+        for account in person.practice.accounts.order_by("name"):
+            if role := role_in(person, account):
+                found.append(AccountOut(slug=account.slug, name=account.name, zone=account.zone, role=role))
+    return SessionOut(csrf=get_token(request), name=person.name if person else None, accounts=found)
+
+
+@session.get("", response=SessionOut, auth=None)
+def who(request: HttpRequest) -> SessionOut:
+    return _session(request, request.user if isinstance(request.user, Person) else None)
+
+
+@session.post("", response=SessionOut, auth=None)
+def begin(request: HttpRequest, credentials: Credentials) -> SessionOut:
+    try:
+        return _session(request, sign_in(request, credentials.email, credentials.password))
+    except CannotSignIn as error:
+        raise HttpError(403, str(error)) from None
+
+
+@session.delete("", response=SessionOut, auth=SignedIn())
+def end(request: HttpRequest) -> SessionOut:
+    logout(request)
+    return _session(request, None)
+
+
+@accounts.get("", response=AccountDetails)
+def details(request: AccountRequest, account: str) -> AccountDetails:
+    own: Account = request.account
+    now = clock.now()
+    return AccountDetails(
+        slug=own.slug,
+        name=own.name,
+        zone=own.zone,
+        role=request.role,
+        region=own.region,
+        phone=own.phone,
+        text_number=own.text_number,
+        sender_name=own.sender_name,
+        sender_email=own.sender_email,
+        rights=sorted(RIGHTS[request.role]),
+        now=now,
+        local_now=to_local(now, own.zone).isoformat(timespec="minutes"),
+        clock_moved=bool(clock.ahead()),
+    )

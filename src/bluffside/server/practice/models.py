@@ -1,0 +1,100 @@
+"""A practice holds accounts; a person belongs to the practice and enters accounts by role."""
+
+from typing import ClassVar
+
+from django.contrib.auth.base_user import AbstractBaseUser, BaseUserManager
+from django.db import models
+
+
+class Practice(models.Model):
+    name = models.CharField(max_length=120)
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Account(models.Model):
+    """One client business. Every row that belongs to it carries it; nothing crosses to another."""
+
+    practice = models.ForeignKey(Practice, models.CASCADE, related_name="accounts")
+    slug = models.SlugField(unique=True)
+    name = models.CharField(max_length=120)
+    zone = models.CharField(max_length=64, help_text="IANA time zone")
+    region = models.CharField(max_length=2, help_text="country whose way of writing phone numbers is assumed")
+    phone = models.CharField(max_length=20, blank=True)
+    booking_link = models.URLField(blank=True)
+    signature = models.CharField(max_length=200, blank=True)
+    text_number = models.CharField(max_length=20, help_text="the number texts come from, E.164")
+    sender_name = models.CharField(max_length=120)
+    sender_email = models.EmailField()
+    postal_address = models.CharField(max_length=300, help_text="in every email, as 15 U.S.C. 7704(a)(5) demands")
+    responsible = models.ForeignKey(
+        "Person",
+        models.SET_NULL,
+        null=True,
+        blank=True,
+        related_name="+",
+        help_text="for contacts with nobody of their own",
+    )
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class PersonManager(BaseUserManager["Person"]):
+    def create_user(self, email: str, password: str, **fields: object) -> "Person":
+        person = self.model(email=email.strip().lower(), **fields)
+        person.set_password(password)
+        person.save()
+        return person
+
+    def get_by_natural_key(self, username: str | None) -> "Person":
+        return self.get(email=(username or "").strip().lower())
+
+
+class Person(AbstractBaseUser):
+    """Someone who signs in. `is_consultant` enters every account of the practice; others by membership."""
+
+    practice = models.ForeignKey(Practice, models.CASCADE, related_name="people")
+    email = models.EmailField(unique=True)
+    name = models.CharField(max_length=120)
+    phone = models.CharField(max_length=20, blank=True)
+    is_consultant = models.BooleanField(default=False)
+    is_active = models.BooleanField(default=True)
+
+    USERNAME_FIELD = "email"
+    REQUIRED_FIELDS: ClassVar[list[str]] = []
+    objects: ClassVar[PersonManager] = PersonManager()
+
+    def __str__(self) -> str:
+        return self.name
+
+    @property
+    def first_name(self) -> str:
+        return self.name.split(" ")[0]
+
+
+class Membership(models.Model):
+    class Role(models.TextChoices):
+        MANAGER = "manager"
+        TEAM = "team"
+        VIEWER = "viewer"
+
+    account = models.ForeignKey(Account, models.CASCADE, related_name="memberships")
+    person = models.ForeignKey(Person, models.CASCADE, related_name="memberships")
+    role = models.CharField(max_length=10, choices=Role)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["account", "person"], name="one_role_an_account")]
+
+    def __str__(self) -> str:
+        return f"{self.person} as {self.role} of {self.account}"
+
+
+class Installation(models.Model):
+    """One row: what holds for the whole installation."""
+
+    clock_ahead = models.DurationField(help_text="how far the demo's clock stands ahead of the real one")
+
+    def __str__(self) -> str:
+        return f"clock ahead by {self.clock_ahead}"

@@ -1,0 +1,37 @@
+"""Moving the clock of a demo or a test: all that falls due on the way is run, in order."""
+
+from collections.abc import Callable
+from datetime import datetime
+
+from django.db.models import Min
+
+from bluffside.server.messaging.models import Message
+from bluffside.server.outside.models import Item
+from bluffside.server.practice import clock
+from bluffside.server.worker import until_quiet
+from bluffside.server.workflows.models import Enrolment
+
+
+def next_due(receipts: bool = True) -> datetime | None:
+    """The next instant at which something is due by the clock; a carrier's receipts may be left to come along."""
+    found = [
+        Enrolment.objects.filter(due_at__isnull=False).aggregate(first=Min("due_at"))["first"],
+        Message.objects.filter(state=Message.State.QUEUED).aggregate(first=Min("next_try_at"))["first"],
+    ]
+    if receipts:
+        found.append(Item.objects.filter(reported=False).aggregate(first=Min("report_at"))["first"])
+    return min((one for one in found if one), default=None)
+
+
+def run_through(until: datetime, set_clock: Callable[[datetime], None], receipts: bool = True) -> int:
+    """Runs all that is due up to an instant, in order, setting the clock to each moment; answers how many moments."""
+    moments = 0
+    until_quiet()
+    while (due := next_due(receipts)) and due <= until:
+        set_clock(max(due, clock.now()))
+        until_quiet()
+        moments += 1
+    set_clock(until)
+    if receipts:
+        until_quiet()
+    return moments

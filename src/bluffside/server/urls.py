@@ -1,0 +1,28 @@
+"""Where requests go: the API, a contact's pages, and for all else the web application."""
+
+from django.conf import settings
+from django.http import Http404, HttpRequest, HttpResponse
+from django.urls import path, re_path
+from django.views.decorators.csrf import ensure_csrf_cookie
+
+from bluffside.server.api import api
+from bluffside.server.messaging import pages
+
+
+@ensure_csrf_cookie
+def web_application(request: HttpRequest, rest: str = "") -> HttpResponse:
+    """The one page of the web application; its router reads the address."""
+    index = settings.WEB / "index.html"
+    if rest.startswith(("api/", "assets/")) or not index.exists():
+        raise Http404
+    response = HttpResponse(index.read_bytes())
+    response["Cache-Control"] = "no-cache"
+    return response
+
+
+urlpatterns = [
+    path("api/", api.urls),
+    path("l/<str:code>", pages.follow),
+    path("u/<str:token>", pages.unsubscribe),
+    re_path(r"^(?P<rest>.*)$", web_application),
+]

@@ -1,0 +1,615 @@
+"""Workflows: writing, reading aloud, rehearsing, publishing, enrolling, watching; a contact's enrolments and story."""
+
+from dataclasses import asdict
+from datetime import datetime, timedelta
+from typing import Literal
+
+from django.db.models import Count, Q
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404
+from ninja import Router, Schema
+from ninja.errors import HttpError
+from pydantic import Field
+
+from bluffside.core.channels.text_parts import measure
+from bluffside.core.engine.effects import MakeTask, SendMessage
+from bluffside.core.facts import Account, Contact, Facts
+from bluffside.core.messages.merge import FIELDS, BadTemplate, render
+from bluffside.core.rehearsal.command import signal_words
+from bluffside.core.rehearsal.rehearse import Answer, rehearse
+from bluffside.core.steps import CatalogueKind, catalogue
+from bluffside.core.timing.durations import Duration
+from bluffside.core.timing.local import to_instant, to_local
+from bluffside.core.timing.words import moment
+from bluffside.core.workflow.checks import check
+from bluffside.core.workflow.document import Workflow as Document
+from bluffside.core.workflow.document import walk
+from bluffside.core.workflow.files import BadFile, Kind, parse_workflow, read_workflow, write_workflow
+from bluffside.core.workflow.reading import Reading, read
+from bluffside.server.events.stream import Cause
+from bluffside.server.people.api import Chosen, chosen, contact_of
+from bluffside.server.people.queries import account_facts, load_facts, member_facts
+from bluffside.server.practice import clock
+from bluffside.server.practice.access import AccountRequest, InAccount, require
+from bluffside.server.workflows import enrolling, writing
+from bluffside.server.workflows.models import Decision, Enrolment, Workflow
+from bluffside.server.workflows.story import story_of
+
+router = Router(tags=["workflows"], auth=InAccount())
+
+
+class WorkflowRow(Schema):
+    id: int
+    name: str
+    summary: str
+    version: int | None
+    open: bool
+    inside: int
+    came: int
+    messages_30_days: int
+    errors: int
+    warnings: int
+    unpublished: bool
+    changed_at: datetime
+    local_changed: str
+
+
+class WorkflowOut(Schema):
+    id: int
+    document: Document
+    revision: int
+    version: int | None
+    open: bool
+    inside: int
+    came: int
+    changes: list[str]
+    local_changed: str
+
+
+class DraftIn(Schema):
+    document: Document
+    revision: int
+
+
+class Saved(Schema):
+    revision: int
+    changes: list[str]
+    local_changed: str
+
+
+class NewWorkflow(Schema):
+    name: str = Field(min_length=1, max_length=120)
+
+
+class FileIn(Schema):
+    text: str
+
+
+class MergeFieldOut(Schema):
+    path: str
+    label: str
+
+
+class Catalogue(Schema):
+    kinds: list[CatalogueKind]
+    merge_fields: list[MergeFieldOut]
+
+
+class ReadIn(Schema):
+    document: Document
+    start: datetime | None = None
+
+
+class ReadOut(Schema):
+    start: str
+    reading: Reading
+
+
+class AnswerIn(Schema):
+    text: str | None = None
+    after: Duration = Duration(0, "minute")
+
+
+class Invented(Schema):
+    first_name: str = "Robin"
+    last_name: str = "Vane"
+    email: str = "robin@example.com"
+    mobile: str = "+447700900001"
+    tags: list[str] = []
+
+
+class RehearseIn(Schema):
+    """`contact_id` of a real contact, who is only read, or an invented one. `start` is local time."""
+
+    document: Document
+    contact_id: int | None = None
+    invented: Invented = Invented()
+    start: datetime | None = None
+    answers: dict[str, AnswerIn] = {}
+
+
+class RehearsedMessage(Schema):
+    channel: str
+    name: str
+    subject: str
+    body: str
+    parts: int
+
+
+class RehearsedLine(Schema):
+    """What a rehearsal did at one line. `step` is empty for what happens to the whole enrolment."""
+
+    step: str
+    at: str
+    when: str
+    day: int
+    what: str
+    reasons: list[str]
+    messages: list[RehearsedMessage]
+    tasks: list[str]
+
+
+class Rehearsed(Schema):
+    contact: str
+    start: str
+    lines: list[RehearsedLine]
+    awaits: str
+    ended: str
+    tags: list[str]
+
+
+class PreviewIn(Schema):
+    body: str
+    subject: str = ""
+    contact_id: int | None = None
+
+
+class PreviewOut(Schema):
+    contact: str
+    subject: str
+    body: str
+    fault: str
+    parts: int
+    used: int
+    room: int
+    alphabet: str
+
+
+class Enrolling(Schema):
+    who: Chosen
+
+
+class EnrolPlan(Schema):
+    """Who would come in, who would not and why, and who of them some messages cannot reach."""
+
+    joining: int
+    left_out: dict[str, int]
+    no_mobile: int
+    no_email: int
+    problem: str
+
+
+class PublishPlan(Schema):
+    revision: int
+    version: int
+    changes: list[str]
+    inside: int
+    errors: list[str]
+    warnings: list[str]
+    starts: str
+
+
+class PublishIn(Schema):
+    revision: int
+
+
+class EnrolmentRow(Schema):
+    id: int
+    contact_id: int
+    contact: str
+    workflow_id: int
+    workflow: str
+    version: int
+    joined: str
+    where: str
+    step: str
+    until: str
+    ended: str
+    fault: str
+
+
+class LineCount(Schema):
+    step: str
+    here: int
+    passed: int
+
+
+class Watch(Schema):
+    lines: list[LineCount]
+    enrolments: list[EnrolmentRow]
+    inside: int
+    ended: int
+    set_aside: int
+
+
+class StoryItem(Schema):
+    at: datetime
+    local_at: str
+    kind: Literal["event", "message", "reply", "reason"]
+    sentence: str
+    detail: str
+    by: str
+    workflow: str
+    values: dict[str, str]
+
+
+class Why(Schema):
+    why: str = Field(default="", max_length=180)
+
+
+def _of(request: AccountRequest, workflow_id: int) -> Workflow:
+    rows = Workflow.objects.select_related("account", "published")
+    return get_object_or_404(rows, account=request.account, id=workflow_id)
+
+
+def _start(request: AccountRequest, given: datetime | None) -> datetime:
+    """A local start as an instant; a moment from now when none is given."""
+    if given is None:
+        return clock.now().replace(second=0, microsecond=0)
+    return given if given.tzinfo else to_instant(given, request.account.zone)
+
+
+def _local(request: AccountRequest, at: datetime) -> str:
+    return moment(at, request.account.zone)
+
+
+def _saved(request: AccountRequest, workflow: Workflow) -> Saved:
+    changes = writing.unpublished_changes(workflow)
+    return Saved(revision=workflow.revision, changes=changes, local_changed=_local(request, workflow.changed_at))
+
+
+def _out(request: AccountRequest, workflow: Workflow) -> WorkflowOut:
+    inside = workflow.enrolments.filter(ended_at=None).count()
+    return WorkflowOut(
+        id=workflow.id,
+        document=writing.draft_of(workflow),
+        version=workflow.published.number if workflow.published else None,
+        open=workflow.open,
+        inside=inside,
+        came=workflow.enrolments.count(),
+        **_saved(request, workflow).model_dump(),
+    )
+
+
+@router.get("catalogue", response=Catalogue)
+def step_catalogue(request: AccountRequest, account: str) -> Catalogue:
+    """Every kind of step as the core declares it: what lines are drawn from."""
+    return Catalogue(kinds=catalogue(), merge_fields=[MergeFieldOut(path=one.path, label=one.label) for one in FIELDS])
+
+
+@router.get("workflows", response=list[WorkflowRow])
+def list_workflows(request: AccountRequest, account: str) -> list[WorkflowRow]:
+    now = clock.now()
+    sent = dict(
+        request.account.messages.filter(sent_at__gte=now - timedelta(days=30), enrolment_id__isnull=False)
+        .values_list("enrolment_id")
+        .annotate(count=Count("id"))
+    )
+    owner = dict(Enrolment.objects.filter(id__in=sent).values_list("id", "workflow_id"))
+    messages: dict[int, int] = {}
+    for enrolment_id, count in sent.items():
+        messages[owner[enrolment_id]] = messages.get(owner[enrolment_id], 0) + count
+    rows = (
+        Workflow.objects.filter(account=request.account)
+        .select_related("published")
+        .annotate(came=Count("enrolments"), inside=Count("enrolments", filter=Q(enrolments__ended_at=None)))
+        .order_by("name")
+    )
+    found = []
+    for row in rows:
+        reading = read(writing.draft_of(row), now, request.account.zone)
+        found.append(
+            WorkflowRow(
+                id=row.id,
+                name=row.name,
+                summary=reading.summary,
+                version=row.published.number if row.published else None,
+                open=row.open,
+                inside=row.inside,
+                came=row.came,
+                messages_30_days=messages.get(row.id, 0),
+                errors=sum(one.severity == "error" for one in reading.checks),
+                warnings=sum(one.severity == "warning" for one in reading.checks),
+                unpublished=row.published is not None and row.published.document != row.draft,
+                changed_at=row.changed_at,
+                local_changed=_local(request, row.changed_at),
+            )
+        )
+    return found
+
+
+@router.post("workflows", response={201: WorkflowOut})
+def new_workflow(request: AccountRequest, account: str, new: NewWorkflow) -> tuple[int, WorkflowOut]:
+    require(request, "workflows")
+    document = parse_workflow({"name": new.name, "hours": {"from": "09:00", "to": "19:00"}})
+    return 201, _out(request, writing.create(request.account, document, request.person))
+
+
+@router.post("workflows/from-file", response={201: WorkflowOut})
+def workflow_from_file(request: AccountRequest, account: str, file: FileIn) -> tuple[int, WorkflowOut]:
+    require(request, "workflows")
+    try:
+        document = read_workflow(file.text)
+    except BadFile as error:
+        raise HttpError(422, "This is not a workflow. " + "; ".join(error.faults[:5])) from None
+    return 201, _out(request, writing.create(request.account, document, request.person))
+
+
+@router.post("read", response=ReadOut)
+def read_aloud(request: AccountRequest, account: str, reading: ReadIn) -> ReadOut:
+    """The document's sentences, times, counts and checks, as if joining at `start` (local) in the account's zone."""
+    start = _start(request, reading.start)
+    zone = request.account.zone
+    return ReadOut(
+        start=to_local(start, zone).isoformat(timespec="minutes"), reading=read(reading.document, start, zone)
+    )
+
+
+@router.post("preview", response=PreviewOut)
+def preview(request: AccountRequest, account: str, words: PreviewIn) -> PreviewOut:
+    """A message as a contact would read it."""
+    facts = _facts(request, words.contact_id, Invented())
+    try:
+        subject, body, fault = render(words.subject, facts), render(words.body, facts), ""
+    except BadTemplate as error:
+        subject, body, fault = words.subject, words.body, f"This {error}."
+    length = measure(body)
+    return PreviewOut(
+        contact=facts.contact.name,
+        subject=subject,
+        body=body,
+        fault=fault,
+        parts=length.parts,
+        used=length.used,
+        room=length.room,
+        alphabet=length.alphabet,
+    )
+
+
+@router.get("workflows/{workflow_id}", response=WorkflowOut)
+def one_workflow(request: AccountRequest, account: str, workflow_id: int) -> WorkflowOut:
+    return _out(request, _of(request, workflow_id))
+
+
+@router.put("workflows/{workflow_id}/draft", response=Saved)
+def save_draft(request: AccountRequest, account: str, workflow_id: int, draft: DraftIn) -> Saved:
+    """409 when somebody else changed the draft since `revision`; then nothing was overwritten."""
+    require(request, "workflows")
+    try:
+        saved = writing.save_draft(_of(request, workflow_id), draft.document, draft.revision, request.person)
+    except writing.ChangedElsewhere:
+        raise HttpError(409, "Somebody else changed this draft meanwhile.") from None
+    return _saved(request, saved)
+
+
+@router.get("workflows/{workflow_id}/file.{kind}", response={200: str})
+def workflow_file(request: AccountRequest, account: str, workflow_id: int, kind: Kind) -> HttpResponse:
+    text = write_workflow(writing.draft_of(_of(request, workflow_id)), kind)
+    response = HttpResponse(text, content_type="application/json" if kind == "json" else "application/yaml")
+    response["Content-Disposition"] = f"attachment; filename=workflow-{workflow_id}.{kind}"
+    return response
+
+
+def _facts(request: AccountRequest, contact_id: int | None, invented: Invented) -> Facts:
+    if contact_id is not None:
+        contact_of(request, contact_id)
+        return load_facts([contact_id])[contact_id]
+    own: Account = account_facts(request.account)
+    contact = Contact(
+        invented.first_name, invented.last_name, invented.email, invented.mobile, "", frozenset(invented.tags)
+    )
+    return Facts(contact, own, member_facts(request.account.responsible))
+
+
+@router.post("rehearse", response=Rehearsed)
+def rehearse_workflow(request: AccountRequest, account: str, given: RehearseIn) -> Rehearsed:
+    """Plays the document through; stops at the first wait that has no answer yet. Nothing is sent or changed."""
+    facts = _facts(request, given.contact_id, given.invented)
+    zone = facts.zone
+    start = _start(request, given.start)
+    answers = {step: Answer(answer.text, answer.after) for step, answer in given.answers.items()}
+    try:
+        played = rehearse(given.document, facts, start, answers=answers)
+    except BadTemplate as error:
+        raise HttpError(422, f"A message {error}.") from None
+    first = to_local(start, zone).date()
+    lines: list[RehearsedLine] = []
+    for happened in played.moments:
+        local = to_local(happened.at, zone)
+        for step in dict.fromkeys(reason.step for reason in happened.reasons):
+            effects = [effect for effect in happened.effects if effect.step == step]
+            lines.append(
+                RehearsedLine(
+                    step=step,
+                    at=local.isoformat(timespec="minutes"),
+                    when=moment(happened.at, zone),
+                    day=(local.date() - first).days,
+                    what=signal_words(happened.signal),
+                    reasons=[reason.sentence for reason in happened.reasons if reason.step == step],
+                    messages=[
+                        RehearsedMessage(
+                            channel=e.channel, name=e.name, subject=e.subject, body=e.body, parts=measure(e.body).parts
+                        )
+                        for e in effects
+                        if isinstance(e, SendMessage)
+                    ],
+                    tasks=[f"{e.title}: {e.say}" if e.say else e.title for e in effects if isinstance(e, MakeTask)],
+                )
+            )
+    return Rehearsed(
+        contact=facts.contact.name,
+        start=to_local(start, zone).isoformat(timespec="minutes"),
+        lines=lines,
+        awaits=played.awaits,
+        ended=played.state.ended,
+        tags=sorted(played.contact.tags),
+    )
+
+
+@router.get("workflows/{workflow_id}/publish", response=PublishPlan)
+def publish_plan(request: AccountRequest, account: str, workflow_id: int) -> PublishPlan:
+    """What publishing would do."""
+    workflow = _of(request, workflow_id)
+    document = writing.draft_of(workflow)
+    checks = check(document)
+    return PublishPlan(
+        revision=workflow.revision,
+        version=(workflow.published.number if workflow.published else 0) + 1,
+        changes=writing.unpublished_changes(workflow),
+        inside=workflow.enrolments.filter(ended_at=None).count(),
+        errors=[one.sentence for one in checks if one.severity == "error"],
+        warnings=[one.sentence for one in checks if one.severity == "warning"],
+        starts=" or ".join(start.describe() for start in document.starts),
+    )
+
+
+@router.post("workflows/{workflow_id}/publish", response=WorkflowOut)
+def publish(request: AccountRequest, account: str, workflow_id: int, looked_at: PublishIn) -> WorkflowOut:
+    require(request, "workflows")
+    try:
+        writing.publish(_of(request, workflow_id), looked_at.revision, request.person)
+    except writing.CannotPublish as error:
+        raise HttpError(422, f"Not published. {error}") from None
+    except writing.ChangedElsewhere:
+        raise HttpError(409, "Not published: the draft was changed since you looked at it.") from None
+    return _out(request, _of(request, workflow_id))
+
+
+@router.post("workflows/{workflow_id}/{state}", response=WorkflowOut)
+def open_or_close(
+    request: AccountRequest, account: str, workflow_id: int, state: Literal["open", "close"]
+) -> WorkflowOut:
+    require(request, "workflows")
+    workflow = _of(request, workflow_id)
+    writing.set_open(workflow, state == "open", request.person)
+    return _out(request, workflow)
+
+
+def _plan(workflow: Workflow, contact_ids: list[int]) -> EnrolPlan:
+    try:
+        found = enrolling.coming(workflow, contact_ids)
+    except enrolling.CannotEnrol as error:
+        return EnrolPlan(joining=0, left_out={}, no_mobile=0, no_email=0, problem=str(error))
+    speaks = (
+        {step.speaks for step in walk(parse_workflow(workflow.published.document).steps)}
+        if workflow.published
+        else set()
+    )
+    joining = workflow.account.contacts.filter(id__in=found.contact_ids)
+    return EnrolPlan(
+        joining=len(found.contact_ids),
+        left_out=dict(found.left_out),
+        no_mobile=joining.filter(mobile="").count() if "text" in speaks else 0,
+        no_email=joining.filter(email="").count() if "email" in speaks else 0,
+        problem="",
+    )
+
+
+@router.post("workflows/{workflow_id}/enrol/plan", response=EnrolPlan)
+def enrol_plan(request: AccountRequest, account: str, workflow_id: int, enrolling: Enrolling) -> EnrolPlan:
+    return _plan(_of(request, workflow_id), chosen(request, enrolling.who))
+
+
+@router.post("workflows/{workflow_id}/enrol/now", response=EnrolPlan)
+def enrol(request: AccountRequest, account: str, workflow_id: int, given: Enrolling) -> EnrolPlan:
+    require(request, "people")
+    workflow = _of(request, workflow_id)
+    plan = _plan(workflow, chosen(request, given.who))
+    if plan.problem:
+        raise HttpError(409, plan.problem)
+    enrolling.enrol(
+        workflow, chosen(request, given.who), f"by hand, by {request.person.name}", Cause(actor=request.person)
+    )
+    return plan
+
+
+def _enrolment_row(request: AccountRequest, row: Enrolment, sentences: dict[int, dict[str, str]]) -> EnrolmentRow:
+    if row.version_id not in sentences:
+        document = parse_workflow(row.version.document)
+        sentences[row.version_id] = {step.id: step.describe() for step in walk(document.steps)}
+    return EnrolmentRow(
+        id=row.id,
+        contact_id=row.contact_id,
+        contact=row.contact.name,
+        workflow_id=row.workflow_id,
+        workflow=row.workflow.name,
+        version=row.version.number,
+        joined=_local(request, row.joined_at),
+        where=sentences[row.version_id].get(row.place, ""),
+        step=row.place,
+        until=_local(request, row.until) if row.until else "",
+        ended=f"{row.ended}, {_local(request, row.ended_at)}" if row.ended_at else "",
+        fault=row.fault,
+    )
+
+
+@router.get("workflows/{workflow_id}/watch", response=Watch)
+def watch(request: AccountRequest, account: str, workflow_id: int, step: str = "") -> Watch:
+    """Where people are. With `step`, the enrolments that stand at that line; else the newest hundred."""
+    workflow = _of(request, workflow_id)
+    enrolments = workflow.enrolments
+    here = dict(enrolments.filter(ended_at=None).exclude(place="").values_list("place").annotate(count=Count("id")))
+    passed = dict(
+        Decision.objects.filter(enrolment__workflow=workflow)
+        .exclude(step="")
+        .values_list("step")
+        .annotate(count=Count("enrolment", distinct=True))
+    )
+    rows = enrolments.select_related("contact", "workflow", "version").order_by("-joined_at", "-id")
+    if step:
+        rows = rows.filter(place=step, ended_at=None)
+    sentences: dict[int, dict[str, str]] = {}
+    return Watch(
+        lines=[
+            LineCount(step=id, here=here.get(id, 0), passed=passed.get(id, 0) - here.get(id, 0))
+            for id in sorted(here.keys() | passed.keys())
+        ],
+        enrolments=[_enrolment_row(request, row, sentences) for row in rows[:100]],
+        inside=enrolments.filter(ended_at=None).count(),
+        ended=enrolments.exclude(ended_at=None).count(),
+        set_aside=enrolments.exclude(fault="").count(),
+    )
+
+
+def _enrolment(request: AccountRequest, enrolment_id: int) -> Enrolment:
+    rows = Enrolment.objects.select_related("workflow", "contact", "version", "account")
+    return get_object_or_404(rows, account=request.account, id=enrolment_id)
+
+
+@router.post("enrolments/{enrolment_id}/take-out", response={204: None})
+def take_out(request: AccountRequest, account: str, enrolment_id: int, given: Why) -> tuple[int, None]:
+    require(request, "people")
+    enrolling.take_out(_enrolment(request, enrolment_id), given.why, request.person)
+    return 204, None
+
+
+@router.post("enrolments/{enrolment_id}/retry", response={204: None})
+def retry(request: AccountRequest, account: str, enrolment_id: int) -> tuple[int, None]:
+    require(request, "workflows")
+    enrolling.retry(_enrolment(request, enrolment_id))
+    return 204, None
+
+
+@router.get("contacts/{contact_id}/enrolments", response=list[EnrolmentRow])
+def enrolments_of(request: AccountRequest, account: str, contact_id: int) -> list[EnrolmentRow]:
+    contact = contact_of(request, contact_id)
+    rows = contact.enrolments.select_related("workflow", "version", "contact").order_by("-joined_at", "-id")
+    sentences: dict[int, dict[str, str]] = {}
+    return [_enrolment_row(request, row, sentences) for row in rows[:50]]
+
+
+@router.get("contacts/{contact_id}/story", response=list[StoryItem])
+def story(request: AccountRequest, account: str, contact_id: int) -> list[StoryItem]:
+    """The contact's timeline, newest first, with the reasons of every decision."""
+    contact = contact_of(request, contact_id)
+    return [StoryItem(local_at=_local(request, item.at), **asdict(item)) for item in story_of(contact)]

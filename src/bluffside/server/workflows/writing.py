@@ -1,0 +1,92 @@
+"""Writing workflows: drafts that save themselves, publishing, bringing files in."""
+
+from django.db import transaction
+
+from bluffside.core.workflow.checks import Check, can_publish, check
+from bluffside.core.workflow.differences import differences
+from bluffside.core.workflow.document import Workflow as Document
+from bluffside.core.workflow.files import parse_workflow, to_data
+from bluffside.server.events.stream import Cause, Happened, record
+from bluffside.server.practice import clock
+from bluffside.server.practice.models import Account, Person
+from bluffside.server.workflows.models import Start, Version, Workflow
+
+
+class ChangedElsewhere(Exception):
+    """Somebody else saved the draft since; nothing was overwritten."""
+
+
+class CannotPublish(ValueError):
+    """The errors that stand in the way."""
+
+    def __init__(self, checks: list[Check]) -> None:
+        super().__init__(" ".join(one.sentence for one in checks if one.severity == "error"))
+
+
+def draft_of(workflow: Workflow) -> Document:
+    return parse_workflow(workflow.draft)
+
+
+def create(account: Account, document: Document, by: Person) -> Workflow:
+    return Workflow.objects.create(
+        account=account, name=document.name, draft=to_data(document), changed_at=clock.now(), changed_by=by
+    )
+
+
+@transaction.atomic
+def save_draft(workflow: Workflow, document: Document, revision: int, by: Person) -> Workflow:
+    """Keeps a draft that was written on top of `revision`. Raises ChangedElsewhere when that is not the newest."""
+    row = Workflow.objects.select_for_update().get(id=workflow.id)
+    if row.revision != revision:
+        raise ChangedElsewhere
+    row.draft, row.name = to_data(document), document.name
+    row.revision += 1
+    row.changed_at, row.changed_by = clock.now(), by
+    row.save(update_fields=["draft", "name", "revision", "changed_at", "changed_by"])
+    return row
+
+
+def unpublished_changes(workflow: Workflow) -> list[str]:
+    """In sentences; empty when the draft is what runs, or nothing runs yet."""
+    if workflow.published is None or workflow.published.document == workflow.draft:
+        return []
+    return differences(parse_workflow(workflow.published.document), draft_of(workflow))
+
+
+@transaction.atomic
+def publish(workflow: Workflow, revision: int, by: Person) -> Version:
+    """Makes the draft the version that people enter from now on; who is inside finishes theirs.
+
+    Raises CannotPublish, and ChangedElsewhere when `revision` is not the draft that was looked at.
+    """
+    row = Workflow.objects.select_for_update(of=("self",)).select_related("account").get(id=workflow.id)
+    if row.revision != revision:
+        raise ChangedElsewhere
+    document = draft_of(row)
+    checks = check(document)
+    if not can_publish(checks):
+        raise CannotPublish(checks)
+    last = row.versions.order_by("-number").values_list("number", flat=True).first() or 0
+    version = Version.objects.create(
+        workflow=row, number=last + 1, document=row.draft, published_at=clock.now(), published_by=by
+    )
+    row.published, row.open = version, True
+    row.save(update_fields=["published", "open"])
+    row.starts.all().delete()
+    Start.objects.bulk_create(
+        Start(workflow=row, account=row.account, event_kind=start.listens_to, subject=start.subject())
+        for start in document.starts
+        if start.listens_to
+    )
+    data = {"workflow": row.id, "name": row.name, "version": version.number}
+    record(row.account, [Happened("workflow.published", None, data, Cause(actor=by))])
+    return version
+
+
+@transaction.atomic
+def set_open(workflow: Workflow, open: bool, by: Person) -> None:
+    """Closes a workflow to newcomers, or opens it again; who is inside goes on."""
+    workflow.open = open
+    workflow.save(update_fields=["open"])
+    kind = "workflow.opened" if open else "workflow.closed"
+    record(workflow.account, [Happened(kind, None, {"workflow": workflow.id, "name": workflow.name}, Cause(actor=by))])

@@ -1,0 +1,99 @@
+"""Workflows and contacts that several tests use, and hypothesis strategies that make others."""
+
+from datetime import UTC, datetime, timedelta
+from typing import Any
+
+from hypothesis import strategies as st
+
+from bluffside.core.engine.signals import Replied, Signal, TimeReached
+from bluffside.core.facts import Account, Contact, Facts, Member
+from bluffside.core.workflow.document import Workflow
+from bluffside.core.workflow.files import parse_workflow
+
+MONDAY = datetime(2026, 3, 2, 9, tzinfo=UTC)
+
+ADA = Facts(
+    Contact("Ada", "Marsh", "ada@example.com", "+447700900123"),
+    Account("Tern Harbour Sailing", "Europe/London"),
+    Member("Mel", "Mel Rowan", "+447700900100"),
+)
+
+ASK: dict[str, Any] = {
+    "name": "Ask about the taster day",
+    "starts": [{"kind": "tag_added", "tag": "taster"}, {"kind": "by_hand"}],
+    "steps": [
+        {"kind": "text", "id": "hello", "message": {
+            "name": "Hello", "body": 'Hi {{ contact.first_name | default: "there" }}, dry again?'}},
+        {"kind": "wait_for_reply", "id": "answer", "limit": "72 hours", "lanes": [
+            {"id": "yes", "answer": "yes", "words": ["yes", "keen"], "steps": [
+                {"kind": "tag", "id": "tag", "tag": "wants a course"},
+                {"kind": "call", "id": "ring", "about": "the course", "say": "Hi {{ contact.first_name }}"}]},
+            {"id": "out", "answer": "out", "words": ["no"], "steps": [{"kind": "end", "id": "bye"}]},
+            {"id": "other", "answer": "other", "steps": [{"kind": "to_do", "id": "read", "title": "Read the reply"}]},
+            {"id": "none", "answer": "none", "steps": [
+                {"kind": "email", "id": "mail", "message": {"name": "Ways", "subject": "Three ways", "body": "Hi"}}]},
+        ]},
+        {"kind": "wait", "id": "pause", "duration": "2 days", "at": "10:00"},
+        {"kind": "note", "id": "note", "text": "Reached the end"},
+    ],
+}  # fmt: skip
+
+
+def ask(**changes: Any) -> Workflow:
+    return parse_workflow(ASK | changes)
+
+
+_durations = st.builds("{} {}".format, st.integers(1, 40), st.sampled_from(["minutes", "hours", "days", "weeks"]))
+_leaf = st.one_of(
+    st.just({"kind": "text", "message": {"name": "T", "body": "Hi {{ contact.first_name }}"}}),
+    st.just({"kind": "email", "message": {"name": "E", "subject": "S", "body": "B"}}),
+    st.builds(lambda d, at: {"kind": "wait", "duration": d, "at": at}, _durations, st.sampled_from([None, "09:30"])),
+    st.builds(lambda tag: {"kind": "tag", "tag": tag}, st.sampled_from("ab")),
+    st.builds(lambda tag: {"kind": "untag", "tag": tag}, st.sampled_from("ab")),
+    st.sampled_from(
+        [{"kind": "note", "text": "n"}, {"kind": "call"}, {"kind": "to_do", "title": "t"}, {"kind": "end"}]
+    ),
+)
+
+
+def _divided(steps: st.SearchStrategy[Any]) -> st.SearchStrategy[Any]:
+    runs = st.lists(steps, max_size=3)
+    replies = st.builds(
+        lambda limit, answers: {"kind": "wait_for_reply", "limit": limit, "lanes": [
+            {"answer": a, "words": {"yes": ["yes"], "out": ["no"]}.get(a, []), "steps": s} for a, s in answers.items()]},
+        _durations,
+        st.dictionaries(st.sampled_from(["yes", "out", "other", "none"]), runs),
+    )  # fmt: skip
+    choices = st.builds(
+        lambda first, last: {"kind": "choose", "lanes": [
+            {"when": {"test": "tag", "tag": "a"}, "steps": first}, {"when": None, "steps": last}]},
+        runs, runs,
+    )  # fmt: skip
+    return st.one_of(replies, choices)
+
+
+def _numbered(steps: list[dict[str, Any]], prefix: str = "s") -> list[dict[str, Any]]:
+    done = []
+    for index, step in enumerate(steps):
+        id = f"{prefix}-{index}"
+        lanes = [
+            lane | {"id": f"{id}-l{n}", "steps": _numbered(lane["steps"], f"{id}-{n}")}
+            for n, lane in enumerate(step.get("lanes", []))
+        ]
+        done.append(step | {"id": id} | ({"lanes": lanes} if "lanes" in step else {}))
+    return done
+
+
+@st.composite
+def workflows(draw: st.DrawFn) -> Workflow:
+    steps = draw(st.lists(st.recursive(_leaf, _divided, max_leaves=8), max_size=6))
+    hours = draw(st.sampled_from([None, {"weekdays": ["mon", "wed", "fri"], "from": "09:00", "to": "12:00"}]))
+    leaves = draw(st.sampled_from([[], ["reply"]]))
+    return parse_workflow({"name": "made up", "steps": _numbered(steps), "hours": hours, "leaves_on": leaves})
+
+
+signals: st.SearchStrategy[Signal] = st.one_of(
+    st.just(TimeReached()),
+    st.builds(Replied, st.sampled_from(["yes", "no", "hm", "STOP"]), st.sampled_from(["text", "email"])),
+)
+histories = st.lists(st.tuples(st.integers(0, 30 * 24 * 60).map(lambda m: timedelta(minutes=m)), signals), max_size=12)

@@ -1,0 +1,121 @@
+"""advance(): the table at the top of engine/advance.py, and properties that hold for any workflow."""
+
+from dataclasses import replace
+from datetime import timedelta
+
+from hypothesis import given, settings
+
+from bluffside.core.engine.advance import advance
+from bluffside.core.engine.effects import AddTag, Effect, MakeTask, SendMessage, apply
+from bluffside.core.engine.signals import Joined, Removed, Replied, TimeReached
+from bluffside.core.engine.state import State
+from bluffside.core.facts import Facts
+from bluffside.core.workflow.document import Workflow, walk
+from bluffside.core.workflow.program import compile_workflow
+from tests.core.examples import ADA, MONDAY, ask, histories, workflows
+
+HOUR = timedelta(hours=1)
+
+
+def play(workflow: Workflow, history: list, facts: Facts = ADA) -> tuple[list[State], list[Effect]]:
+    """Every state and all effects of joining at MONDAY and then the signals, each so long after the one before."""
+    program, state, now = compile_workflow(workflow), State(MONDAY), MONDAY
+    states, effects = [], []
+    for wait, signal in [(timedelta(), Joined()), *history]:
+        now += wait
+        outcome = advance(program, state, facts, signal, now)
+        state = outcome.state
+        states.append(state)
+        effects += outcome.effects
+        for effect in outcome.effects:
+            facts = replace(facts, contact=apply(facts.contact, effect))
+    return states, effects
+
+
+def test_an_answer_takes_its_lane_with_its_effects() -> None:
+    states, effects = play(ask(), [(3 * HOUR, Replied("Yes please!"))])
+    text, tag, call = effects
+    assert isinstance(text, SendMessage)
+    assert text.body == "Hi Ada, dry again?"
+    assert (text.step, text.round) == ("hello", 1)
+    assert tag == AddTag("tag", 1, "wants a course")
+    assert isinstance(call, MakeTask)
+    assert call.say == "Hi Ada"
+    assert states[-1].place == "pause"
+
+
+def test_no_answer_takes_the_lane_for_none_only_when_the_limit_is_reached() -> None:
+    states, effects = play(ask(), [(71 * HOUR, TimeReached()), (HOUR, TimeReached())])
+    assert [state.place for state in states] == ["answer", "answer", "pause"]
+    assert [effect.step for effect in effects] == ["hello", "mail"]
+
+
+def test_a_reply_that_no_step_waits_for_leaves_unless_the_workflow_says_stay() -> None:
+    later = [(HOUR, Replied("yes")), (HOUR, Replied("one more thing"))]
+    assert play(ask(), later)[0][-1].ended == "replied"
+    assert play(ask(leaves_on=[]), later)[0][-1].running
+    assert play(ask(leaves_on=[]), [(HOUR, Replied("yes")), (HOUR, Replied("STOP"))])[0][-1].ended == "opted out"
+
+
+def test_a_closed_channel_is_passed_over_with_its_reason() -> None:
+    facts = replace(ADA, contact=replace(ADA.contact, opted_out=frozenset({"text"})))
+    outcome = advance(compile_workflow(ask()), State(MONDAY), facts, Joined(), MONDAY)
+    assert not outcome.effects
+    assert "Passed over “Hello”: opted out of texts." in [reason.sentence for reason in outcome.reasons]
+
+
+def test_outside_the_sending_hours_a_message_is_held_and_the_channel_looked_at_again() -> None:
+    workflow = ask(hours={"weekdays": ["tue"], "from": "10:00", "to": "12:00"})
+    program = compile_workflow(workflow)
+    held = advance(program, State(MONDAY), ADA, Joined(), MONDAY).state
+    assert held.until == MONDAY + timedelta(hours=25)
+    opted_out = replace(ADA, contact=replace(ADA.contact, opted_out=frozenset({"text"})))
+    assert not advance(program, held, opted_out, TimeReached(), held.until).effects
+    assert len(advance(program, held, ADA, TimeReached(), held.until).effects) == 1
+
+
+def test_who_is_taken_out_is_out() -> None:
+    states, _ = play(ask(), [(HOUR, Removed("moved away")), (HOUR, Replied("yes"))])
+    assert states[-1] == states[-2]
+    assert states[-1].ended == "moved away"
+
+
+@given(workflows(), histories)
+@settings(max_examples=120, deadline=None)
+def test_no_key_is_done_twice(workflow: Workflow, history: list) -> None:
+    _, effects = play(workflow, history)
+    keys = [(effect.step, effect.round) for effect in effects]
+    assert len(keys) == len(set(keys))
+
+
+@given(workflows(), histories)
+@settings(max_examples=120, deadline=None)
+def test_every_enrolment_has_ended_or_waits_for_a_moment_to_come(workflow: Workflow, history: list) -> None:
+    now = MONDAY
+    for (wait, _), state in zip([(timedelta(), None), *history], play(workflow, history)[0], strict=True):
+        now += wait
+        if state.running:
+            assert state.place in {step.id for step in walk(workflow.steps)}
+            assert state.until is not None
+            assert state.arrived is not None and state.arrived <= now
+        else:
+            assert (state.place, state.until, state.listens) == ("", None, False)
+
+
+@given(workflows(), histories)
+@settings(max_examples=100, deadline=None)
+def test_the_same_signals_give_the_same_states_and_effects(workflow: Workflow, history: list) -> None:
+    assert play(workflow, history) == play(workflow, history)
+
+
+@given(workflows())
+@settings(max_examples=100, deadline=None)
+def test_with_time_alone_everyone_comes_to_an_end(workflow: Workflow) -> None:
+    program = compile_workflow(workflow)
+    state = advance(program, State(MONDAY), ADA, Joined(), MONDAY).state
+    for _ in range(2 * len(list(walk(workflow.steps))) + 1):
+        if not state.running:
+            break
+        assert state.until
+        state = advance(program, state, ADA, TimeReached(), state.until).state
+    assert not state.running

@@ -1,0 +1,168 @@
+"""The document: its files, schema, checks and time line; rehearsal; the command line."""
+
+import json
+from collections.abc import Callable
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+
+import jsonschema
+import pytest
+from hypothesis import given, settings
+
+from bluffside.core.engine.signals import Replied
+from bluffside.core.rehearsal.command import main
+from bluffside.core.rehearsal.rehearse import Answer, rehearse
+from bluffside.core.timing.durations import Duration
+from bluffside.core.workflow.checks import can_publish, check
+from bluffside.core.workflow.document import Workflow
+from bluffside.core.workflow.files import BadFile, json_schema, parse_workflow, read_workflow, to_data, write_workflow
+from bluffside.core.workflow.reading import read
+from bluffside.core.workflow.timeline import time_line
+from tests.core.examples import ADA, ASK, MONDAY, ask, histories, workflows
+
+ROOT = Path(__file__).parents[2]
+
+
+@given(workflows())
+@settings(max_examples=40, deadline=None)
+def test_files_read_back_as_written_and_fit_the_schema(workflow: Workflow) -> None:
+    assert read_workflow(write_workflow(workflow, "json")) == workflow
+    assert read_workflow(write_workflow(workflow, "yaml")) == workflow
+    jsonschema.validate(to_data(workflow), json_schema())
+
+
+def test_the_published_schema_is_the_one_in_force() -> None:
+    assert json.loads((ROOT / "docs/workflow.schema.json").read_text()) == json_schema()
+
+
+@pytest.mark.parametrize(
+    ("text", "place"),
+    [
+        ("name: x\nsteps:\n- {kind: text, id: a, message: {nam: b}}", "steps.0.text.message.nam"),
+        ("name: x\nsteps:\n- {kind: wait, id: a, duration: 3 moons}", "steps.0.wait.duration"),
+        ("name: x\nsteps:\n- {kind: dance, id: a}", "steps.0"),
+        ("name: x\nsteps:\n- {kind: end, id: a}\n- {kind: end, id: a}", "stands twice"),
+        ("name: [", "not readable"),
+        ("a: &a [x]\nb: *a", "aliases"),
+        ("- 1", "mapping"),
+    ],
+)
+def test_a_bad_file_is_refused_with_the_place(text: str, place: str) -> None:
+    with pytest.raises(BadFile) as error:
+        read_workflow(text)
+    assert any(place in fault for fault in error.value.faults)
+
+
+@pytest.mark.parametrize(
+    ("change", "code"),
+    [
+        ({"steps": []}, "no-lines"),
+        ({"starts": [{"kind": "tag_added", "tag": ""}]}, "start-incomplete"),
+        ({"steps": [{"kind": "text", "id": "a"}]}, "message-empty"),
+        ({"steps": [{"kind": "tag", "id": "a"}]}, "tag-empty"),
+        ({"steps": [{"kind": "end", "id": "a"}, {"kind": "call", "id": "b"}]}, "after-the-end"),
+        (
+            {"steps": [{"kind": "text", "id": "a", "message": {"name": "n", "body": "{{ contact.shoe }}"}}]},
+            "message-unreadable",
+        ),
+    ],
+)
+def test_what_is_wrong_is_found_and_stops_publishing(change: dict, code: str) -> None:
+    found = check(ask(**change))
+    assert code in {one.code for one in found if one.severity == "error"}
+    assert not can_publish(found)
+
+
+def test_a_sound_workflow_can_be_published() -> None:
+    assert can_publish(check(ask()))
+
+
+def test_waits_of_5_2_1_3_2_1_days_read_as_days_0_5_7_8_11_13_14() -> None:
+    """Common practice: how practitioners write a two-week series by day marks."""
+    steps = [{"kind": "call", "id": "c0"}]
+    for number, days in enumerate([5, 2, 1, 3, 2, 1]):
+        steps += [
+            {"kind": "wait", "id": f"w{number}", "duration": f"{days} days"},
+            {"kind": "to_do", "id": f"t{number}", "title": "x"},
+        ]
+    reading = read(ask(steps=steps), datetime(2026, 3, 23, 16, 20, tzinfo=UTC), "Europe/London")  # over a clock change
+    assert [line.day for line in reading.lines if not line.step.startswith("w")] == [0, 5, 7, 8, 11, 13, 14]
+    assert reading.days == 14
+
+
+def test_the_ruler_shows_a_range_where_an_answer_decides() -> None:
+    lines = {line.step: line for line in read(ask(), MONDAY, "Europe/London").lines}
+    assert (lines["tag"].at, lines["tag"].last_at) == ("2026-03-02T09:00", "2026-03-05T09:00")
+    assert (lines["mail"].day, lines["mail"].last_day) == (3, 3)
+    assert (lines["note"].at, lines["note"].last_at) == ("2026-03-04T10:00", "2026-03-07T10:00")
+
+
+@given(workflows(), histories)
+@settings(max_examples=80, deadline=None)
+def test_what_happens_lies_within_the_time_line(workflow: Workflow, history: list) -> None:
+    """The time line, which runs nothing, bounds every effect of the engine, which does."""
+    at, events = MONDAY, []
+    for wait, signal in history:
+        at += wait
+        if isinstance(signal, Replied):
+            events.append((at, signal))
+    times = time_line(workflow, MONDAY, ADA.zone)
+    for when, effect in rehearse(workflow, ADA, MONDAY, events).effects:
+        line = times.lines[effect.step]
+        assert line.acts.earliest <= when <= line.acts.latest
+
+
+def test_a_rehearsal_stops_at_the_first_wait_without_an_answer_and_goes_on_with_one() -> None:
+    assert rehearse(ask(), ADA, MONDAY, answers={}).awaits == "answer"
+    said = rehearse(ask(), ADA, MONDAY, answers={"answer": Answer("keen", Duration(3, "hour"))})
+    assert said.contact.tags == {"wants a course"}
+    silent = rehearse(ask(), ADA, MONDAY, answers={"answer": Answer(None)})
+    assert [message.name for _, message in silent.messages] == ["Hello", "Ways"]
+
+
+@pytest.fixture
+def files(tmp_path: Path) -> Callable[..., list[str]]:
+    def write(events: list | None = None, workflow: dict = ASK, contact: dict | None = None) -> list[str]:
+        (tmp_path / "w.yaml").write_text(write_workflow(parse_workflow(workflow), "yaml"))
+        (tmp_path / "c.json").write_text(json.dumps(contact or {"first_name": "Ada", "mobile": "+447700900123"}))
+        (tmp_path / "e.json").write_text(json.dumps(events or []))
+        names = [str(tmp_path / name) for name in ("w.yaml", "c.json", "e.json")]
+        return [
+            names[0],
+            "--contact",
+            names[1],
+            "--events",
+            names[2],
+            "--start",
+            "2026-03-02T09:00",
+            "--zone",
+            "Europe/London",
+        ]
+
+    return write
+
+
+def test_the_command_line_prints_the_full_plan_and_outcome(files, capsys) -> None:  # type: ignore[no-untyped-def]
+    assert main([*files([{"after": "PT3H", "reply": "Yes"}]), "--json"]) == 0
+    report = json.loads(capsys.readouterr().out)
+    assert [moment["local"] for moment in report["plan"]] == [
+        "2026-03-02T09:00",
+        "2026-03-02T12:00",
+        "2026-03-04T10:00",
+    ]
+    assert report["outcome"]["contact"]["tags"] == ["wants a course"]
+    assert report["outcome"]["ended"] == "came to the end"
+    assert [e["does"] for moment in report["plan"] for e in moment["effects"]] == ["send", "tag", "task", "note"]
+
+
+@pytest.mark.parametrize(
+    "event", [{"reply": "yes"}, {"after": "soon", "reply": "x"}, {"at": "2026-03-02T10:00", "wave": 1}]
+)
+def test_the_command_line_names_a_bad_event(files, capsys, event) -> None:  # type: ignore[no-untyped-def]
+    assert main(files([event])) == 2
+    assert capsys.readouterr().err.startswith("rehearse: ")
+
+
+def test_a_reply_after_the_end_still_opts_out() -> None:
+    played = rehearse(ask(), ADA, MONDAY, [(MONDAY + timedelta(days=60), Replied("STOP"))])
+    assert played.contact.opted_out == {"text"}
