@@ -198,7 +198,6 @@ def api_types(env: dict[str, str]) -> None:
         str(schema),
         "-o",
         "src/api/schema.gen.ts",
-        "--default-non-nullable=false",
     ]
     run(command, "Making the types", cwd=WEB, env=env)
 

@@ -87,7 +87,7 @@ def _numbered(steps: list[dict[str, Any]], prefix: str = "s") -> list[dict[str, 
 @st.composite
 def workflows(draw: st.DrawFn) -> Workflow:
     steps = draw(st.lists(st.recursive(_leaf, _divided, max_leaves=8), max_size=6))
-    hours = draw(st.sampled_from([None, {"weekdays": ["mon", "wed", "fri"], "from": "09:00", "to": "12:00"}]))
+    hours = draw(st.sampled_from([None, {"weekdays": ["mon", "wed", "fri"], "start": "09:00", "end": "12:00"}]))
     leaves = draw(st.sampled_from([[], ["reply"]]))
     return parse_workflow({"name": "made up", "steps": _numbered(steps), "hours": hours, "leaves_on": leaves})
 

@@ -65,7 +65,7 @@ def test_a_closed_channel_is_passed_over_with_its_reason() -> None:
 
 
 def test_outside_the_sending_hours_a_message_is_held_and_the_channel_looked_at_again() -> None:
-    workflow = ask(hours={"weekdays": ["tue"], "from": "10:00", "to": "12:00"})
+    workflow = ask(hours={"weekdays": ["tue"], "start": "10:00", "end": "12:00"})
     program = compile_workflow(workflow)
     held = advance(program, State(MONDAY), ADA, Joined(), MONDAY).state
     assert held.until == MONDAY + timedelta(hours=25)

@@ -45,11 +45,12 @@ for _model in (*_with_subclasses(Lane), *KINDS.values()):
 
 
 class CataloguePart(BaseModel):
-    """One editable part of a kind of step: the field, the sort of value, what to call it."""
+    """One editable part of a kind of step: the field, the sort of value, what to call it, what stands for no value."""
 
     field: str
     sort: Sort
     label: str
+    empty: str
 
 
 class CatalogueKind(BaseModel):

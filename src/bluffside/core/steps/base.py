@@ -29,9 +29,9 @@ Who = Literal["account", "member", "contact", ""]
 STEP_ID = r"^[a-z0-9][a-z0-9-]{0,39}$"
 
 
-def part(sort: Sort, label: str, **field: Any) -> Any:
-    """A field that is an editable part of the sentence."""
-    return Field(json_schema_extra={"sort": sort, "label": label}, **field)
+def part(sort: Sort, label: str, empty: str = "…", **field: Any) -> Any:
+    """A field that is an editable part of the sentence; `empty` stands there when it has no value."""
+    return Field(json_schema_extra={"sort": sort, "label": label, "empty": empty}, **field)
 
 
 @dataclass(frozen=True, slots=True)
@@ -116,13 +116,19 @@ class Step(DocumentPart):
 
     def describe(self) -> str:
         """The sentence with its parts filled in."""
-        return re.sub(r"\{(\w+)\}", lambda found: words_for(getattr(self, found[1])), self.sentence)
+
+        def filled(found: re.Match[str]) -> str:
+            extra = type(self).model_fields[found[1]].json_schema_extra
+            empty = extra.get("empty") if isinstance(extra, dict) else None
+            return words_for(getattr(self, found[1])) or str(empty or "…")
+
+        return re.sub(r"\{(\w+)\}", filled, self.sentence)
 
 
 def words_for(value: Any) -> str:
-    """A part of a sentence as words."""
+    """A part of a sentence as words; empty when it has no value."""
     if value in (None, "", ()):
-        return "…"
+        return ""
     if hasattr(value, "describe"):
         return str(value.describe())
     if isinstance(value, tuple):

@@ -18,11 +18,11 @@ class Wait(Step):
 
     label = "Wait"
     finds = ("wait", "pause", "later", "after")
-    sentence = "Waits {duration}, then until {at}."
+    sentence = "Waits {duration}, then goes on at {at}."
 
     kind: Literal["wait"] = "wait"
     duration: Duration = part("duration", "how long", default=Duration(1, "day"))
-    at: time | None = part("time", "time of day", default=None)
+    at: time | None = part("time", "time of day", empty="once", default=None)
 
     @field_serializer("at")
     def _to_minutes(self, value: time | None) -> str | None:
@@ -40,8 +40,5 @@ class Wait(Step):
 
     def begin(self, turn: Turn) -> Move:
         until = self.past(turn.now, turn.setting)
-        turn.because(f"{self.describe().rstrip('.')}: until {turn.local(until)}.")
+        turn.because(f"Waits {self.duration}, until {turn.local(until)}.")
         return Stay(until)
-
-    def describe(self) -> str:
-        return super().describe() if self.at else f"Waits {self.duration}."

@@ -8,7 +8,7 @@ to 21:00 at the called party's place is forbidden to marketers in the United Sta
 from datetime import datetime, time, timedelta
 from typing import Literal, Self
 
-from pydantic import Field, field_serializer, field_validator, model_validator
+from pydantic import field_serializer, field_validator, model_validator
 
 from bluffside.core.document_part import DocumentPart
 from bluffside.core.timing.local import at_time, to_local
@@ -22,13 +22,11 @@ LAWFUL_TO = time(21)
 
 
 class SendingHours(DocumentPart):
-    """On these weekdays, from (inclusive) to (exclusive) these local times."""
+    """On these weekdays, from `start` (inclusive) to `end` (exclusive), local times."""
 
     weekdays: tuple[Weekday, ...] = WEEKDAYS
-    start: time = Field(default=time(9), alias="from")
-    end: time = Field(default=time(19), alias="to")
-
-    model_config = {"populate_by_name": True, "serialize_by_alias": True}
+    start: time = time(9)
+    end: time = time(19)
 
     @field_validator("weekdays")
     @classmethod

@@ -74,7 +74,7 @@ def faults_in_words(error: ValidationError) -> list[str]:
 
 def to_data(workflow: Workflow) -> dict[str, Any]:
     """Plain data, with nothing left out that is not at its default."""
-    return workflow.model_dump(mode="json", by_alias=True)
+    return workflow.model_dump(mode="json")
 
 
 def write_workflow(workflow: Workflow, kind: Kind) -> str:

@@ -3,7 +3,7 @@
 from datetime import datetime, timedelta
 
 from django.shortcuts import get_object_or_404
-from ninja import Router, Schema
+from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 from pydantic import Field
 
@@ -85,7 +85,7 @@ def _task_row(task: Task, now: datetime, zone: str) -> TaskRow:
 
 
 @router.get("today", response=Today)
-def today(request: AccountRequest, account: str) -> Today:
+def today(request: AccountRequest, account: Path[str]) -> Today:
     now, zone = clock.now(), request.account.zone
     midnight = now - timedelta(hours=to_local(now, zone).hour, minutes=to_local(now, zone).minute)
     tasks = Task.objects.filter(account=request.account)
@@ -122,7 +122,7 @@ def today(request: AccountRequest, account: str) -> Today:
 
 
 @router.post("tasks/{task_id}/outcome", response={204: None})
-def outcome(request: AccountRequest, account: str, task_id: int, outcome: OutcomeIn) -> tuple[int, None]:
+def outcome(request: AccountRequest, account: Path[str], task_id: int, outcome: OutcomeIn) -> tuple[int, None]:
     require(request, "tasks")
     task = get_object_or_404(Task, account=request.account, id=task_id)
     try:
@@ -133,7 +133,7 @@ def outcome(request: AccountRequest, account: str, task_id: int, outcome: Outcom
 
 
 @router.post("replies/{reply_id}/answer", response={204: None})
-def answer(request: AccountRequest, account: str, reply_id: int, words: Words) -> tuple[int, None]:
+def answer(request: AccountRequest, account: Path[str], reply_id: int, words: Words) -> tuple[int, None]:
     """Answers on the channel of the reply, and takes it off the list."""
     require(request, "people")
     reply = get_object_or_404(Reply, account=request.account, id=reply_id)
@@ -146,14 +146,14 @@ def answer(request: AccountRequest, account: str, reply_id: int, words: Words) -
 
 
 @router.post("replies/{reply_id}/lay-aside", response={204: None})
-def lay_aside(request: AccountRequest, account: str, reply_id: int) -> tuple[int, None]:
+def lay_aside(request: AccountRequest, account: Path[str], reply_id: int) -> tuple[int, None]:
     require(request, "people")
     settle_reply(get_object_or_404(Reply, account=request.account, id=reply_id), request.person)
     return 204, None
 
 
 @router.post("contacts/{contact_id}/write", response={204: None})
-def write(request: AccountRequest, account: str, contact_id: int, words: Words) -> tuple[int, None]:
+def write(request: AccountRequest, account: Path[str], contact_id: int, words: Words) -> tuple[int, None]:
     """A message to one contact, written by a person."""
     require(request, "people")
     try:

@@ -3,7 +3,7 @@
 from datetime import datetime, timedelta
 
 from django.db.models import Max, Q
-from ninja import Router, Schema
+from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 from pydantic import Field
 
@@ -75,7 +75,7 @@ def _items(contact: Contact) -> list[Item]:
 
 
 @router.get("outside", response=list[Device])
-def devices(request: AccountRequest, account: str, q: str = "") -> list[Device]:
+def devices(request: AccountRequest, account: Path[str], q: str = "") -> list[Device]:
     """Contacts whose phone or mailbox holds something from this account, the newest first; or whom a search finds."""
     ours = [request.account.text_number, request.account.sender_email]
     last = dict(Item.objects.filter(ours__in=ours).values_list("theirs").annotate(at=Max("at")).order_by("-at")[:500])
@@ -99,7 +99,7 @@ def devices(request: AccountRequest, account: str, q: str = "") -> list[Device]:
 
 
 @router.get("outside/{contact_id}", response=DeviceOut)
-def device(request: AccountRequest, account: str, contact_id: int) -> DeviceOut:
+def device(request: AccountRequest, account: Path[str], contact_id: int) -> DeviceOut:
     contact = contact_of(request, contact_id)
     items = [
         ItemOut(
@@ -126,7 +126,7 @@ def device(request: AccountRequest, account: str, contact_id: int) -> DeviceOut:
 
 
 @router.post("outside/{contact_id}/say", response=DeviceOut)
-def write_as_contact(request: AccountRequest, account: str, contact_id: int, said: Said) -> DeviceOut:
+def write_as_contact(request: AccountRequest, account: Path[str], contact_id: int, said: Said) -> DeviceOut:
     """The contact writes to the account."""
     require(request, "people")
     contact = contact_of(request, contact_id)
@@ -137,7 +137,7 @@ def write_as_contact(request: AccountRequest, account: str, contact_id: int, sai
 
 
 @router.post("clock", response=ClockMoved)
-def move_clock(request: AccountRequest, account: str, move: ClockMove) -> ClockMoved:
+def move_clock(request: AccountRequest, account: Path[str], move: ClockMove) -> ClockMoved:
     """Moves the demo's clock ahead, for every account; what falls due on the way happens, in order."""
     require(request, "clock")
     now = clock.now()

@@ -6,7 +6,7 @@ from typing import Literal
 from django.db.models import Count, Prefetch, QuerySet
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
-from ninja import File, Router, Schema, UploadedFile
+from ninja import File, Path, Router, Schema, UploadedFile
 from ninja.errors import HttpError
 from pydantic import Field
 
@@ -128,7 +128,7 @@ def bad_contact(error: BadContact) -> HttpError:
 
 @router.get("contacts", response=ContactPage)
 def list_contacts(
-    request: AccountRequest, account: str, q: str = "", tag: str = "", order: Order = "-added", page: int = 1
+    request: AccountRequest, account: Path[str], q: str = "", tag: str = "", order: Order = "-added", page: int = 1
 ) -> ContactPage:
     found = search(request.account, q, tag)
     count = found.count()
@@ -139,7 +139,7 @@ def list_contacts(
 
 
 @router.post("contacts", response={201: ContactRow})
-def new_contact(request: AccountRequest, account: str, fields: ContactIn) -> tuple[int, ContactRow]:
+def new_contact(request: AccountRequest, account: Path[str], fields: ContactIn) -> tuple[int, ContactRow]:
     require(request, "people")
     try:
         contact = add_contact(request.account, fields.given(), Cause(actor=request.person))
@@ -149,12 +149,12 @@ def new_contact(request: AccountRequest, account: str, fields: ContactIn) -> tup
 
 
 @router.get("contacts/{contact_id}", response=ContactRow)
-def one_contact(request: AccountRequest, account: str, contact_id: int) -> ContactRow:
+def one_contact(request: AccountRequest, account: Path[str], contact_id: int) -> ContactRow:
     return contact_row(contact_of(request, contact_id))
 
 
 @router.patch("contacts/{contact_id}", response=ContactRow)
-def edit_contact(request: AccountRequest, account: str, contact_id: int, fields: ContactIn) -> ContactRow:
+def edit_contact(request: AccountRequest, account: Path[str], contact_id: int, fields: ContactIn) -> ContactRow:
     require(request, "people")
     contact = contact_of(request, contact_id)
     try:
@@ -165,25 +165,25 @@ def edit_contact(request: AccountRequest, account: str, contact_id: int, fields:
 
 
 @router.post("contacts/{contact_id}/notes", response={204: None})
-def note(request: AccountRequest, account: str, contact_id: int, note: NoteIn) -> tuple[int, None]:
+def note(request: AccountRequest, account: Path[str], contact_id: int, note: NoteIn) -> tuple[int, None]:
     require(request, "people")
     add_note(contact_of(request, contact_id), note.text, Cause(actor=request.person))
     return 204, None
 
 
 @router.get("tags", response=list[TagRow])
-def list_tags(request: AccountRequest, account: str) -> list[TagRow]:
+def list_tags(request: AccountRequest, account: Path[str]) -> list[TagRow]:
     tags = Tag.objects.filter(account=request.account).annotate(count=Count("tagged")).order_by("name")
     return [TagRow(name=tag.name, contacts=tag.count) for tag in tags]
 
 
 @router.post("contacts/count", response=Counted)
-def count_chosen(request: AccountRequest, account: str, who: Chosen) -> Counted:
+def count_chosen(request: AccountRequest, account: Path[str], who: Chosen) -> Counted:
     return Counted(count=len(chosen(request, who)))
 
 
 @router.post("contacts/tag", response=Counted)
-def tag_many(request: AccountRequest, account: str, tagging: Tagging) -> Counted:
+def tag_many(request: AccountRequest, account: Path[str], tagging: Tagging) -> Counted:
     """Answers how many got, or lost, the tag; workflows that start on it start."""
     require(request, "people")
     change = add_tags if tagging.add else remove_tags
@@ -252,7 +252,7 @@ def _import_of(request: AccountRequest, import_id: int) -> ContactImport:
 
 
 @router.post("imports", response={201: ImportOut})
-def read_import(request: AccountRequest, account: str, file: File[UploadedFile]) -> tuple[int, ImportOut]:
+def read_import(request: AccountRequest, account: Path[str], file: File[UploadedFile]) -> tuple[int, ImportOut]:
     require(request, "import")
     if (file.size or 0) > LARGEST_FILE:
         raise HttpError(422, "The file is larger than 20 MB. Nothing was brought in.")
@@ -264,12 +264,14 @@ def read_import(request: AccountRequest, account: str, file: File[UploadedFile])
 
 
 @router.get("imports/{import_id}", response=ImportOut)
-def one_import(request: AccountRequest, account: str, import_id: int) -> ImportOut:
+def one_import(request: AccountRequest, account: Path[str], import_id: int) -> ImportOut:
     return _import_out(_import_of(request, import_id))
 
 
 @router.post("imports/{import_id}/preview", response=list[PreviewRow])
-def preview_import(request: AccountRequest, account: str, import_id: int, settings: ImportSettings) -> list[PreviewRow]:
+def preview_import(
+    request: AccountRequest, account: Path[str], import_id: int, settings: ImportSettings
+) -> list[PreviewRow]:
     """The first rows as they would come in."""
     imported = _import_of(request, import_id)
     rows = []
@@ -291,7 +293,7 @@ def _known_columns(imported: ContactImport, settings: ImportSettings) -> dict[st
 
 
 @router.post("imports/{import_id}/start", response=ImportOut)
-def start_import(request: AccountRequest, account: str, import_id: int, settings: ImportSettings) -> ImportOut:
+def start_import(request: AccountRequest, account: Path[str], import_id: int, settings: ImportSettings) -> ImportOut:
     imported = _import_of(request, import_id)
     try:
         imports.start(
@@ -310,7 +312,7 @@ def start_import(request: AccountRequest, account: str, import_id: int, settings
 
 
 @router.post("imports/{import_id}/stop", response=ImportOut)
-def stop_import(request: AccountRequest, account: str, import_id: int) -> ImportOut:
+def stop_import(request: AccountRequest, account: Path[str], import_id: int) -> ImportOut:
     imported = _import_of(request, import_id)
     imports.stop(imported)
     imported.refresh_from_db()
@@ -318,14 +320,14 @@ def stop_import(request: AccountRequest, account: str, import_id: int) -> Import
 
 
 @router.get("imports/{import_id}/faults", response=list[FaultRow])
-def import_faults(request: AccountRequest, account: str, import_id: int) -> list[FaultRow]:
+def import_faults(request: AccountRequest, account: Path[str], import_id: int) -> list[FaultRow]:
     """The first hundred rows that were not taken; the file has all of them."""
     faults = _import_of(request, import_id).faults.order_by("row")[:100]
     return [FaultRow(row=fault.row, cells=fault.cells, reason=fault.reason) for fault in faults]
 
 
 @router.get("imports/{import_id}/faults.csv", response={200: str})
-def import_faults_file(request: AccountRequest, account: str, import_id: int) -> HttpResponse:
+def import_faults_file(request: AccountRequest, account: Path[str], import_id: int) -> HttpResponse:
     """The rows that were not taken, as they were, with the reason beside them: to correct and bring back."""
     imported = _import_of(request, import_id)
     rows = [[*imported.columns, "Why it was not taken"]]

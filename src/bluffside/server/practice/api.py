@@ -5,7 +5,7 @@ from datetime import datetime
 from django.contrib.auth import logout
 from django.http import HttpRequest
 from django.middleware.csrf import get_token
-from ninja import Router, Schema
+from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 
 from bluffside.core.timing.local import to_local
@@ -44,6 +44,7 @@ class AccountDetails(AccountOut):
     text_number: str
     sender_name: str
     sender_email: str
+    member: str
     rights: list[str]
     now: datetime
     local_now: str
@@ -79,7 +80,7 @@ def end(request: HttpRequest) -> SessionOut:
 
 
 @accounts.get("", response=AccountDetails)
-def details(request: AccountRequest, account: str) -> AccountDetails:
+def details(request: AccountRequest, account: Path[str]) -> AccountDetails:
     own: Account = request.account
     now = clock.now()
     return AccountDetails(
@@ -92,6 +93,7 @@ def details(request: AccountRequest, account: str) -> AccountDetails:
         text_number=own.text_number,
         sender_name=own.sender_name,
         sender_email=own.sender_email,
+        member=own.responsible.first_name if own.responsible else "",
         rights=sorted(RIGHTS[request.role]),
         now=now,
         local_now=to_local(now, own.zone).isoformat(timespec="minutes"),

@@ -7,7 +7,7 @@ from typing import Literal
 from django.db.models import Count, Q
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
-from ninja import Router, Schema
+from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 from pydantic import Field
 
@@ -282,13 +282,13 @@ def _out(request: AccountRequest, workflow: Workflow) -> WorkflowOut:
 
 
 @router.get("catalogue", response=Catalogue)
-def step_catalogue(request: AccountRequest, account: str) -> Catalogue:
+def step_catalogue(request: AccountRequest, account: Path[str]) -> Catalogue:
     """Every kind of step as the core declares it: what lines are drawn from."""
     return Catalogue(kinds=catalogue(), merge_fields=[MergeFieldOut(path=one.path, label=one.label) for one in FIELDS])
 
 
 @router.get("workflows", response=list[WorkflowRow])
-def list_workflows(request: AccountRequest, account: str) -> list[WorkflowRow]:
+def list_workflows(request: AccountRequest, account: Path[str]) -> list[WorkflowRow]:
     now = clock.now()
     sent = dict(
         request.account.messages.filter(sent_at__gte=now - timedelta(days=30), enrolment_id__isnull=False)
@@ -329,14 +329,14 @@ def list_workflows(request: AccountRequest, account: str) -> list[WorkflowRow]:
 
 
 @router.post("workflows", response={201: WorkflowOut})
-def new_workflow(request: AccountRequest, account: str, new: NewWorkflow) -> tuple[int, WorkflowOut]:
+def new_workflow(request: AccountRequest, account: Path[str], new: NewWorkflow) -> tuple[int, WorkflowOut]:
     require(request, "workflows")
-    document = parse_workflow({"name": new.name, "hours": {"from": "09:00", "to": "19:00"}})
+    document = parse_workflow({"name": new.name, "hours": {"start": "09:00", "end": "19:00"}})
     return 201, _out(request, writing.create(request.account, document, request.person))
 
 
 @router.post("workflows/from-file", response={201: WorkflowOut})
-def workflow_from_file(request: AccountRequest, account: str, file: FileIn) -> tuple[int, WorkflowOut]:
+def workflow_from_file(request: AccountRequest, account: Path[str], file: FileIn) -> tuple[int, WorkflowOut]:
     require(request, "workflows")
     try:
         document = read_workflow(file.text)
@@ -346,7 +346,7 @@ def workflow_from_file(request: AccountRequest, account: str, file: FileIn) -> t
 
 
 @router.post("read", response=ReadOut)
-def read_aloud(request: AccountRequest, account: str, reading: ReadIn) -> ReadOut:
+def read_aloud(request: AccountRequest, account: Path[str], reading: ReadIn) -> ReadOut:
     """The document's sentences, times, counts and checks, as if joining at `start` (local) in the account's zone."""
     start = _start(request, reading.start)
     zone = request.account.zone
@@ -356,7 +356,7 @@ def read_aloud(request: AccountRequest, account: str, reading: ReadIn) -> ReadOu
 
 
 @router.post("preview", response=PreviewOut)
-def preview(request: AccountRequest, account: str, words: PreviewIn) -> PreviewOut:
+def preview(request: AccountRequest, account: Path[str], words: PreviewIn) -> PreviewOut:
     """A message as a contact would read it."""
     facts = _facts(request, words.contact_id, Invented())
     try:
@@ -377,12 +377,12 @@ def preview(request: AccountRequest, account: str, words: PreviewIn) -> PreviewO
 
 
 @router.get("workflows/{workflow_id}", response=WorkflowOut)
-def one_workflow(request: AccountRequest, account: str, workflow_id: int) -> WorkflowOut:
+def one_workflow(request: AccountRequest, account: Path[str], workflow_id: int) -> WorkflowOut:
     return _out(request, _of(request, workflow_id))
 
 
 @router.put("workflows/{workflow_id}/draft", response=Saved)
-def save_draft(request: AccountRequest, account: str, workflow_id: int, draft: DraftIn) -> Saved:
+def save_draft(request: AccountRequest, account: Path[str], workflow_id: int, draft: DraftIn) -> Saved:
     """409 when somebody else changed the draft since `revision`; then nothing was overwritten."""
     require(request, "workflows")
     try:
@@ -393,7 +393,7 @@ def save_draft(request: AccountRequest, account: str, workflow_id: int, draft: D
 
 
 @router.get("workflows/{workflow_id}/file.{kind}", response={200: str})
-def workflow_file(request: AccountRequest, account: str, workflow_id: int, kind: Kind) -> HttpResponse:
+def workflow_file(request: AccountRequest, account: Path[str], workflow_id: int, kind: Kind) -> HttpResponse:
     text = write_workflow(writing.draft_of(_of(request, workflow_id)), kind)
     response = HttpResponse(text, content_type="application/json" if kind == "json" else "application/yaml")
     response["Content-Disposition"] = f"attachment; filename=workflow-{workflow_id}.{kind}"
@@ -412,7 +412,7 @@ def _facts(request: AccountRequest, contact_id: int | None, invented: Invented) 
 
 
 @router.post("rehearse", response=Rehearsed)
-def rehearse_workflow(request: AccountRequest, account: str, given: RehearseIn) -> Rehearsed:
+def rehearse_workflow(request: AccountRequest, account: Path[str], given: RehearseIn) -> Rehearsed:
     """Plays the document through; stops at the first wait that has no answer yet. Nothing is sent or changed."""
     facts = _facts(request, given.contact_id, given.invented)
     zone = facts.zone
@@ -457,7 +457,7 @@ def rehearse_workflow(request: AccountRequest, account: str, given: RehearseIn) 
 
 
 @router.get("workflows/{workflow_id}/publish", response=PublishPlan)
-def publish_plan(request: AccountRequest, account: str, workflow_id: int) -> PublishPlan:
+def publish_plan(request: AccountRequest, account: Path[str], workflow_id: int) -> PublishPlan:
     """What publishing would do."""
     workflow = _of(request, workflow_id)
     document = writing.draft_of(workflow)
@@ -474,7 +474,7 @@ def publish_plan(request: AccountRequest, account: str, workflow_id: int) -> Pub
 
 
 @router.post("workflows/{workflow_id}/publish", response=WorkflowOut)
-def publish(request: AccountRequest, account: str, workflow_id: int, looked_at: PublishIn) -> WorkflowOut:
+def publish(request: AccountRequest, account: Path[str], workflow_id: int, looked_at: PublishIn) -> WorkflowOut:
     require(request, "workflows")
     try:
         writing.publish(_of(request, workflow_id), looked_at.revision, request.person)
@@ -487,7 +487,7 @@ def publish(request: AccountRequest, account: str, workflow_id: int, looked_at: 
 
 @router.post("workflows/{workflow_id}/{state}", response=WorkflowOut)
 def open_or_close(
-    request: AccountRequest, account: str, workflow_id: int, state: Literal["open", "close"]
+    request: AccountRequest, account: Path[str], workflow_id: int, state: Literal["open", "close"]
 ) -> WorkflowOut:
     require(request, "workflows")
     workflow = _of(request, workflow_id)
@@ -516,12 +516,12 @@ def _plan(workflow: Workflow, contact_ids: list[int]) -> EnrolPlan:
 
 
 @router.post("workflows/{workflow_id}/enrol/plan", response=EnrolPlan)
-def enrol_plan(request: AccountRequest, account: str, workflow_id: int, enrolling: Enrolling) -> EnrolPlan:
+def enrol_plan(request: AccountRequest, account: Path[str], workflow_id: int, enrolling: Enrolling) -> EnrolPlan:
     return _plan(_of(request, workflow_id), chosen(request, enrolling.who))
 
 
 @router.post("workflows/{workflow_id}/enrol/now", response=EnrolPlan)
-def enrol(request: AccountRequest, account: str, workflow_id: int, given: Enrolling) -> EnrolPlan:
+def enrol(request: AccountRequest, account: Path[str], workflow_id: int, given: Enrolling) -> EnrolPlan:
     require(request, "people")
     workflow = _of(request, workflow_id)
     plan = _plan(workflow, chosen(request, given.who))
@@ -554,7 +554,7 @@ def _enrolment_row(request: AccountRequest, row: Enrolment, sentences: dict[int,
 
 
 @router.get("workflows/{workflow_id}/watch", response=Watch)
-def watch(request: AccountRequest, account: str, workflow_id: int, step: str = "") -> Watch:
+def watch(request: AccountRequest, account: Path[str], workflow_id: int, step: str = "") -> Watch:
     """Where people are. With `step`, the enrolments that stand at that line; else the newest hundred."""
     workflow = _of(request, workflow_id)
     enrolments = workflow.enrolments
@@ -587,21 +587,21 @@ def _enrolment(request: AccountRequest, enrolment_id: int) -> Enrolment:
 
 
 @router.post("enrolments/{enrolment_id}/take-out", response={204: None})
-def take_out(request: AccountRequest, account: str, enrolment_id: int, given: Why) -> tuple[int, None]:
+def take_out(request: AccountRequest, account: Path[str], enrolment_id: int, given: Why) -> tuple[int, None]:
     require(request, "people")
     enrolling.take_out(_enrolment(request, enrolment_id), given.why, request.person)
     return 204, None
 
 
 @router.post("enrolments/{enrolment_id}/retry", response={204: None})
-def retry(request: AccountRequest, account: str, enrolment_id: int) -> tuple[int, None]:
+def retry(request: AccountRequest, account: Path[str], enrolment_id: int) -> tuple[int, None]:
     require(request, "workflows")
     enrolling.retry(_enrolment(request, enrolment_id))
     return 204, None
 
 
 @router.get("contacts/{contact_id}/enrolments", response=list[EnrolmentRow])
-def enrolments_of(request: AccountRequest, account: str, contact_id: int) -> list[EnrolmentRow]:
+def enrolments_of(request: AccountRequest, account: Path[str], contact_id: int) -> list[EnrolmentRow]:
     contact = contact_of(request, contact_id)
     rows = contact.enrolments.select_related("workflow", "version", "contact").order_by("-joined_at", "-id")
     sentences: dict[int, dict[str, str]] = {}
@@ -609,7 +609,7 @@ def enrolments_of(request: AccountRequest, account: str, contact_id: int) -> lis
 
 
 @router.get("contacts/{contact_id}/story", response=list[StoryItem])
-def story(request: AccountRequest, account: str, contact_id: int) -> list[StoryItem]:
+def story(request: AccountRequest, account: Path[str], contact_id: int) -> list[StoryItem]:
     """The contact's timeline, newest first, with the reasons of every decision."""
     contact = contact_of(request, contact_id)
     return [StoryItem(local_at=_local(request, item.at), **asdict(item)) for item in story_of(contact)]

@@ -1,0 +1,18 @@
+<script setup lang="ts">
+/** Signed out: the sign-in page. Signed in: the frame with an area in it. */
+import Frame from "@/frame/Frame.vue";
+import { useSession } from "@/practice/session";
+import SignIn from "@/practice/SignIn.vue";
+
+const { session, isPending, isError } = useSession();
+</script>
+
+<template>
+  <p v-if="isPending" class="page soft">Opening…</p>
+  <main v-else-if="isError" class="page">
+    <h1>Bluffside does not answer</h1>
+    <p class="lead">The server cannot be reached. What you typed and saw as kept is kept. This page tries again by itself.</p>
+  </main>
+  <SignIn v-else-if="!session?.name" />
+  <Frame v-else />
+</template>

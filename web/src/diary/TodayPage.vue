@@ -1,0 +1,164 @@
+<script setup lang="ts">
+/** The team's day: who to ring, with the number and what to say; replies to answer; things to do. One key records an outcome. */
+import { useQuery, useQueryClient } from "@tanstack/vue-query";
+import { computed, nextTick, ref, watch } from "vue";
+
+import { api, ok, type Schemas } from "@/api/client";
+import { useAccount, useAccountDetails } from "@/practice/session";
+import { usePending } from "@/ui/usePending";
+import { many, moment } from "@/ui/words";
+
+type Outcome = Schemas["Outcome"];
+const OUTCOMES: { key: string; outcome: Outcome; words: string }[] = [
+  { key: "1", outcome: "reached", words: "Reached" },
+  { key: "2", outcome: "no_answer", words: "No answer" },
+  { key: "3", outcome: "left_message", words: "Left a message" },
+  { key: "4", outcome: "dropped", words: "Not needed" },
+];
+
+const account = useAccount();
+const { data: details } = useAccountDetails();
+const cache = useQueryClient();
+const { data } = useQuery({
+  queryKey: ["today", account],
+  queryFn: () => ok(api.GET("/api/accounts/{account}/today", { params: { path: { account: account.value } } })),
+  refetchInterval: 2_000,
+});
+const { fault, act } = usePending();
+const may = computed(() => details.value?.rights.includes("tasks") ?? false);
+
+const open = ref(0);
+const note = ref("");
+const said = ref("");
+watch(data, (now) => {
+  if (now && !now.calls.some((call) => call.id === open.value)) open.value = now.calls[0]?.id ?? 0;
+});
+watch(open, () => (note.value = ""));
+
+async function record(task: Schemas["TaskRow"], outcome: Outcome) {
+  const done = await act(() =>
+    ok(
+      api.POST("/api/accounts/{account}/tasks/{task_id}/outcome", {
+        params: { path: { account: account.value, task_id: task.id } },
+        body: { outcome, note: note.value },
+      }),
+    ),
+  );
+  if (done) {
+    const words = OUTCOMES.find((one) => one.outcome === outcome)?.words ?? "Done";
+    const again = outcome === "no_answer" && task.tried + 1 < task.attempts;
+    said.value = `${task.contact}: ${words.toLowerCase()}${again ? ", comes back in three hours" : ""}.`;
+    await cache.invalidateQueries({ queryKey: ["today"] });
+    await nextTick();
+    document.querySelector<HTMLElement>(".call.open")?.focus();
+  }
+}
+function onCallKey(event: KeyboardEvent, call: Schemas["TaskRow"]) {
+  if (event.target instanceof HTMLInputElement) return;
+  const chosen = OUTCOMES.find((one) => one.key === event.key);
+  if (chosen && may.value) record(call, chosen.outcome);
+  else if (event.key === "ArrowDown" || event.key === "ArrowUp") {
+    const calls = data.value?.calls ?? [];
+    const next = calls[calls.findIndex((one) => one.id === call.id) + (event.key === "ArrowDown" ? 1 : -1)];
+    if (!next) return;
+    event.preventDefault();
+    open.value = next.id;
+    nextTick(() => document.querySelector<HTMLElement>(".call.open")?.focus());
+  }
+}
+const answers = ref<Record<number, string>>({});
+async function answer(reply: Schemas["ReplyRow"]) {
+  const text = answers.value[reply.id]?.trim();
+  if (!text) return;
+  const path = { account: account.value, reply_id: reply.id };
+  if (await act(() => ok(api.POST("/api/accounts/{account}/replies/{reply_id}/answer", { params: { path }, body: { text, channel: reply.channel } })))) {
+    said.value = `Answered ${reply.contact}.`;
+    delete answers.value[reply.id];
+    cache.invalidateQueries({ queryKey: ["today"] });
+  }
+}
+async function layAside(reply: Schemas["ReplyRow"]) {
+  await act(() => ok(api.POST("/api/accounts/{account}/replies/{reply_id}/lay-aside", { params: { path: { account: account.value, reply_id: reply.id } } })));
+  cache.invalidateQueries({ queryKey: ["today"] });
+}
+</script>
+
+<template>
+  <div class="page">
+    <div class="row">
+      <h1>Today</h1>
+      <span v-if="details" class="soft">{{ moment(details.local_now) }}</span>
+      <span v-if="data" class="soft">{{ data.done_today }} done · {{ data.later }} come later</span>
+    </div>
+    <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+    <p class="kelp said" role="status">{{ said ? `✓ ${said}` : "" }}</p>
+    <div v-if="data" class="columns">
+      <section>
+        <h2>{{ many(data.calls.length, "call") }} to make</h2>
+        <p v-if="!data.calls.length" class="empty">No calls now. They appear here when a workflow asks for one.</p>
+        <div
+          v-for="call in data.calls" :key="call.id" class="call" :class="{ open: call.id === open }" tabindex="0"
+          role="group" :aria-label="`Call ${call.contact}`" @click="open = call.id" @focus="open = call.id" @keydown="onCallKey($event, call)"
+        >
+          <div class="row">
+            <RouterLink class="serif name" :to="`/${account}/people/${call.contact_id}`">{{ call.contact }}</RouterLink>
+            <a v-if="call.mobile" class="number" :href="`tel:${call.mobile}`">{{ call.mobile }}</a><span v-else class="rust">no number</span>
+            <span class="grow" />
+            <small v-if="call.late_days" class="rust">{{ many(call.late_days, "day") }} late</small>
+            <small class="soft">try {{ call.tried + 1 }} of {{ call.attempts }}</small>
+          </div>
+          <div class="about">about {{ call.title }}<small v-if="call.assigned" class="soft"> · {{ call.assigned }}</small></div>
+          <template v-if="call.id === open">
+            <blockquote v-if="call.say">{{ call.say }}</blockquote>
+            <div v-if="may" class="outcomes">
+              <button v-for="one in OUTCOMES" :key="one.key" class="plain" @click.stop="record(call, one.outcome)">{{ one.words }} <kbd>{{ one.key }}</kbd></button>
+              <input v-model="note" aria-label="A word about the call" placeholder="a word about it" />
+            </div>
+          </template>
+        </div>
+      </section>
+      <section>
+        <h2>{{ many(data.replies.length, "reply", "replies") }} waiting</h2>
+        <p v-if="!data.replies.length" class="empty">No replies wait for an answer.</p>
+        <div v-for="reply in data.replies" :key="reply.id" class="reply">
+          <div class="row">
+            <RouterLink class="serif name" :to="`/${account}/people/${reply.contact_id}`">{{ reply.contact }}</RouterLink>
+            <small class="soft">{{ reply.channel }}, {{ moment(reply.local_at) }}</small>
+            <small v-if="reply.opted_out" class="rust">✕ opted out: do not write there again</small>
+          </div>
+          <p v-if="reply.before" class="before soft">{{ reply.before }}</p>
+          <blockquote>{{ reply.text }}</blockquote>
+          <form v-if="may" class="row" @submit.prevent="answer(reply)">
+            <input v-if="!reply.opted_out" v-model="answers[reply.id]" class="grow" :aria-label="`Answer ${reply.contact}`" :placeholder="`Answer by ${reply.channel}`" />
+            <button v-if="!reply.opted_out" :disabled="!answers[reply.id]?.trim()">Answer</button>
+            <button type="button" class="plain" @click="layAside(reply)">Needs no answer</button>
+          </form>
+        </div>
+        <h2 class="second">{{ many(data.to_dos.length, "to-do", "to-dos") }}</h2>
+        <p v-if="!data.to_dos.length" class="soft">Nothing to do.</p>
+        <div v-for="task in data.to_dos" :key="task.id" class="note row">
+          <span class="grow"><span class="serif">{{ task.title }}</span><br /><RouterLink class="small" :to="`/${account}/people/${task.contact_id}`">{{ task.contact }}</RouterLink> <small v-if="task.late_days" class="rust">{{ many(task.late_days, "day") }} late</small></span>
+          <button v-if="may" class="plain" @click="record(task, 'done')">Done</button>
+        </div>
+      </section>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.columns { display: grid; grid-template-columns: 1.15fr 1fr; gap: 44px; }
+h2 { border-bottom: 1px solid var(--ink); padding-bottom: 5px; }
+.second { margin-top: 28px; }
+.said { min-height: 1.4em; margin: 4px 0; }
+.call { padding: 9px 10px 9px 12px; margin-left: -12px; border-bottom: 1px solid var(--rule); }
+.call.open { background: var(--mist); box-shadow: inset 3px 0 0 var(--thrift); }
+.name { font-size: 17px; }
+.number { font-size: 16px; font-weight: 600; }
+.about { color: var(--thrift); }
+blockquote { margin: 8px 0; font: 16px/1.45 var(--serif); white-space: pre-line; overflow-wrap: anywhere; }
+.outcomes { display: flex; flex-wrap: wrap; gap: 8px; }
+.outcomes input { flex: 1; min-width: 9rem; }
+.reply { padding: 9px 0 12px; border-bottom: 1px solid var(--rule); }
+.before { font-size: 13.5px; margin: 2px 0 0; border-left: 2px solid var(--rule); padding-left: 10px; overflow: hidden; display: -webkit-box; -webkit-line-clamp: 2; -webkit-box-orient: vertical; }
+@media (max-width: 760px) { .columns { grid-template-columns: 1fr; gap: 26px; } .outcomes button { flex: 1 0 40%; padding: 9px; } }
+</style>

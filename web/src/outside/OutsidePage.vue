@@ -1,0 +1,138 @@
+<script setup lang="ts">
+/** Outside: any contact's simulated phone and mailbox. Read what came, answer as them, follow a link; and the demo's clock. */
+import { useQuery, useQueryClient } from "@tanstack/vue-query";
+import { computed, nextTick, ref, watch } from "vue";
+import { useRoute, useRouter } from "vue-router";
+
+import { api, ok } from "@/api/client";
+import { useAccount, useAccountDetails } from "@/practice/session";
+import { usePending } from "@/ui/usePending";
+import { many, moment } from "@/ui/words";
+
+const account = useAccount();
+const { data: details } = useAccountDetails();
+const route = useRoute();
+const router = useRouter();
+const cache = useQueryClient();
+const q = ref("");
+const chosen = computed(() => Number(route.query.contact ?? 0));
+const channel = ref<"text" | "email">("text");
+
+const { data: devices } = useQuery({
+  queryKey: ["outside", account, q],
+  queryFn: () => ok(api.GET("/api/accounts/{account}/outside", { params: { path: { account: account.value }, query: { q: q.value } } })),
+  refetchInterval: 3_000,
+});
+const { data: device } = useQuery({
+  queryKey: ["device", account, chosen],
+  queryFn: () => ok(api.GET("/api/accounts/{account}/outside/{contact_id}", { params: { path: { account: account.value, contact_id: chosen.value } } })),
+  enabled: () => chosen.value > 0,
+  refetchInterval: 1_500,
+});
+const items = computed(() => (device.value?.items ?? []).filter((item) => item.channel === channel.value));
+const thread = ref<HTMLElement>();
+watch(
+  () => [items.value.length, channel.value, chosen.value],
+  () => nextTick(() => thread.value?.scrollTo(0, thread.value.scrollHeight)),
+);
+function show(contact: number) {
+  router.replace({ query: { contact } });
+}
+
+const { pending, fault, act } = usePending();
+const words = ref("");
+async function say() {
+  const text = words.value.trim();
+  if (!text) return;
+  const done = await act(() =>
+    ok(
+      api.POST("/api/accounts/{account}/outside/{contact_id}/say", {
+        params: { path: { account: account.value, contact_id: chosen.value } },
+        body: { channel: channel.value, text },
+      }),
+    ),
+  );
+  if (done) words.value = "";
+  cache.invalidateQueries({ queryKey: ["device"] });
+}
+const moved = ref("");
+async function move(hours: number) {
+  await act(async () => {
+    const answer = await ok(api.POST("/api/accounts/{account}/clock", { params: { path: { account: account.value } }, body: { hours } }));
+    moved.value = `It is ${moment(answer.local_now)} now; ${many(answer.moments, "moment")} at which something was due went by.`;
+  });
+  cache.invalidateQueries();
+}
+/** A text cut at its links, so that each can be followed as the contact would. */
+function pieces(text: string) {
+  return text.split(/(https?:\/\/\S+)/).map((piece) => ({ piece, link: /^https?:\/\//.test(piece) }));
+}
+</script>
+
+<template>
+  <div class="page">
+    <div class="row">
+      <h1>Outside</h1>
+      <span class="soft">Simulated phones and mailboxes: nothing here leaves this machine.</span>
+    </div>
+    <div v-if="details?.rights.includes('clock')" class="row clock">
+      <span>The clock stands at <strong>{{ moment(details.local_now) }}</strong>. Move it, for all accounts, and let happen what falls due:</span>
+      <button class="plain" :disabled="pending" @click="move(0)">to the next thing due</button>
+      <button class="plain" :disabled="pending" @click="move(1)">an hour on</button>
+      <button class="plain" :disabled="pending" @click="move(24)">a day on</button>
+      <button class="plain" :disabled="pending" @click="move(72)">three days on</button>
+      <span class="kelp" role="status">{{ moved ? `✓ ${moved}` : "" }}</span>
+    </div>
+    <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+    <div class="two">
+      <nav aria-label="Whose phone">
+        <label class="wide"><span>Whose phone and mailbox</span><input v-model.trim="q" type="search" placeholder="search by name or number" /></label>
+        <ul>
+          <li v-for="one in devices" :key="one.contact_id" :class="{ on: one.contact_id === chosen }">
+            <button class="link" @click="show(one.contact_id)">{{ one.contact }}</button><small class="soft">{{ one.last }}</small>
+          </li>
+        </ul>
+        <p v-if="devices && !devices.length" class="soft">Nothing has come to anybody yet{{ q ? " of that name" : "" }}.</p>
+      </nav>
+      <section v-if="device" class="device" :aria-label="`Phone and mailbox of ${device.contact}`">
+        <div class="row head">
+          <h2>{{ device.contact }}</h2>
+          <label><input v-model="channel" type="radio" value="text" /> phone <span class="soft">{{ device.mobile || "none" }}</span></label>
+          <label><input v-model="channel" type="radio" value="email" /> mailbox <span class="soft">{{ device.email || "none" }}</span></label>
+        </div>
+        <div ref="thread" class="thread" tabindex="0" role="log" aria-label="Messages">
+          <p v-if="!items.length" class="empty">Nothing has come here yet.</p>
+          <article v-for="item in items" :key="item.id" :class="{ mine: item.inbound, email: item.channel === 'email' }">
+            <h3 v-if="item.subject">{{ item.subject }}</h3>
+            <p><template v-for="({ piece, link }, n) in pieces(item.text)" :key="n"><a v-if="link" :href="piece" target="_blank" rel="noreferrer">{{ piece }}</a><template v-else>{{ piece }}</template></template></p>
+            <small class="soft">{{ item.inbound ? device.first_name || device.contact : item.from_name }}, {{ item.local_at }}{{ item.report === "on its way" ? ", on its way" : "" }}</small>
+          </article>
+        </div>
+        <form class="row" @submit.prevent="say">
+          <input v-model="words" class="grow" :aria-label="`Write as ${device.contact}`" :placeholder="`Write as ${device.first_name || device.contact}, by ${channel}`" />
+          <button :disabled="pending || !words.trim()">Send</button>
+        </form>
+      </section>
+      <p v-else class="empty">Choose somebody. What the account sent them is on their phone and in their mailbox; what you write there comes back as their reply.</p>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.clock { border: 1px solid var(--rule); border-left: 3px solid var(--gorse); background: var(--paper); padding: 9px 14px; margin: 12px 0 18px; gap: 8px 10px; }
+.two { display: grid; grid-template-columns: 260px minmax(0, 620px); gap: 40px; }
+.wide, .wide input { width: 100%; }
+ul { list-style: none; padding: 0; margin: 10px 0; max-height: 54vh; overflow: auto; }
+li { display: flex; justify-content: space-between; align-items: baseline; gap: 8px; padding: 6px 8px; border-bottom: 1px solid var(--rule); }
+li button { text-decoration: none; font-family: var(--serif); font-size: 16px; text-align: left; }
+li.on { background: var(--mist); box-shadow: inset 3px 0 0 var(--sea); }
+.device { border: 1px solid var(--rule); background: var(--paper); }
+.head { padding: 12px 18px; border-bottom: 1px solid var(--rule); }
+.thread { height: 48vh; overflow: auto; padding: 16px 18px; display: flex; flex-direction: column; gap: 12px; }
+article { max-width: 82%; border-left: 2px solid var(--sea); padding: 2px 0 2px 12px; align-self: flex-start; }
+article.mine { align-self: flex-end; border-left: 0; border-right: 2px solid var(--thrift); padding: 2px 12px 2px 0; text-align: right; }
+article.email { max-width: 100%; }
+article p { margin: 0; white-space: pre-line; font: 16px/1.45 var(--serif); overflow-wrap: anywhere; }
+form { padding: 12px 18px; border-top: 1px solid var(--rule); }
+@media (max-width: 760px) { .two { grid-template-columns: 1fr; gap: 16px; } ul { max-height: 22vh; } }
+</style>

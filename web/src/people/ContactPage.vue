@@ -1,0 +1,182 @@
+<script setup lang="ts">
+/** One contact: how to reach them, where they are in workflows, and all that happened, with the reasons. */
+import { useQuery, useQueryClient } from "@tanstack/vue-query";
+import { computed, reactive, ref, watch } from "vue";
+import { useRoute } from "vue-router";
+
+import { api, ok } from "@/api/client";
+import EnrolAsk from "./EnrolAsk.vue";
+import { useAccount, useAccountDetails } from "@/practice/session";
+import { usePending } from "@/ui/usePending";
+
+const account = useAccount();
+const { data: details } = useAccountDetails();
+const route = useRoute();
+const cache = useQueryClient();
+const id = computed(() => Number(route.params.contact));
+const path = computed(() => ({ account: account.value, contact_id: id.value }));
+const LIVE = 2_000;
+
+const { data: contact, isError } = useQuery({
+  queryKey: ["contact", account, id],
+  queryFn: () => ok(api.GET("/api/accounts/{account}/contacts/{contact_id}", { params: { path: path.value } })),
+  refetchInterval: LIVE,
+});
+const { data: enrolments } = useQuery({
+  queryKey: ["contact-enrolments", account, id],
+  queryFn: () => ok(api.GET("/api/accounts/{account}/contacts/{contact_id}/enrolments", { params: { path: path.value } })),
+  refetchInterval: LIVE,
+});
+const { data: story } = useQuery({
+  queryKey: ["story", account, id],
+  queryFn: () => ok(api.GET("/api/accounts/{account}/contacts/{contact_id}/story", { params: { path: path.value } })),
+  refetchInterval: LIVE,
+});
+
+const reasons = ref(true);
+const shown = computed(() => (story.value ?? []).filter((item) => reasons.value || item.kind !== "reason"));
+const may = (right: string) => details.value?.rights.includes(right) ?? false;
+
+const { pending, fault, act } = usePending();
+const editing = ref(false);
+const fields = reactive({ first_name: "", last_name: "", email: "", mobile: "", zone: "" });
+watch(editing, (on) => {
+  if (on && contact.value) for (const name of Object.keys(fields) as (keyof typeof fields)[]) fields[name] = contact.value[name];
+});
+async function save() {
+  const done = await act(() => ok(api.PATCH("/api/accounts/{account}/contacts/{contact_id}", { params: { path: path.value }, body: { ...fields } })));
+  if (done) editing.value = false;
+  cache.invalidateQueries();
+}
+const tag = ref("");
+async function setTag(name: string, add: boolean) {
+  await act(() =>
+    ok(
+      api.POST("/api/accounts/{account}/contacts/tag", {
+        params: { path: { account: account.value } },
+        body: { who: { ids: [id.value], q: "", tag: "" }, tag: name, add },
+      }),
+    ),
+  );
+  tag.value = "";
+  cache.invalidateQueries();
+}
+const words = ref("");
+const channel = ref<"text" | "email" | "note">("text");
+async function write() {
+  const text = words.value.trim();
+  if (!text) return;
+  const kind = channel.value;
+  const done = await act(async () => {
+    if (kind === "note") await ok(api.POST("/api/accounts/{account}/contacts/{contact_id}/notes", { params: { path: path.value }, body: { text } }));
+    else await ok(api.POST("/api/accounts/{account}/contacts/{contact_id}/write", { params: { path: path.value }, body: { text, channel: kind } }));
+  });
+  if (done) words.value = "";
+  cache.invalidateQueries();
+}
+const enrolling = ref(false);
+async function takeOut(enrolment: number) {
+  await act(() => ok(api.POST("/api/accounts/{account}/enrolments/{enrolment_id}/take-out", { params: { path: { account: account.value, enrolment_id: enrolment } }, body: { why: "" } })));
+  cache.invalidateQueries();
+}
+</script>
+
+<template>
+  <div v-if="isError" class="page"><h1>There is nobody here</h1></div>
+  <div v-else-if="contact" class="page two">
+    <aside>
+      <h1>{{ contact.name }}</h1>
+      <form v-if="editing" class="edit" @submit.prevent="save">
+        <label><span>First name</span><input v-model="fields.first_name" /></label>
+        <label><span>Last name</span><input v-model="fields.last_name" /></label>
+        <label><span>Email</span><input v-model="fields.email" /></label>
+        <label><span>Mobile</span><input v-model="fields.mobile" /></label>
+        <label><span>Time zone, when not the account’s</span><input v-model="fields.zone" placeholder="Europe/London" /></label>
+        <div class="actions"><button :disabled="pending">Keep</button><button type="button" class="link" @click="editing = false">Leave as it was</button></div>
+      </form>
+      <dl v-else>
+        <dt>Mobile</dt>
+        <dd><a v-if="contact.mobile" :href="`tel:${contact.mobile}`">{{ contact.mobile }}</a><span v-else class="soft">none</span> <small v-if="contact.opted_out.includes('text')" class="rust">✕ opted out of texts</small></dd>
+        <dt>Email</dt>
+        <dd>{{ contact.email || "none" }} <small v-if="contact.opted_out.includes('email')" class="rust">✕ opted out</small></dd>
+        <dt>Time zone</dt>
+        <dd>{{ contact.zone || `${details?.zone} (the account’s)` }}</dd>
+        <dd v-if="may('people')"><button class="link" @click="editing = true">Change</button></dd>
+      </dl>
+      <h2>Tags</h2>
+      <p>
+        <span v-for="name in contact.tags" :key="name" class="tag">{{ name }} <button v-if="may('people')" class="link off" :aria-label="`Take off ${name}`" @click="setTag(name, false)">✕</button></span>
+        <span v-if="!contact.tags.length" class="soft">none</span>
+      </p>
+      <form v-if="may('people')" class="row" @submit.prevent="setTag(tag, true)">
+        <input v-model.trim="tag" aria-label="New tag" placeholder="add a tag" maxlength="80" required /><button class="plain">Tag</button>
+      </form>
+      <h2>In workflows</h2>
+      <div v-for="one in enrolments" :key="one.id" class="note">
+        <RouterLink class="serif" :to="`/${account}/workflows/${one.workflow_id}`">{{ one.workflow }}</RouterLink>
+        <small class="soft"> since {{ one.joined }}</small>
+        <div v-if="one.fault" class="rust small">▲ Set aside: {{ one.fault }}</div>
+        <div v-else-if="one.ended" class="soft small">✓ {{ one.ended }}</div>
+        <div v-else class="small">
+          <span class="gorse">◷ {{ one.where || "about to begin" }}</span> <span v-if="one.until" class="soft">until {{ one.until }}</span>
+          <button v-if="may('people')" class="link out" @click="takeOut(one.id)">Take out</button>
+        </div>
+      </div>
+      <p v-if="!enrolments?.length" class="soft">In none.</p>
+      <button v-if="may('people')" class="plain" @click="enrolling = true">Enrol…</button>
+      <p class="soft small outside"><RouterLink :to="`/${account}/outside?contact=${contact.id}`">Open their simulated phone and mailbox</RouterLink></p>
+    </aside>
+    <section>
+      <form v-if="may('people')" class="write" @submit.prevent="write">
+        <textarea v-model="words" rows="2" :aria-label="channel === 'note' ? 'A note' : 'A message'" :placeholder="channel === 'note' ? 'A note for the team' : `Write to ${contact.first_name || contact.name}`" />
+        <div class="row">
+          <label><input v-model="channel" type="radio" value="text" /> text</label>
+          <label><input v-model="channel" type="radio" value="email" /> email</label>
+          <label><input v-model="channel" type="radio" value="note" /> note, for the team only</label>
+          <span class="grow" />
+          <button :disabled="pending || !words.trim()">{{ channel === "note" ? "Note it" : "Send now" }}</button>
+        </div>
+      </form>
+      <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+      <div class="row"><h2>What happened</h2><span class="grow" /><label class="small"><input v-model="reasons" type="checkbox" /> with the reasons</label></div>
+      <ol class="story">
+        <li v-for="(item, index) in shown" :key="index" :class="item.kind">
+          <time class="soft">{{ item.local_at }}</time>
+          <div>
+            <span class="what">{{ item.sentence }}</span>
+            <small v-if="item.by" class="soft"> by {{ item.by }}</small>
+            <small v-if="item.workflow" class="soft"> · {{ item.workflow }}</small>
+            <small v-if="Object.keys(item.values).length" class="soft values"> · <template v-for="(value, name, number) in item.values" :key="name">{{ number ? ", " : "" }}{{ String(name).replace("_", " ") }}: {{ value }}</template></small>
+            <blockquote v-if="item.detail">{{ item.detail }}</blockquote>
+          </div>
+        </li>
+      </ol>
+    </section>
+    <EnrolAsk v-if="enrolling" :who="{ ids: [id], q: '', tag: '' }" :count="1" @close="enrolling = false" @done="enrolling = false; cache.invalidateQueries()" />
+  </div>
+</template>
+
+<style scoped>
+.two { display: grid; grid-template-columns: 300px 1fr; gap: 40px; }
+aside h2 { margin: 22px 0 6px; padding-top: 12px; border-top: 1px solid var(--ink); }
+dl { margin: 12px 0 0; }
+dt { font-size: 13px; color: var(--soft); }
+dd { margin: 0 0 8px; overflow-wrap: anywhere; }
+.edit label, .edit input { width: 100%; }
+.off { text-decoration: none; font-size: 12px; padding: 0 2px; }
+.out { margin-left: 8px; }
+.outside { margin-top: 20px; }
+.write { border-bottom: 1px solid var(--rule); padding-bottom: 14px; margin-bottom: 18px; }
+.story { list-style: none; padding: 0; margin: 8px 0; border-top: 1px solid var(--ink); }
+.story li { display: grid; grid-template-columns: 128px 1fr; gap: 14px; padding: 7px 0; border-bottom: 1px solid var(--rule); }
+.story time { font-size: 13.5px; padding-top: 1px; }
+.reason .what { color: var(--soft); font: italic 15px var(--serif); }
+.event .what { font-weight: 600; }
+.reply .what { font-weight: 600; color: var(--thrift); }
+.message .what { font-weight: 600; color: var(--sea); }
+blockquote { margin: 3px 0 2px; font: 15.5px/1.45 var(--serif); white-space: pre-line; overflow-wrap: anywhere; }
+@media (max-width: 760px) {
+  .two { grid-template-columns: 1fr; gap: 20px; }
+  .story li { grid-template-columns: 1fr; gap: 0; }
+}
+</style>

@@ -1,0 +1,197 @@
+<script setup lang="ts">
+/** The account's contacts: search in words, choose some or all, then tag or enrol them. */
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/vue-query";
+import { computed, reactive, ref, watch } from "vue";
+import { useRoute, useRouter } from "vue-router";
+
+import { api, ok, type Schemas } from "@/api/client";
+import EnrolAsk from "./EnrolAsk.vue";
+import { useAccount, useAccountDetails } from "@/practice/session";
+import Ask from "@/ui/Ask.vue";
+import { usePending } from "@/ui/usePending";
+import { many } from "@/ui/words";
+
+const account = useAccount();
+const { data: details } = useAccountDetails();
+const route = useRoute();
+const router = useRouter();
+const cache = useQueryClient();
+
+const q = ref(String(route.query.q ?? ""));
+const tag = ref(String(route.query.tag ?? ""));
+const order = ref<"name" | "-name" | "added" | "-added">("-added");
+const page = ref(1);
+const picked = reactive(new Set<number>());
+const everyone = ref(false);
+
+watch([q, tag], () => {
+  page.value = 1;
+  picked.clear();
+  everyone.value = false;
+  router.replace({ query: { ...(q.value && { q: q.value }), ...(tag.value && { tag: tag.value }) } });
+});
+
+const { data } = useQuery({
+  queryKey: ["contacts", account, q, tag, order, page],
+  queryFn: () =>
+    ok(
+      api.GET("/api/accounts/{account}/contacts", {
+        params: { path: { account: account.value }, query: { q: q.value, tag: tag.value, order: order.value, page: page.value } },
+      }),
+    ),
+  placeholderData: keepPreviousData,
+  refetchInterval: 5_000,
+});
+const { data: tags } = useQuery({
+  queryKey: ["tags", account],
+  queryFn: () => ok(api.GET("/api/accounts/{account}/tags", { params: { path: { account: account.value } } })),
+});
+
+const may = (right: string) => details.value?.rights.includes(right) ?? false;
+const who = computed<Schemas["Chosen"]>(() =>
+  everyone.value ? { ids: undefined, q: q.value, tag: tag.value } : { ids: [...picked], q: "", tag: "" },
+);
+const count = computed(() => (everyone.value ? (data.value?.count ?? 0) : picked.size));
+const allHere = computed({
+  get: () => everyone.value || (!!data.value?.rows.length && data.value.rows.every((row) => picked.has(row.id))),
+  set: (on) => {
+    everyone.value = false;
+    for (const row of data.value?.rows ?? []) if (on) picked.add(row.id);
+    else picked.delete(row.id);
+  },
+});
+function pick(id: number, on: boolean) {
+  everyone.value = false;
+  if (on) picked.add(id);
+  else picked.delete(id);
+}
+function sortBy(by: "name" | "added") {
+  order.value = order.value === by ? `-${by}` : by;
+}
+
+const asking = ref<"" | "tag" | "enrol" | "new">("");
+const newTag = ref("");
+const said = ref("");
+const { pending, fault, act } = usePending();
+async function tagThem(add: boolean) {
+  const done = await act(async () => {
+    const answer = await ok(
+      api.POST("/api/accounts/{account}/contacts/tag", {
+        params: { path: { account: account.value } },
+        body: { who: who.value, tag: newTag.value, add },
+      }),
+    );
+    said.value = `${many(answer.count, "contact")} ${add ? "got" : "lost"} the tag “${newTag.value}”.`;
+  });
+  if (done) {
+    asking.value = "";
+    cache.invalidateQueries();
+  }
+}
+
+const fields = reactive({ first_name: "", last_name: "", email: "", mobile: "" });
+async function add() {
+  const done = await act(async () => {
+    const made = await ok(api.POST("/api/accounts/{account}/contacts", { params: { path: { account: account.value } }, body: { ...fields } }));
+    router.push(`/${account.value}/people/${made.id}`);
+  });
+  if (done) cache.invalidateQueries({ queryKey: ["contacts"] });
+}
+</script>
+
+<template>
+  <div class="page">
+    <div class="row">
+      <h1>People</h1>
+      <span class="soft">{{ many(data?.count ?? 0, "contact") }}{{ q || tag ? " found" : "" }}</span>
+      <span class="grow" />
+      <button v-if="may('people')" class="plain" @click="asking = 'new'">Add one</button>
+      <RouterLink v-if="may('import')" class="button" :to="`/${account}/people/bring-in`">Bring in a spreadsheet</RouterLink>
+    </div>
+    <div class="row tools">
+      <label><span>Search by name, email or number</span><input v-model.trim="q" type="search" /></label>
+      <label>
+        <span>With the tag</span>
+        <select v-model="tag">
+          <option value="">any or none</option>
+          <option v-for="one in tags" :key="one.name" :value="one.name">{{ one.name }} ({{ one.contacts }})</option>
+        </select>
+      </label>
+      <span class="grow" />
+      <template v-if="count">
+        <strong>{{ many(count, "person", "people") }} chosen</strong>
+        <button v-if="allHere && !everyone && (data?.count ?? 0) > picked.size" class="link" @click="everyone = true">choose all {{ data?.count }}</button>
+        <template v-if="may('people')">
+          <button class="plain" @click="asking = 'tag'">Tag…</button>
+          <button @click="asking = 'enrol'">Enrol…</button>
+        </template>
+      </template>
+    </div>
+    <p v-if="said" class="kelp" role="status">✓ {{ said }}</p>
+    <table v-if="data?.rows.length">
+      <thead>
+        <tr>
+          <th><input v-model="allHere" type="checkbox" aria-label="Choose all on this page" /></th>
+          <th :aria-sort="order === 'name' ? 'ascending' : order === '-name' ? 'descending' : 'none'"><button class="link" @click="sortBy('name')">Name</button></th>
+          <th>Email</th><th>Mobile</th><th>Tags</th>
+          <th :aria-sort="order === 'added' ? 'ascending' : order === '-added' ? 'descending' : 'none'"><button class="link" @click="sortBy('added')">Added</button></th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="row in data.rows" :key="row.id">
+          <td><input type="checkbox" :checked="everyone || picked.has(row.id)" :aria-label="`Choose ${row.name}`" @change="pick(row.id, ($event.target as HTMLInputElement).checked)" /></td>
+          <td class="serif"><RouterLink :to="`/${account}/people/${row.id}`">{{ row.name }}</RouterLink></td>
+          <td>{{ row.email }}<small v-if="row.opted_out.includes('email')" class="rust"> opted out</small></td>
+          <td>{{ row.mobile }}<small v-if="row.opted_out.includes('text')" class="rust"> opted out</small></td>
+          <td><span v-for="name in row.tags" :key="name" class="tag">{{ name }}</span></td>
+          <td class="soft">{{ row.added_at.slice(0, 10) }}</td>
+        </tr>
+      </tbody>
+    </table>
+    <p v-else-if="data && (q || tag)" class="empty">Nobody fits that. Try fewer letters, or another tag.</p>
+    <p v-else-if="data" class="empty">Nobody is here yet. Bring in a spreadsheet with a heading row, for instance “Name, Email, Mobile”, or add one person.</p>
+    <p v-if="(data?.pages ?? 1) > 1" class="row pages">
+      <button class="plain" :disabled="page <= 1" @click="page--">Before</button>
+      <span>Page {{ data?.page }} of {{ data?.pages }}</span>
+      <button class="plain" :disabled="page >= (data?.pages ?? 1)" @click="page++">Next</button>
+    </p>
+
+    <Ask v-if="asking === 'tag'" v-slot="{ close }" :title="`Tag ${many(count, 'person', 'people')}`" @close="asking = ''">
+      <form @submit.prevent="tagThem(true)">
+        <label><span>Tag</span><input v-model.trim="newTag" list="all-tags" required maxlength="80" /></label>
+        <datalist id="all-tags"><option v-for="one in tags" :key="one.name" :value="one.name" /></datalist>
+        <p class="soft small">Published workflows that start on this tag start for those who did not have it.</p>
+        <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+        <div class="actions">
+          <button :disabled="pending">Tag them</button>
+          <button type="button" class="plain" :disabled="pending || !newTag" @click="tagThem(false)">Take the tag off</button>
+          <button type="button" class="link" @click="close">Not now</button>
+        </div>
+      </form>
+    </Ask>
+    <EnrolAsk v-if="asking === 'enrol'" :who="who" :count="count" @close="asking = ''" @done="said = $event; asking = ''; cache.invalidateQueries()" />
+    <Ask v-if="asking === 'new'" v-slot="{ close }" title="Add one person" @close="asking = ''">
+      <form class="new" @submit.prevent="add">
+        <label><span>First name</span><input v-model="fields.first_name" autofocus /></label>
+        <label><span>Last name</span><input v-model="fields.last_name" /></label>
+        <label><span>Email</span><input v-model="fields.email" /></label>
+        <label><span>Mobile</span><input v-model="fields.mobile" /></label>
+        <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+        <div class="actions">
+          <button :disabled="pending">Add</button>
+          <button type="button" class="link" @click="close">Not now</button>
+        </div>
+      </form>
+    </Ask>
+  </div>
+</template>
+
+<style scoped>
+.tools { border-top: 1px solid var(--ink); margin-top: 12px; padding: 12px 0; align-items: end; }
+.tools input { width: 17rem; }
+th button { font-weight: 600; }
+.pages { margin-top: 14px; }
+.new { display: grid; grid-template-columns: 1fr 1fr; gap: 12px; }
+.new input { width: 100%; }
+.new .actions, .new .fault { grid-column: 1 / -1; }
+</style>

@@ -1,0 +1,42 @@
+<script setup lang="ts">
+import { ref } from "vue";
+
+import { useSession } from "./session";
+
+const { signIn } = useSession();
+const email = ref("");
+const password = ref("");
+const fault = ref("");
+const busy = ref(false);
+
+async function submit() {
+  busy.value = true;
+  fault.value = "";
+  try {
+    await signIn(email.value, password.value);
+  } catch (error) {
+    fault.value = (error as Error).message;
+  } finally {
+    busy.value = false;
+  }
+}
+</script>
+
+<template>
+  <main class="in">
+    <h1>Bluffside</h1>
+    <p class="lead">Follow-up, written down as you would on paper, and carried out on time.</p>
+    <form @submit.prevent="submit">
+      <label><span>Email</span><input v-model="email" type="email" autocomplete="username" required autofocus /></label>
+      <label><span>Password</span><input v-model="password" type="password" autocomplete="current-password" required /></label>
+      <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+      <button :disabled="busy">Sign in</button>
+    </form>
+  </main>
+</template>
+
+<style scoped>
+.in { max-width: 24rem; margin: 14vh auto 0; padding: 0 20px; }
+form { display: grid; gap: 14px; justify-items: start; border-top: 1px solid var(--ink); padding-top: 18px; }
+label, input { width: 100%; }
+</style>

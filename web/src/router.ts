@@ -1,0 +1,18 @@
+/** Addresses: every area stands under its account, so that a link says where it leads. */
+import { createRouter, createWebHistory } from "vue-router";
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: "/", name: "accounts", component: () => import("@/practice/AccountsPage.vue") },
+    { path: "/:account", redirect: (to) => `/${to.params.account}/today` },
+    { path: "/:account/today", name: "today", component: () => import("@/diary/TodayPage.vue") },
+    { path: "/:account/people", name: "people", component: () => import("@/people/PeoplePage.vue") },
+    { path: "/:account/people/bring-in", name: "import", component: () => import("@/people/ImportPage.vue") },
+    { path: "/:account/people/:contact(\\d+)", name: "contact", component: () => import("@/people/ContactPage.vue") },
+    { path: "/:account/workflows", name: "workflows", component: () => import("@/workflows/WorkflowsPage.vue") },
+    { path: "/:account/workflows/:workflow(\\d+)", name: "workflow", component: () => import("@/workflows/WorkflowPage.vue") },
+    { path: "/:account/outside", name: "outside", component: () => import("@/outside/OutsidePage.vue") },
+    { path: "/:rest(.*)*", name: "nowhere", component: () => import("@/frame/NowherePage.vue") },
+  ],
+});

@@ -1,0 +1,28 @@
+<script setup lang="ts">
+/** A line's sentence, with its parts to be edited in place. It is drawn from the catalogue alone. */
+import { computed } from "vue";
+
+import type { KindPart, Step } from "./document";
+import PartInPlace from "./PartInPlace.vue";
+import { useScript } from "./script";
+
+const props = defineProps<{ step: Step }>();
+const script = useScript();
+
+/** The sentence cut into words and parts. */
+const pieces = computed<(string | KindPart)[]>(() => {
+  const kind = script.kinds.value.get(props.step.kind);
+  if (!kind) return [props.step.kind];
+  return kind.sentence.split(/(\{\w+\})/).map((piece) => {
+    const field = piece.match(/^\{(\w+)\}$/)?.[1];
+    return kind.parts.find((part) => part.field === field) ?? piece;
+  });
+});
+</script>
+
+<template>
+  <template v-for="(piece, index) in pieces" :key="index"
+    ><template v-if="typeof piece === 'string'">{{ piece }}</template
+    ><PartInPlace v-else :step="step" :part="piece"
+  /></template>
+</template>

@@ -1,0 +1,112 @@
+<script setup lang="ts">
+/** One editable part of a sentence: words until it is chosen, then an editor of its sort in the same place.
+ * Enter keeps, Escape leaves it as it was. Messages and long texts are edited in the notes column. */
+import { computed, nextTick, ref } from "vue";
+
+import { stepOf, type KindPart, type Step } from "./document";
+import { useScript } from "./script";
+import { duration } from "./typed";
+
+const props = defineProps<{ step: Step; part: KindPart }>();
+const script = useScript();
+const editing = ref(false);
+const typed = ref("");
+const amount = ref(1);
+const unit = ref("day");
+const field = ref<HTMLElement>();
+const button = ref<HTMLButtonElement>();
+const UNITS = ["minute", "hour", "day", "week", "month"];
+
+const value = computed(() => (props.step as unknown as Record<string, unknown>)[props.part.field]);
+const words = computed(() => {
+  const now = value.value;
+  if (props.part.sort === "message") return (now as { name: string }).name || `a new ${props.step.kind}`;
+  if (Array.isArray(now)) return now.join(", ") || props.part.empty;
+  return now === null || now === "" ? props.part.empty : String(now);
+});
+const inNotes = computed(() => ["message", "text", "condition"].includes(props.part.sort));
+const open = computed(() => script.look.value === "write" && script.mayWrite.value);
+
+async function edit() {
+  if (!open.value) return;
+  script.select(props.step.id);
+  if (inNotes.value) {
+    await nextTick();
+    document.querySelector<HTMLElement>("#notes input, #notes textarea, #notes [contenteditable]")?.focus();
+    return;
+  }
+  typed.value = value.value === null ? "" : String(value.value);
+  if (props.part.sort === "duration") {
+    const [number, name] = String(value.value).split(" ");
+    amount.value = Number(number);
+    unit.value = (name ?? "day").replace(/s$/, "");
+  }
+  editing.value = true;
+  await nextTick();
+  field.value?.focus();
+  if (field.value instanceof HTMLInputElement && field.value.type !== "time") field.value.select();
+}
+function parsed(): unknown {
+  switch (props.part.sort) {
+    case "duration":
+      return duration(`${amount.value} ${unit.value}`) ?? value.value;
+    case "time":
+      return typed.value === "" ? null : typed.value;
+    case "count":
+      return Math.min(9, Math.max(1, Number(typed.value) || 1));
+    default:
+      return typed.value.trim();
+  }
+}
+async function keep(back = true) {
+  if (!editing.value) return;
+  const next = parsed();
+  editing.value = false;
+  if (next !== value.value) {
+    script.change((doc) => {
+      const step = stepOf(doc, props.step.id) as unknown as Record<string, unknown> | undefined;
+      if (step) step[props.part.field] = next;
+    });
+  }
+  if (back) {
+    await nextTick();
+    button.value?.focus();
+  }
+}
+async function leave() {
+  editing.value = false;
+  await nextTick();
+  button.value?.focus();
+}
+function onBlur(event: FocusEvent) {
+  const inside = (event.currentTarget as HTMLElement).contains(event.relatedTarget as Node | null);
+  if (!inside) keep(false);
+}
+</script>
+
+<template>
+  <span v-if="editing" class="edit" @focusout="onBlur" @keydown.stop.enter.prevent="keep()" @keydown.stop.esc.prevent="leave" @keydown.stop @click.stop>
+    <template v-if="part.sort === 'duration'">
+      <input ref="field" v-model.number="amount" type="number" min="0" max="9999" :aria-label="part.label" />
+      <select v-model="unit" aria-label="unit"><option v-for="one in UNITS" :key="one" :value="one">{{ one }}{{ amount === 1 ? "" : "s" }}</option></select>
+    </template>
+    <input v-else-if="part.sort === 'time'" ref="field" v-model="typed" type="time" :aria-label="part.label" />
+    <input v-else-if="part.sort === 'count'" ref="field" v-model="typed" type="number" min="1" max="9" :aria-label="part.label" />
+    <template v-else-if="part.sort === 'tag'">
+      <input ref="field" v-model="typed" :list="`tags-${step.id}`" maxlength="80" :aria-label="part.label" />
+      <datalist :id="`tags-${step.id}`"><option v-for="tag in script.tags.value" :key="tag" :value="tag" /></datalist>
+    </template>
+    <input v-else ref="field" v-model="typed" class="long" maxlength="300" :aria-label="part.label" />
+  </span>
+  <button v-else ref="button" type="button" class="part" :class="{ blank: words === '…', open }" :aria-label="`${part.label}: ${words}`" :disabled="!open" @click.stop="edit">{{ words }}</button>
+</template>
+
+<style scoped>
+.part { display: inline; background: none; border: 0; padding: 0; font: inherit; color: inherit; text-align: left; cursor: default; }
+.part.open { text-decoration: underline; text-decoration-color: var(--sea); text-decoration-thickness: 1px; text-underline-offset: 3px; cursor: pointer; }
+.part.open:hover { background: #dfe9e6; }
+.part.blank { color: var(--rust); padding: 0 6px; }
+.edit input, .edit select { font-size: 15px; padding: 1px 5px; margin: 0 2px; }
+.edit input[type="number"] { width: 4.6em; }
+.edit .long { width: min(26em, 100%); }
+</style>

@@ -1,0 +1,40 @@
+/** What the parts of the workflow page share: the draft, what is selected, what the server read from it. */
+import { inject, type InjectionKey, type Ref } from "vue";
+
+import type { Schemas } from "@/api/client";
+import type { Doc, Kind, Step } from "./document";
+
+export type Look = "write" | "rehearse" | "watch";
+
+export interface Script {
+  account: Ref<string>;
+  doc: Ref<Doc>;
+  kinds: Ref<Map<string, Kind>>;
+  look: Ref<Look>;
+  mayWrite: Ref<boolean>;
+  /** The id of the selected line or lane; "" for none. */
+  selected: Ref<string>;
+  /** Where a new line is being typed: the run (a lane's id, "" for the script) and the index in it. */
+  adding: Ref<{ lane: string; index: number } | undefined>;
+  readings: Ref<Map<string, Schemas["LineReading"]>>;
+  checks: Ref<Map<string, Schemas["Check"][]>>;
+  rehearsed: Ref<Map<string, Schemas["RehearsedLine"][]>>;
+  awaits: Ref<string>;
+  answers: Ref<Record<string, Schemas["AnswerIn"]>>;
+  counts: Ref<Map<string, Schemas["LineCount"]>>;
+  watching: Ref<string>;
+  tags: Ref<string[]>;
+  accountName: Ref<string>;
+  memberName: Ref<string>;
+  change: (what: (doc: Doc) => void, key?: string) => void;
+  select: (id: string, focus?: boolean) => void;
+  insert: (step: Step) => void;
+}
+
+export const SCRIPT: InjectionKey<Script> = Symbol("script");
+
+export function useScript(): Script {
+  const script = inject(SCRIPT);
+  if (!script) throw new Error("there is no script around this");
+  return script;
+}
