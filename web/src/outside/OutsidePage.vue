@@ -128,6 +128,7 @@ li button { text-decoration: none; font-family: var(--serif); font-size: 16px; t
 li.on { background: var(--mist); box-shadow: inset 3px 0 0 var(--sea); }
 .device { border: 1px solid var(--rule); background: var(--paper); }
 .head { padding: 12px 18px; border-bottom: 1px solid var(--rule); }
+.head label > span { display: inline; }
 .thread { height: 48vh; overflow: auto; padding: 16px 18px; display: flex; flex-direction: column; gap: 12px; }
 article { max-width: 82%; border-left: 2px solid var(--sea); padding: 2px 0 2px 12px; align-self: flex-start; }
 article.mine { align-self: flex-end; border-left: 0; border-right: 2px solid var(--thrift); padding: 2px 12px 2px 0; text-align: right; }

@@ -10,7 +10,7 @@ const script = useScript();
 const editing = ref(false);
 const typed = ref("");
 const field = ref<HTMLInputElement>();
-const button = ref<HTMLButtonElement>();
+const button = ref<HTMLElement>();
 const ANSWERS = { yes: "answers", out: "answers", other: "answers anything else", none: "says nothing" };
 
 const reply = computed(() => ("answer" in props.lane ? (props.lane as ReplyLane) : undefined));
@@ -49,16 +49,15 @@ async function keep(back: boolean) {
     <template v-if="reply">
       {{ ANSWERS[reply.answer] }}
       <input v-if="editing" ref="field" v-model="typed" aria-label="words, by comma" @keydown.stop.enter.prevent="keep(true)" @keydown.stop.esc="editing = false" @keydown.stop @blur="keep(false)" />
-      <button v-else-if="hasWords" ref="button" class="part" :class="{ open }" :disabled="!open" :aria-label="`words: ${reply.words.join(', ') || 'none'}`" @click.stop="edit">{{ reply.words.join(", ") || "…" }}</button>
+      <span v-else-if="hasWords" ref="button" class="part" :class="{ open }" :role="open ? 'button' : undefined" :tabindex="open ? 0 : undefined" :aria-label="`words: ${reply.words.join(', ') || 'none'}`" @click.stop="edit" @keydown.enter.prevent.stop="edit" @keydown.space.prevent.stop="edit">{{ reply.words.join(", ") || "…" }}</span>
     </template>
-    <button v-else class="part" :class="{ open }" :disabled="!open" @click.stop="edit">{{ condition }}</button>
+    <span v-else class="part" :class="{ open }" :role="open ? 'button' : undefined" :tabindex="open ? 0 : undefined" @click.stop="edit" @keydown.enter.prevent.stop="edit" @keydown.space.prevent.stop="edit">{{ condition }}</span>
   </h3>
 </template>
 
 <style scoped>
-h3 { font: italic 600 15.5px/1.35 var(--serif); margin: 0 0 6px; padding-bottom: 4px; border-bottom: 1px solid var(--ink); overflow-wrap: anywhere; }
+h3 { font: italic 600 15.5px/1.35 var(--serif); margin: 0 0 6px; padding-bottom: 4px; border-bottom: 1px solid var(--ink); overflow-wrap: break-word; }
 h3.selected { background: var(--mist); }
-.part { display: inline; background: none; border: 0; padding: 0; font: inherit; color: inherit; text-align: left; cursor: default; }
 .part.open { text-decoration: underline; text-decoration-color: var(--sea); text-decoration-thickness: 1px; text-underline-offset: 3px; cursor: pointer; }
 input { width: 100%; font-size: 14px; }
 </style>

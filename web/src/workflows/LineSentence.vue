@@ -6,14 +6,15 @@ import type { KindPart, Step } from "./document";
 import PartInPlace from "./PartInPlace.vue";
 import { useScript } from "./script";
 
-const props = defineProps<{ step: Step }>();
+const props = defineProps<{ step: Step; afterName?: boolean }>();
 const script = useScript();
 
 /** The sentence cut into words and parts. */
 const pieces = computed<(string | KindPart)[]>(() => {
   const kind = script.kinds.value.get(props.step.kind);
   if (!kind) return [props.step.kind];
-  return kind.sentence.split(/(\{\w+\})/).map((piece) => {
+  const sentence = props.afterName ? kind.sentence.charAt(0).toLowerCase() + kind.sentence.slice(1) : kind.sentence;
+  return sentence.split(/(\{\w+\})/).map((piece) => {
     const field = piece.match(/^\{(\w+)\}$/)?.[1];
     return kind.parts.find((part) => part.field === field) ?? piece;
   });

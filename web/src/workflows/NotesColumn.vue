@@ -20,8 +20,9 @@ const step = computed<Step | undefined>(() => stepOf(script.doc.value, script.se
 const kind = computed(() => (step.value ? script.kinds.value.get(step.value.kind) : undefined));
 const message = computed(() => (step.value && "message" in step.value ? step.value.message : undefined));
 const subject = computed(() => (message.value && "subject" in message.value ? String(message.value.subject) : undefined));
-const longPart = computed(() => kind.value?.parts.find((part) => part.sort === "text"));
-const longText = computed(() => (step.value && longPart.value ? String((step.value as unknown as Record<string, unknown>)[longPart.value.field]) : ""));
+/** The parts that are words with merge fields: one line, or several. */
+const written = computed(() => kind.value?.parts.filter((part) => part.sort === "line" || part.sort === "text") ?? []);
+const valueOf = (field: string) => String((step.value as unknown as Record<string, unknown>)[field] ?? "");
 const checks = computed(() => (step.value ? (script.checks.value.get(step.value.id) ?? []) : []));
 const open = computed(() => script.mayWrite.value);
 
@@ -32,13 +33,12 @@ function setMessage(changes: Record<string, string>) {
     if (found && "message" in found) Object.assign(found.message, changes);
   }, `message-${id}-${Object.keys(changes)[0]}`);
 }
-function setLong(text: string) {
+function setWritten(field: string, text: string) {
   const id = step.value?.id ?? "";
-  const field = longPart.value?.field ?? "";
   script.change((doc) => {
     const found = stepOf(doc, id) as unknown as Record<string, unknown> | undefined;
     if (found) found[field] = text;
-  }, `text-${id}`);
+  }, `${field}-${id}`);
 }
 function setCondition(laneId: string, when: Condition | null) {
   script.change((doc) => {
@@ -111,7 +111,7 @@ const errors = computed(() => props.allChecks.filter((check) => check.severity =
       <p class="links"><button v-if="open" class="link" @click="removeLane">Take this lane out</button></p>
     </template>
     <template v-else-if="step && message">
-      <label class="name"><span>{{ kind?.label }}, as the team calls it</span><input :value="message.name" maxlength="120" :disabled="!open" placeholder="Checking in" @input="setMessage({ name: ($event.target as HTMLInputElement).value })" /></label>
+      <label class="name" data-field="message"><span>{{ kind?.label }}, as the team calls it</span><input :value="message.name" maxlength="120" :disabled="!open" placeholder="Checking in" @input="setMessage({ name: ($event.target as HTMLInputElement).value })" /></label>
       <div v-if="subject !== undefined" class="subject"><span class="soft small">Subject</span><MergeText :key="`${step.id}-subject`" :model-value="subject" label="Subject" :fields="fields" single :disabled="!open" @update:model-value="setMessage({ subject: $event })" /></div>
       <MergeText :key="step.id" :model-value="message.body" :label="`Words of the ${step.kind}`" :fields="fields" :disabled="!open" @update:model-value="setMessage({ body: $event })">
         <span v-if="preview && step.kind === 'text'" :class="{ gorse: preview.parts > 1 }">{{ preview.parts > 1 ? `▲ ${preview.parts} parts` : "1 part" }}, {{ preview.used }} of {{ preview.room }}{{ preview.alphabet === "UCS-2" ? ", short parts: a letter is not in the texting alphabet" : "" }}</span>
@@ -122,10 +122,12 @@ const errors = computed(() => props.allChecks.filter((check) => check.severity =
         <template v-else-if="preview"><strong v-if="preview.subject">{{ preview.subject }}</strong><p>{{ preview.body || "No words yet." }}</p></template>
       </div>
     </template>
-    <template v-else-if="step && longPart">
+    <template v-else-if="step && written.length">
       <h2>{{ kind?.label }}</h2>
-      <span class="soft small">{{ longPart.label }}</span>
-      <MergeText :key="step.id" :model-value="longText" :label="longPart.label" :fields="fields" :disabled="!open" @update:model-value="setLong" />
+      <div v-for="part in written" :key="step.id + part.field" class="subject" :data-field="part.field">
+        <span class="soft small">{{ part.label }}</span>
+        <MergeText :model-value="valueOf(part.field)" :label="part.label" :fields="fields" :single="part.sort === 'line'" :disabled="!open" @update:model-value="setWritten(part.field, $event)" />
+      </div>
     </template>
     <template v-else-if="step">
       <h2>{{ kind?.label }}</h2>

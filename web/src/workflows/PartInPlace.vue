@@ -14,7 +14,7 @@ const typed = ref("");
 const amount = ref(1);
 const unit = ref("day");
 const field = ref<HTMLElement>();
-const button = ref<HTMLButtonElement>();
+const button = ref<HTMLElement>();
 const UNITS = ["minute", "hour", "day", "week", "month"];
 
 const value = computed(() => (props.step as unknown as Record<string, unknown>)[props.part.field]);
@@ -24,7 +24,14 @@ const words = computed(() => {
   if (Array.isArray(now)) return now.join(", ") || props.part.empty;
   return now === null || now === "" ? props.part.empty : String(now);
 });
-const inNotes = computed(() => ["message", "text", "condition"].includes(props.part.sort));
+/** The words cut at their merge fields, which are shown by name. */
+const pieces = computed(() =>
+  words.value.split(/(\{\{[^}]*\}\})/).map((piece) => {
+    const field = piece.match(/^\{\{\s*([\w.]+)/)?.[1];
+    return { merge: !!field, words: field ? (script.fields.value.get(field) ?? field) : piece };
+  }),
+);
+const inNotes = computed(() => ["message", "text", "line", "condition"].includes(props.part.sort));
 const open = computed(() => script.look.value === "write" && script.mayWrite.value);
 
 async function edit() {
@@ -32,7 +39,7 @@ async function edit() {
   script.select(props.step.id);
   if (inNotes.value) {
     await nextTick();
-    document.querySelector<HTMLElement>("#notes input, #notes textarea, #notes [contenteditable]")?.focus();
+    document.querySelector<HTMLElement>(`#notes [data-field="${props.part.field}"] [contenteditable], #notes [data-field="${props.part.field}"] input`)?.focus();
     return;
   }
   typed.value = value.value === null ? "" : String(value.value);
@@ -96,17 +103,19 @@ function onBlur(event: FocusEvent) {
       <input ref="field" v-model="typed" :list="`tags-${step.id}`" maxlength="80" :aria-label="part.label" />
       <datalist :id="`tags-${step.id}`"><option v-for="tag in script.tags.value" :key="tag" :value="tag" /></datalist>
     </template>
-    <input v-else ref="field" v-model="typed" class="long" maxlength="300" :aria-label="part.label" />
+    <input v-else ref="field" v-model="typed" :aria-label="part.label" />
   </span>
-  <button v-else ref="button" type="button" class="part" :class="{ blank: words === '…', open }" :aria-label="`${part.label}: ${words}`" :disabled="!open" @click.stop="edit">{{ words }}</button>
+  <span
+    v-else ref="button" class="part" :class="{ blank: words === '…', open }" :role="open ? 'button' : undefined" :tabindex="open ? 0 : undefined"
+    :aria-label="open ? `${part.label}: ${words}` : undefined" @click.stop="edit" @keydown.enter.prevent.stop="edit" @keydown.space.prevent.stop="edit"
+  ><template v-for="(piece, n) in pieces" :key="n"><span v-if="piece.merge" class="merge">{{ piece.words }}</span><template v-else>{{ piece.words }}</template></template></span>
 </template>
 
 <style scoped>
-.part { display: inline; background: none; border: 0; padding: 0; font: inherit; color: inherit; text-align: left; cursor: default; }
+.merge { background: #e3ebe8; padding: 0 3px; }
 .part.open { text-decoration: underline; text-decoration-color: var(--sea); text-decoration-thickness: 1px; text-underline-offset: 3px; cursor: pointer; }
 .part.open:hover { background: #dfe9e6; }
 .part.blank { color: var(--rust); padding: 0 6px; }
 .edit input, .edit select { font-size: 15px; padding: 1px 5px; margin: 0 2px; }
 .edit input[type="number"] { width: 4.6em; }
-.edit .long { width: min(26em, 100%); }
 </style>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Who is rehearsed, from which moment, and how it came out. */
 import type { Schemas } from "@/api/client";
+import MomentInPlace from "@/ui/MomentInPlace.vue";
 import ContactPick from "./ContactPick.vue";
 import { useScript } from "./script";
 
@@ -18,7 +19,7 @@ function again() {
     <h2>Rehearsal</h2>
     <p class="soft">Played by the engine itself against made-up time. Nothing is sent, nobody is changed.</p>
     <p>With <ContactPick v-model="contact" :name="outcome?.contact" /></p>
-    <label><span>who joins at</span><input v-model="start" type="datetime-local" /></label>
+    <p>who joins <MomentInPlace v-model="start" label="joins at" /></p>
     <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
     <template v-if="outcome">
       <p class="came serif" role="status">

@@ -7,6 +7,7 @@ import { computed, nextTick, onMounted, onUnmounted, provide, ref, watch } from 
 import { api, ok, type Schemas } from "@/api/client";
 import { useAccount } from "@/practice/session";
 import { usePending } from "@/ui/usePending";
+import MomentInPlace from "@/ui/MomentInPlace.vue";
 import { many } from "@/ui/words";
 import HeadSentence from "./HeadSentence.vue";
 import KeysAsk from "./KeysAsk.vue";
@@ -113,6 +114,7 @@ const script: Script = {
   answers,
   counts: computed(() => new Map(watched.value?.lines.map((line) => [line.step, line]))),
   watching,
+  fields: computed(() => new Map(props.catalogue.merge_fields.map((field) => [field.path, field.label]))),
   tags: computed(() => tags.value?.map((tag) => tag.name) ?? []),
   accountName: computed(() => props.details.name.split(" ").slice(0, 2).join(" ")),
   memberName: computed(() => props.details.member || "The team"),
@@ -172,7 +174,7 @@ function onScriptKey(event: KeyboardEvent) {
       select(id, true);
     } else go(by);
   } else if (event.key === "Escape") select("");
-  else if (onLine && event.key === "ArrowRight") target.querySelector<HTMLElement>(".part")?.focus();
+  else if (onLine && event.key === "ArrowRight") target.querySelector<HTMLElement>(".part.open")?.focus();
   else if (onLine && event.key === "Enter" && write) addBelow(id);
   else if (!write || !id) return;
   else if (event.key === "Delete") remove(id);
@@ -181,7 +183,7 @@ function onScriptKey(event: KeyboardEvent) {
     if (step) localStorage.setItem(CLIP, JSON.stringify(step));
     if (event.key === "x") remove(id);
   } else if (control && event.key === "v") paste(id);
-  else if (!control && event.key === "n") document.querySelector<HTMLElement>("#notes input, #notes [contenteditable='true']")?.focus();
+  else if (!control && event.key === "n") document.querySelector<HTMLElement>("#notes [data-field] input, #notes [data-field] [contenteditable='true']")?.focus();
   else return;
   event.preventDefault();
 }
@@ -224,7 +226,7 @@ async function published() {
 async function setOpen(open: boolean) {
   await act(async () => {
     const now = await ok(
-      api.POST("/api/accounts/{account}/workflows/{workflow_id}/{state}", {
+      api.POST("/api/accounts/{account}/workflows/{workflow_id}/door/{state}", {
         params: { path: { account: account.value, workflow_id: props.stored.id, state: open ? "open" : "close" } },
       }),
     );
@@ -266,8 +268,8 @@ const LOOKS: [Look, string][] = [
           <button v-for="[name, words] in LOOKS" :key="name" role="tab" :aria-selected="look === name" :class="{ on: look === name }" @click="look = name">{{ words }}</button>
         </div>
         <span class="soft small counts">
-          <label v-if="look === 'write'">as if joining <input v-model="startAt" type="datetime-local" aria-label="as if joining at" /></label>
-          <template v-if="reading"> · {{ many(reading.reading.days, "day") }}, {{ many(reading.reading.touches, "touch", "touches") }}, {{ many(reading.reading.lines.length, "line") }}<template v-if="reading.reading.checks.length"> · <button class="link" @click="select('')">{{ many(reading.reading.checks.length, "check") }}</button></template></template>
+          <template v-if="look === 'write'">as if joining <MomentInPlace v-model="startAt" label="as if joining at" /> · </template>
+          <template v-if="reading">{{ many(reading.reading.days, "day") }}, {{ many(reading.reading.touches, "touch", "touches") }}, {{ many(reading.reading.lines.length, "line") }}<template v-if="reading.reading.checks.length"> · <button class="link" @click="select('')">{{ many(reading.reading.checks.length, "check") }}</button></template></template>
         </span>
       </div>
       <div class="lines" role="list" aria-label="The script" @keydown="onScriptKey">

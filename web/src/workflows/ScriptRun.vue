@@ -2,7 +2,7 @@
 /** A run of lines: the script itself, or one lane of it. Where the way divides, lanes stand side by side below the line. */
 import { computed } from "vue";
 
-import { clockTime, moment } from "@/ui/words";
+import { clockTime } from "@/ui/words";
 import AddLine from "./AddLine.vue";
 import LaneHead from "./LaneHead.vue";
 import LineSentence from "./LineSentence.vue";
@@ -23,24 +23,27 @@ function range(from: number, to: number) {
 }
 /** What the ruler says beside a line. */
 function time(step: Step, before?: Step): Time {
-  if (script.look.value === "watch") {
-    const count = script.counts.value.get(step.id);
-    return { day: count?.here ? `${count.here} here` : "", rest: count?.passed ? `${count.passed} passed` : "" };
-  }
   if (script.look.value === "rehearse") {
-    const first = script.rehearsed.value.get(step.id)?.[0];
-    if (!first) return { day: "", rest: "" };
-    return { day: `Day ${first.day}`, rest: first.when };
+    const line = acted(step);
+    return line ? { day: `Day ${line.day}`, rest: clockTime(line.at) } : { day: "", rest: "" };
   }
   const line = script.readings.value.get(step.id);
   if (!line) return { day: "", rest: "" };
   if (!line.reached) return { day: "never", rest: "" };
   if (step.kind === "wait") return { day: `to ${range(line.day + (line.until_day - line.last_day), line.until_day)}`, rest: line.at === line.last_at ? clockTime(line.until) : "" };
   if (step.kind === "wait_for_reply") return { day: `until ${range(line.until_day, line.until_day)}`, rest: line.at === line.last_at ? clockTime(line.until) : "" };
-  if (line.at !== line.last_at) return { day: range(line.day, line.last_day), rest: line.day === line.last_day ? "" : "" };
+  if (line.at !== line.last_at) return { day: range(line.day, line.last_day), rest: "" };
   const last = before && script.readings.value.get(before.id);
   const same = root.value && last?.reached && last.day === line.day && last.last_day === line.last_day && before?.kind !== "wait";
-  return { day: same ? "" : `Day ${line.day}`, rest: root.value ? clockTime(line.at) : moment(line.at) };
+  return { day: same ? "" : `Day ${line.day}`, rest: clockTime(line.at) };
+}
+/** When a rehearsal did what the line does: sent its message, if it has one. */
+function acted(step: Step) {
+  const lines = script.rehearsed.value.get(step.id);
+  return lines?.find((line) => line.messages.length) ?? lines?.[0];
+}
+function rehearsedAt(step: Step): string {
+  return script.look.value === "rehearse" ? (acted(step)?.when.split(",")[0] ?? "") : "";
 }
 function who(step: Step): { words: string; person: boolean } {
   const kind = script.kinds.value.get(step.kind);
@@ -62,16 +65,19 @@ function showPeople(step: Step) {
       :tabindex="script.selected.value === step.id || (!script.selected.value && root && index === 0) ? 0 : -1" role="listitem"
       :aria-label="script.readings.value.get(step.id)?.sentence" :aria-current="script.selected.value === step.id" @click.stop="script.select(step.id)"
     >
-      <div class="time"><b>{{ time(step, steps[index - 1]).day }}</b> {{ time(step, steps[index - 1]).rest }}</div>
+      <div class="time">
+        <template v-if="script.look.value === 'watch'">
+          <button v-if="script.counts.value.get(step.id)?.here" class="link" :aria-pressed="script.watching.value === step.id" title="show who is here" @click.stop="showPeople(step)">{{ script.counts.value.get(step.id)?.here }} here</button>
+          {{ script.counts.value.get(step.id)?.passed ? `${script.counts.value.get(step.id)?.passed} passed` : "" }}
+        </template>
+        <template v-else><b>{{ time(step, steps[index - 1]).day }}</b> {{ time(step, steps[index - 1]).rest }}<small v-if="rehearsedAt(step)" class="date">{{ rehearsedAt(step) }}</small></template>
+      </div>
       <div v-if="root" class="who" :class="{ thrift: who(step).person }">{{ who(step).words }}</div>
       <div class="words serif">
-        <span v-if="!root && who(step).person" class="thrift">{{ who(step).words }} </span><LineSentence :step="step" />
+        <template v-if="!root && who(step).person"><span class="thrift">{{ who(step).words }}</span>{{ " " }}</template><LineSentence :step="step" :after-name="!root && who(step).person" />
         <div v-for="check in script.look.value === 'write' ? script.checks.value.get(step.id) : []" :key="check.code" class="mark" :class="check.severity === 'error' ? 'rust' : 'gorse'">
           {{ check.severity === "error" ? "✕" : "▲" }} {{ check.sentence }}
         </div>
-        <button v-if="script.look.value === 'watch' && script.counts.value.get(step.id)?.here" class="link small" :aria-pressed="script.watching.value === step.id" @click.stop="showPeople(step)">
-          {{ script.watching.value === step.id ? "show everybody" : "who is here" }}
-        </button>
         <RehearsedBelow v-if="script.look.value === 'rehearse'" :step="step" />
       </div>
     </div>
@@ -98,12 +104,14 @@ function showPeople(step: Step) {
 .line:not(.root) .time b { font-weight: 400; }
 .root > .time { text-align: right; padding: 5px 16px 5px 0; margin: -5px 0; border-right: 1px solid var(--rule); align-self: stretch; }
 .time { font: 14px/1.5 var(--sans); color: var(--soft); }
+.date { display: block; }
+.line:not(.root) .date { display: inline; padding-left: 5px; }
 .time b { font-weight: 600; color: var(--ink); }
 .line.quiet .time b { font-weight: 400; color: var(--soft); }
 .line.quiet .words { color: var(--soft); }
 .who { font-size: 12.5px; color: var(--soft); padding-left: 14px; }
 .who.thrift { color: var(--thrift); font-weight: 600; }
-.words { overflow-wrap: anywhere; }
+.words { overflow-wrap: break-word; }
 .mark { font: 13.5px/1.4 var(--sans); margin-top: 1px; }
 .dim > .time, .dim > .who, .dim > .words { opacity: 0.55; }
 .lanes { display: grid; grid-template-columns: repeat(var(--lanes), minmax(0, 1fr)); margin: 4px 0 4px 118px; border-left: 1px solid var(--rule); border-bottom: 1px solid var(--rule); }

@@ -24,6 +24,8 @@ export interface Script {
   counts: Ref<Map<string, Schemas["LineCount"]>>;
   watching: Ref<string>;
   tags: Ref<string[]>;
+  /** Merge fields by path, with what to call them. */
+  fields: Ref<Map<string, string>>;
   accountName: Ref<string>;
   memberName: Ref<string>;
   change: (what: (doc: Doc) => void, key?: string) => void;

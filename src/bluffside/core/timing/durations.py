@@ -65,7 +65,7 @@ class Duration:
     def __get_pydantic_core_schema__(cls, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
         return core_schema.no_info_plain_validator_function(
             lambda value: value if isinstance(value, cls) else cls.parse(str(value)),
-            serialization=core_schema.to_string_ser_schema(),
+            serialization=core_schema.to_string_ser_schema(when_used="always"),
         )
 
     @classmethod

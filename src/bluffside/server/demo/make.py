@@ -1,4 +1,4 @@
-"""Makes the demo by living six weeks: people are added and tagged, answer, click, are rung; the engine does the rest.
+"""Makes the demo by living five weeks: people are added and tagged, answer, click, are rung; the engine does the rest.
 
 Nothing is put into tables that the application would not have put there itself. The same seed gives
 the same weeks, ending now.
@@ -32,7 +32,7 @@ from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Membership, Person, Practice
 from bluffside.server.workflows import writing
 
-WEEKS = 6
+WEEKS = 5
 WORKFLOWS = Path(__file__).parent / "workflows"
 Say = Callable[[str], None]
 
@@ -115,7 +115,7 @@ class _Life:
         people = self.random.sample(names, part.people)
         days = (self.end - self.start).days
         for number, (first, last) in enumerate(people):
-            day = self.start + timedelta(days=self.random.triangular(0, days, days * 0.7))
+            day = self.start + timedelta(days=self.random.triangular(0, days, days * 0.93))
             mobile = part.numbers[number] if number < len(part.numbers) and self.random.random() < 0.93 else ""
             self.at(self.daytime(part, day), partial(self._arrive, part, account, first, last, mobile))
         for ago in range(days + 1):
@@ -159,7 +159,7 @@ class _Life:
 
     def _team_works(self, account: Account, member: Person) -> None:
         """Once a day the team rings and answers, and does not get through all of it in the last days."""
-        recent = self.end - clock.now() < timedelta(days=2)
+        recent = self.end - clock.now() < timedelta(days=3)
         for task in Task.objects.filter(account=account, done_at=None, due_at__lte=clock.now()).order_by("due_at"):
             if recent or self.random.random() < 0.15:
                 continue

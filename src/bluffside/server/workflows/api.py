@@ -485,7 +485,7 @@ def publish(request: AccountRequest, account: Path[str], workflow_id: int, looke
     return _out(request, _of(request, workflow_id))
 
 
-@router.post("workflows/{workflow_id}/{state}", response=WorkflowOut)
+@router.post("workflows/{workflow_id}/door/{state}", response=WorkflowOut)
 def open_or_close(
     request: AccountRequest, account: Path[str], workflow_id: int, state: Literal["open", "close"]
 ) -> WorkflowOut:

@@ -4,7 +4,7 @@ from typing import Any
 
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandParser
-from django.db import connection
+from django.db import transaction
 
 from bluffside.server.demo.make import make_demo
 from bluffside.server.practice.models import Practice
@@ -17,11 +17,10 @@ class Command(BaseCommand):
         parser.add_argument("--reset", action="store_true")
 
     def handle(self, *args: Any, **options: Any) -> None:
-        if options["reset"]:
-            call_command("flush", interactive=False, verbosity=0)
-        elif Practice.objects.exists():
+        """In one transaction: it is there whole or not at all, and a running worker meets none of its made-up past."""
+        if Practice.objects.exists() and not options["reset"]:
             return
-        # Made-up weeks need not survive a power cut in the middle; they are made in a minute.
-        with connection.cursor() as cursor:
-            cursor.execute("SET synchronous_commit TO off")
-        make_demo(lambda words: self.stdout.write(words))
+        with transaction.atomic():
+            if options["reset"]:
+                call_command("flush", interactive=False, verbosity=0)
+            make_demo(lambda words: self.stdout.write(words))

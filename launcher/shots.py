@@ -1,0 +1,103 @@
+"""./bluffside shots: takes the pictures of docs/screenshots from a running demo. Runs in the virtual environment.
+
+Usage: python -m launcher.shots ADDRESS [NAME …]
+"""
+
+import os
+import shutil
+import sys
+from collections.abc import Callable
+from pathlib import Path
+
+from playwright.sync_api import Browser, Page, sync_playwright
+
+from bluffside.server.demo.cast import CONSULTANT, PARTS, PASSWORD
+
+FOLDER = Path(os.environ.get("BLUFFSIDE_SHOTS", Path(__file__).resolve().parent.parent / "docs" / "screenshots"))
+FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync"]
+
+
+def open_browser(playwright: object) -> Browser:
+    """Debian's Chromium, headless."""
+    path = shutil.which("chromium")
+    return playwright.chromium.launch(executable_path=path, args=FLAGS)  # type: ignore[attr-defined,no-any-return]
+
+
+def sign_in(page: Page, address: str, email: str = CONSULTANT[1]) -> None:
+    page.goto(address)
+    page.get_by_label("Email").fill(email)
+    page.get_by_label("Password").fill(PASSWORD)
+    page.get_by_role("button", name="Sign in").click()
+    page.get_by_role("button", name="Sign out").wait_for()
+
+
+def workflow(page: Page, name: str) -> None:
+    page.get_by_role("link", name="Workflows").click()
+    page.get_by_role("link", name=name).click()
+    page.get_by_role("list", name="The script").wait_for()
+    page.wait_for_timeout(900)
+
+
+def _write(page: Page) -> None:
+    workflow(page, "After the taster day")
+    page.get_by_role("listitem").filter(has_text="Thanks for coming").click()
+
+
+def _rehearse(page: Page) -> None:
+    workflow(page, "After the taster day")
+    page.get_by_role("tab", name="Rehearse").click()
+    page.get_by_role("button", name="“yes”").click()
+    page.wait_for_timeout(700)
+
+
+def _watch(page: Page) -> None:
+    workflow(page, "After the taster day")
+    page.get_by_role("tab", name="Watch").click()
+
+
+def _contact(page: Page) -> None:
+    page.get_by_role("link", name="People").click()
+    page.get_by_label("With the tag").select_option("wants a course")
+    page.wait_for_timeout(600)
+    page.locator("tbody a").first.click()
+    page.get_by_role("heading", name="What happened").wait_for()
+
+
+def _outside(page: Page) -> None:
+    page.get_by_role("link", name="Outside").click()
+    page.locator("nav li button").first.click()
+
+
+def _area(name: str) -> Callable[[Page], None]:
+    return lambda page: page.get_by_role("link", name=name).click()
+
+
+VIEWS: dict[str, Callable[[Page], None]] = {
+    "workflow-write": _write,
+    "workflow-rehearse": _rehearse,
+    "workflow-watch": _watch,
+    "workflows": _area("Workflows"),
+    "people": _area("People"),
+    "contact": _contact,
+    "today": _area("Today"),
+    "outside": _outside,
+}
+
+
+def main(address: str, names: list[str]) -> None:
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    with sync_playwright() as playwright:
+        browser = open_browser(playwright)
+        for name in names or VIEWS:
+            page = browser.new_page(viewport={"width": 1280, "height": 800})
+            sign_in(page, address)
+            page.goto(f"{address}/{PARTS[0].slug}/workflows")
+            VIEWS[name](page)
+            page.wait_for_timeout(900)
+            page.screenshot(path=FOLDER / f"{name}.png")
+            page.close()
+        browser.close()
+
+
+if __name__ == "__main__":
+    main(sys.argv[1], sys.argv[2:])
