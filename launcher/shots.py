@@ -14,7 +14,13 @@ from playwright.sync_api import Browser, Page, sync_playwright
 from bluffside.server.demo.cast import CONSULTANT, PARTS, PASSWORD
 
 FOLDER = Path(os.environ.get("BLUFFSIDE_SHOTS", Path(__file__).resolve().parent.parent / "docs" / "screenshots"))
-FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync"]
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
 
 
 def open_browser(playwright: object) -> Browser:

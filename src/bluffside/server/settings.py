@@ -59,7 +59,6 @@ MIDDLEWARE = [
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "bluffside.server.practice.middleware.ContentSecurityPolicy",
-    "axes.middleware.AxesMiddleware",
 ]
 ROOT_URLCONF = "bluffside.server.urls"
 TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "APP_DIRS": True}]

@@ -45,7 +45,7 @@ class _Life:
     """A queue of made-up happenings, lived through in order."""
 
     def __init__(self, say_progress: Say, weeks: int) -> None:
-        self.tell = say_progress
+        self.tell, self.weeks = say_progress, weeks
         self.end = timezone.now().replace(second=0, microsecond=0) - timedelta(minutes=3)
         self.start = self.end - timedelta(weeks=weeks)
         self.random = random.Random(20260302)  # noqa: S311  # made-up behaviour, the same each time
@@ -75,7 +75,7 @@ class _Life:
                 weeks = int((when - self.start).days / 7)
                 if weeks > lived:
                     lived = weeks
-                    self.tell(f"  demo: week {lived} of {WEEKS}")
+                    self.tell(f"  demo: week {lived} of {self.weeks}")
             travel.run_through(self.end, move_to)
 
     def _set_up(self) -> None:

@@ -121,7 +121,7 @@ def today(request: AccountRequest, account: Path[str]) -> Today:
     )
 
 
-@router.post("tasks/{task_id}/outcome", response={204: None})
+@router.post("tasks/{int:task_id}/outcome", response={204: None})
 def outcome(request: AccountRequest, account: Path[str], task_id: int, outcome: OutcomeIn) -> tuple[int, None]:
     require(request, "tasks")
     task = get_object_or_404(Task, account=request.account, id=task_id)
@@ -132,7 +132,7 @@ def outcome(request: AccountRequest, account: Path[str], task_id: int, outcome: 
     return 204, None
 
 
-@router.post("replies/{reply_id}/answer", response={204: None})
+@router.post("replies/{int:reply_id}/answer", response={204: None})
 def answer(request: AccountRequest, account: Path[str], reply_id: int, words: Words) -> tuple[int, None]:
     """Answers on the channel of the reply, and takes it off the list."""
     require(request, "people")
@@ -145,14 +145,14 @@ def answer(request: AccountRequest, account: Path[str], reply_id: int, words: Wo
     return 204, None
 
 
-@router.post("replies/{reply_id}/lay-aside", response={204: None})
+@router.post("replies/{int:reply_id}/lay-aside", response={204: None})
 def lay_aside(request: AccountRequest, account: Path[str], reply_id: int) -> tuple[int, None]:
     require(request, "people")
     settle_reply(get_object_or_404(Reply, account=request.account, id=reply_id), request.person)
     return 204, None
 
 
-@router.post("contacts/{contact_id}/write", response={204: None})
+@router.post("contacts/{int:contact_id}/write", response={204: None})
 def write(request: AccountRequest, account: Path[str], contact_id: int, words: Words) -> tuple[int, None]:
     """A message to one contact, written by a person."""
     require(request, "people")

@@ -12,6 +12,7 @@ opt-out holds even against a message queued while it was being written.
 
 import logging
 import random
+from collections import defaultdict
 from datetime import timedelta
 
 from django.db import transaction
@@ -25,6 +26,7 @@ from bluffside.server.messaging.models import Message
 from bluffside.server.messaging.parcels import parcel
 from bluffside.server.people.queries import load_facts
 from bluffside.server.practice import clock
+from bluffside.server.practice.models import Account
 
 BATCH = 100
 LEASE = timedelta(seconds=60)
@@ -64,7 +66,7 @@ def _lease() -> list[Message]:
     )
     messages = list(
         due.select_for_update(skip_locked=True, of=("self",))
-        .select_related("account")
+        .select_related("account", "by")
         .order_by("next_try_at", "id")[:BATCH]
     )
     if not messages:
@@ -101,9 +103,11 @@ def _write(messages: list[Message]) -> None:
     mine = [m for m in messages if m.id in current and current[m.id].attempts == m.attempts]
     fields = ["state", "reason", "leased_until", "next_try_at", "sent_at", "settled_at"]
     Message.objects.bulk_update(mine, fields)
+    happened: dict[Account, list[Happened]] = defaultdict(list)
     for message in mine:
-        if message.state == State.QUEUED:
-            continue
-        data = {"channel": message.channel, "name": message.name, "message": message.id, "reason": message.reason}
-        cause = Cause(actor=message.by, enrolment_id=message.enrolment_id)
-        record(message.account, [Happened(f"message.{message.state}", message.contact_id, data, cause)])
+        if message.state != State.QUEUED:
+            data = {"channel": message.channel, "name": message.name, "message": message.id, "reason": message.reason}
+            cause = Cause(actor=message.by, enrolment_id=message.enrolment_id)
+            happened[message.account].append(Happened(f"message.{message.state}", message.contact_id, data, cause))
+    for account, of_account in happened.items():
+        record(account, of_account)

@@ -98,7 +98,7 @@ def devices(request: AccountRequest, account: Path[str], q: str = "") -> list[De
     return sorted(found, key=lambda one: one.last_at, reverse=True)[:60]
 
 
-@router.get("outside/{contact_id}", response=DeviceOut)
+@router.get("outside/{int:contact_id}", response=DeviceOut)
 def device(request: AccountRequest, account: Path[str], contact_id: int) -> DeviceOut:
     contact = contact_of(request, contact_id)
     items = [
@@ -125,7 +125,7 @@ def device(request: AccountRequest, account: Path[str], contact_id: int) -> Devi
     )
 
 
-@router.post("outside/{contact_id}/say", response=DeviceOut)
+@router.post("outside/{int:contact_id}/say", response=DeviceOut)
 def write_as_contact(request: AccountRequest, account: Path[str], contact_id: int, said: Said) -> DeviceOut:
     """The contact writes to the account."""
     require(request, "people")

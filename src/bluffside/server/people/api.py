@@ -148,12 +148,12 @@ def new_contact(request: AccountRequest, account: Path[str], fields: ContactIn) 
     return 201, contact_row(contact)
 
 
-@router.get("contacts/{contact_id}", response=ContactRow)
+@router.get("contacts/{int:contact_id}", response=ContactRow)
 def one_contact(request: AccountRequest, account: Path[str], contact_id: int) -> ContactRow:
     return contact_row(contact_of(request, contact_id))
 
 
-@router.patch("contacts/{contact_id}", response=ContactRow)
+@router.patch("contacts/{int:contact_id}", response=ContactRow)
 def edit_contact(request: AccountRequest, account: Path[str], contact_id: int, fields: ContactIn) -> ContactRow:
     require(request, "people")
     contact = contact_of(request, contact_id)
@@ -164,7 +164,7 @@ def edit_contact(request: AccountRequest, account: Path[str], contact_id: int, f
     return contact_row(contact)
 
 
-@router.post("contacts/{contact_id}/notes", response={204: None})
+@router.post("contacts/{int:contact_id}/notes", response={204: None})
 def note(request: AccountRequest, account: Path[str], contact_id: int, note: NoteIn) -> tuple[int, None]:
     require(request, "people")
     add_note(contact_of(request, contact_id), note.text, Cause(actor=request.person))
@@ -263,12 +263,12 @@ def read_import(request: AccountRequest, account: Path[str], file: File[Uploaded
     return 201, _import_out(imported)
 
 
-@router.get("imports/{import_id}", response=ImportOut)
+@router.get("imports/{int:import_id}", response=ImportOut)
 def one_import(request: AccountRequest, account: Path[str], import_id: int) -> ImportOut:
     return _import_out(_import_of(request, import_id))
 
 
-@router.post("imports/{import_id}/preview", response=list[PreviewRow])
+@router.post("imports/{int:import_id}/preview", response=list[PreviewRow])
 def preview_import(
     request: AccountRequest, account: Path[str], import_id: int, settings: ImportSettings
 ) -> list[PreviewRow]:
@@ -292,7 +292,7 @@ def _known_columns(imported: ContactImport, settings: ImportSettings) -> dict[st
     return dict(settings.mapping)
 
 
-@router.post("imports/{import_id}/start", response=ImportOut)
+@router.post("imports/{int:import_id}/start", response=ImportOut)
 def start_import(request: AccountRequest, account: Path[str], import_id: int, settings: ImportSettings) -> ImportOut:
     imported = _import_of(request, import_id)
     try:
@@ -311,7 +311,7 @@ def start_import(request: AccountRequest, account: Path[str], import_id: int, se
     return _import_out(imported)
 
 
-@router.post("imports/{import_id}/stop", response=ImportOut)
+@router.post("imports/{int:import_id}/stop", response=ImportOut)
 def stop_import(request: AccountRequest, account: Path[str], import_id: int) -> ImportOut:
     imported = _import_of(request, import_id)
     imports.stop(imported)
@@ -319,14 +319,14 @@ def stop_import(request: AccountRequest, account: Path[str], import_id: int) -> 
     return _import_out(imported)
 
 
-@router.get("imports/{import_id}/faults", response=list[FaultRow])
+@router.get("imports/{int:import_id}/faults", response=list[FaultRow])
 def import_faults(request: AccountRequest, account: Path[str], import_id: int) -> list[FaultRow]:
     """The first hundred rows that were not taken; the file has all of them."""
     faults = _import_of(request, import_id).faults.order_by("row")[:100]
     return [FaultRow(row=fault.row, cells=fault.cells, reason=fault.reason) for fault in faults]
 
 
-@router.get("imports/{import_id}/faults.csv", response={200: str})
+@router.get("imports/{int:import_id}/faults.csv", response={200: str})
 def import_faults_file(request: AccountRequest, account: Path[str], import_id: int) -> HttpResponse:
     """The rows that were not taken, as they were, with the reason beside them: to correct and bring back."""
     imported = _import_of(request, import_id)

@@ -46,15 +46,27 @@ def _decoded(data: bytes) -> str:
     try:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError:
-        guess = from_bytes(data).best()
-        if guess is None:
-            raise BadSpreadsheet(
-                "The file is not text in an encoding that can be told; save it as CSV UTF-8."
-            ) from None
-        text = str(guess)
+        text = _guessed(data)
     if "\x00" in text:
         raise BadSpreadsheet("The file is not text. If it is a workbook, save it as CSV first.")
     return text
+
+
+def _guessed(data: bytes) -> str:
+    """Text in another encoding than UTF-8. Letters of the West alone are read as Windows' Western code page: it is
+    what spreadsheets save there, and its neighbours cannot be told from it by a few letters."""
+    guess = from_bytes(data).best()
+    if guess is None:
+        raise BadSpreadsheet("The file is not text in an encoding that can be told; save it as CSV UTF-8.")
+    wide = guess.encoding.startswith(("utf", "big5", "gb", "shift", "euc", "iso2022"))
+    if not wide and not any(
+        word in name for name in guess.alphabets for word in ("Cyrillic", "Greek", "Hebrew", "Arabic")
+    ):
+        try:
+            return data.decode("cp1252")
+        except UnicodeDecodeError:
+            pass
+    return str(guess)
 
 
 def harmless(cell: str) -> str:

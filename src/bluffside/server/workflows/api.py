@@ -376,12 +376,12 @@ def preview(request: AccountRequest, account: Path[str], words: PreviewIn) -> Pr
     )
 
 
-@router.get("workflows/{workflow_id}", response=WorkflowOut)
+@router.get("workflows/{int:workflow_id}", response=WorkflowOut)
 def one_workflow(request: AccountRequest, account: Path[str], workflow_id: int) -> WorkflowOut:
     return _out(request, _of(request, workflow_id))
 
 
-@router.put("workflows/{workflow_id}/draft", response=Saved)
+@router.put("workflows/{int:workflow_id}/draft", response=Saved)
 def save_draft(request: AccountRequest, account: Path[str], workflow_id: int, draft: DraftIn) -> Saved:
     """409 when somebody else changed the draft since `revision`; then nothing was overwritten."""
     require(request, "workflows")
@@ -392,7 +392,7 @@ def save_draft(request: AccountRequest, account: Path[str], workflow_id: int, dr
     return _saved(request, saved)
 
 
-@router.get("workflows/{workflow_id}/file.{kind}", response={200: str})
+@router.get("workflows/{int:workflow_id}/file.{kind}", response={200: str})
 def workflow_file(request: AccountRequest, account: Path[str], workflow_id: int, kind: Kind) -> HttpResponse:
     text = write_workflow(writing.draft_of(_of(request, workflow_id)), kind)
     response = HttpResponse(text, content_type="application/json" if kind == "json" else "application/yaml")
@@ -456,7 +456,7 @@ def rehearse_workflow(request: AccountRequest, account: Path[str], given: Rehear
     )
 
 
-@router.get("workflows/{workflow_id}/publish", response=PublishPlan)
+@router.get("workflows/{int:workflow_id}/publish", response=PublishPlan)
 def publish_plan(request: AccountRequest, account: Path[str], workflow_id: int) -> PublishPlan:
     """What publishing would do."""
     workflow = _of(request, workflow_id)
@@ -473,7 +473,7 @@ def publish_plan(request: AccountRequest, account: Path[str], workflow_id: int) 
     )
 
 
-@router.post("workflows/{workflow_id}/publish", response=WorkflowOut)
+@router.post("workflows/{int:workflow_id}/publish", response=WorkflowOut)
 def publish(request: AccountRequest, account: Path[str], workflow_id: int, looked_at: PublishIn) -> WorkflowOut:
     require(request, "workflows")
     try:
@@ -485,7 +485,7 @@ def publish(request: AccountRequest, account: Path[str], workflow_id: int, looke
     return _out(request, _of(request, workflow_id))
 
 
-@router.post("workflows/{workflow_id}/door/{state}", response=WorkflowOut)
+@router.post("workflows/{int:workflow_id}/door/{state}", response=WorkflowOut)
 def open_or_close(
     request: AccountRequest, account: Path[str], workflow_id: int, state: Literal["open", "close"]
 ) -> WorkflowOut:
@@ -515,12 +515,12 @@ def _plan(workflow: Workflow, contact_ids: list[int]) -> EnrolPlan:
     )
 
 
-@router.post("workflows/{workflow_id}/enrol/plan", response=EnrolPlan)
+@router.post("workflows/{int:workflow_id}/enrol/plan", response=EnrolPlan)
 def enrol_plan(request: AccountRequest, account: Path[str], workflow_id: int, enrolling: Enrolling) -> EnrolPlan:
     return _plan(_of(request, workflow_id), chosen(request, enrolling.who))
 
 
-@router.post("workflows/{workflow_id}/enrol/now", response=EnrolPlan)
+@router.post("workflows/{int:workflow_id}/enrol/now", response=EnrolPlan)
 def enrol(request: AccountRequest, account: Path[str], workflow_id: int, given: Enrolling) -> EnrolPlan:
     require(request, "people")
     workflow = _of(request, workflow_id)
@@ -553,7 +553,7 @@ def _enrolment_row(request: AccountRequest, row: Enrolment, sentences: dict[int,
     )
 
 
-@router.get("workflows/{workflow_id}/watch", response=Watch)
+@router.get("workflows/{int:workflow_id}/watch", response=Watch)
 def watch(request: AccountRequest, account: Path[str], workflow_id: int, step: str = "") -> Watch:
     """Where people are. With `step`, the enrolments that stand at that line; else the newest hundred."""
     workflow = _of(request, workflow_id)
@@ -586,21 +586,21 @@ def _enrolment(request: AccountRequest, enrolment_id: int) -> Enrolment:
     return get_object_or_404(rows, account=request.account, id=enrolment_id)
 
 
-@router.post("enrolments/{enrolment_id}/take-out", response={204: None})
+@router.post("enrolments/{int:enrolment_id}/take-out", response={204: None})
 def take_out(request: AccountRequest, account: Path[str], enrolment_id: int, given: Why) -> tuple[int, None]:
     require(request, "people")
     enrolling.take_out(_enrolment(request, enrolment_id), given.why, request.person)
     return 204, None
 
 
-@router.post("enrolments/{enrolment_id}/retry", response={204: None})
+@router.post("enrolments/{int:enrolment_id}/retry", response={204: None})
 def retry(request: AccountRequest, account: Path[str], enrolment_id: int) -> tuple[int, None]:
     require(request, "workflows")
     enrolling.retry(_enrolment(request, enrolment_id))
     return 204, None
 
 
-@router.get("contacts/{contact_id}/enrolments", response=list[EnrolmentRow])
+@router.get("contacts/{int:contact_id}/enrolments", response=list[EnrolmentRow])
 def enrolments_of(request: AccountRequest, account: Path[str], contact_id: int) -> list[EnrolmentRow]:
     contact = contact_of(request, contact_id)
     rows = contact.enrolments.select_related("workflow", "version", "contact").order_by("-joined_at", "-id")
@@ -608,7 +608,7 @@ def enrolments_of(request: AccountRequest, account: Path[str], contact_id: int) 
     return [_enrolment_row(request, row, sentences) for row in rows[:50]]
 
 
-@router.get("contacts/{contact_id}/story", response=list[StoryItem])
+@router.get("contacts/{int:contact_id}/story", response=list[StoryItem])
 def story(request: AccountRequest, account: Path[str], contact_id: int) -> list[StoryItem]:
     """The contact's timeline, newest first, with the reasons of every decision."""
     contact = contact_of(request, contact_id)

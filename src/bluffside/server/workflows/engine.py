@@ -12,6 +12,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
 from functools import lru_cache
+from itertools import zip_longest
 
 from django.db import connection, transaction
 
@@ -156,8 +157,7 @@ def _write(done: Sequence[Advanced], now: datetime) -> None:
 def _write_for(account: Account, ones: Sequence[Advanced], now: datetime) -> None:
     """Tags, tasks and events of one account."""
     effects = [(one, effect) for one in ones for effect in one.effects]
-    add_tags(account, [(one.row.contact_id, e.tag, one.cause) for one, e in effects if isinstance(e, AddTag)])
-    remove_tags(account, [(one.row.contact_id, e.tag, one.cause) for one, e in effects if isinstance(e, RemoveTag)])
+    _write_tags(account, ones)
     tasks = [(one, _task(one, e, now)) for one, e in effects if isinstance(e, MakeTask)]
     diary.make(account, [task for _, task in tasks], {task.key: one.cause for one, task in tasks})
     notes = [
@@ -176,6 +176,15 @@ def _write_for(account: Account, ones: Sequence[Advanced], now: datetime) -> Non
         if one.state.ended and not one.row.ended
     ]
     record(account, [*notes, *ended])
+
+
+def _write_tags(account: Account, ones: Sequence[Advanced]) -> None:
+    """In the order each enrolment decided: first everyone's first change of a tag, then everyone's second."""
+    changes = [[(one, e) for e in one.effects if isinstance(e, AddTag | RemoveTag)] for one in ones]
+    for turn in zip_longest(*changes):
+        given = [change for change in turn if change]
+        add_tags(account, [(one.row.contact_id, e.tag, one.cause) for one, e in given if isinstance(e, AddTag)])
+        remove_tags(account, [(one.row.contact_id, e.tag, one.cause) for one, e in given if isinstance(e, RemoveTag)])
 
 
 def _message(one: Advanced, effect: SendMessage, now: datetime) -> Message:

@@ -6,7 +6,7 @@ from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandParser
 from django.db import transaction
 
-from bluffside.server.demo.make import make_demo
+from bluffside.server.demo.make import WEEKS, make_demo
 from bluffside.server.practice.models import Practice
 
 
@@ -15,6 +15,7 @@ class Command(BaseCommand):
 
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("--reset", action="store_true")
+        parser.add_argument("--weeks", type=int, default=WEEKS)
 
     def handle(self, *args: Any, **options: Any) -> None:
         """In one transaction: it is there whole or not at all, and a running worker meets none of its made-up past."""
@@ -23,4 +24,4 @@ class Command(BaseCommand):
         with transaction.atomic():
             if options["reset"]:
                 call_command("flush", interactive=False, verbosity=0)
-            make_demo(lambda words: self.stdout.write(words))
+            make_demo(lambda words: self.stdout.write(words), options["weeks"])

@@ -1,0 +1,80 @@
+"""A practice with two accounts on the real PostgreSQL, and what tests of the server do with them."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from typing import Any
+
+import pytest
+from django.test import Client
+
+from bluffside.core.workflow.files import parse_workflow
+from bluffside.server.people.models import Contact
+from bluffside.server.people.services import add_contact
+from bluffside.server.practice.models import Account, Membership, Person, Practice
+from bluffside.server.workflows import writing
+from bluffside.server.workflows.models import Workflow
+from tests.core.examples import ASK
+
+NOON = datetime(2026, 3, 2, 12, tzinfo=UTC)
+
+
+@dataclass
+class House:
+    practice: Practice
+    sailing: Account
+    pottery: Account
+    consultant: Person
+    member: Person  # of the team of sailing alone
+
+    def contact(self, number: int = 1, account: Account | None = None) -> Contact:
+        fields = {"first_name": f"P{number}", "email": f"p{number}@example.com", "mobile": f"+447700900{number:03}"}
+        return add_contact(account or self.sailing, fields)
+
+    def workflow(self, account: Account | None = None, **changes: Any) -> Workflow:
+        """The example of asking by text, published."""
+        document = parse_workflow(ASK | changes)
+        made = writing.create(account or self.sailing, document, self.consultant)
+        writing.publish(made, made.revision, self.consultant)
+        return Workflow.objects.select_related("account", "published").get(id=made.id)
+
+
+def make_house() -> House:
+    practice = Practice.objects.create(name="Lantern")
+    accounts = [
+        Account.objects.create(
+            practice=practice,
+            slug=slug,
+            name=slug.title(),
+            zone="Europe/London",
+            region="GB",
+            text_number=f"+44770090090{number}",
+            sender_name=slug.title(),
+            sender_email=f"hello@{slug}.example.com",
+            postal_address="1 Quay",
+        )
+        for number, slug in enumerate(["sailing", "pottery"])
+    ]
+    make = Person.objects.create_user
+    consultant = make("imogen@example.com", "long-enough-1", name="Imogen F", practice=practice, is_consultant=True)
+    member = make("mel@example.com", "long-enough-2", name="Mel R", practice=practice)
+    Membership.objects.create(account=accounts[0], person=member, role="team")
+    Account.objects.update(responsible=member)
+    for account in accounts:
+        account.refresh_from_db()
+    return House(practice, accounts[0], accounts[1], consultant, member)
+
+
+@pytest.fixture
+def house(db: None) -> House:
+    return make_house()
+
+
+@pytest.fixture
+def signed_in() -> Callable[[Person], Client]:
+    def sign_in(person: Person) -> Client:
+        client = Client()
+        client.force_login(person, "django.contrib.auth.backends.ModelBackend")
+        return client
+
+    return sign_in

@@ -1,0 +1,139 @@
+"""Contacts and bringing them in: 10,000 rows, bad rows, duplicates, consent."""
+
+import csv
+import io
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+
+from bluffside.server.events.models import Event
+from bluffside.server.people import addresses, imports
+from bluffside.server.people.imports import Settings
+from bluffside.server.people.models import Consent, Contact, ContactImport
+from bluffside.server.people.services import BadContact, add_contact
+from bluffside.server.people.spreadsheet import BadSpreadsheet, harmless, read_csv
+from tests.server.conftest import House
+
+
+def bring_in(house: House, text: str, **settings: object) -> ContactImport:
+    imported = imports.read_file(house.sailing, house.consultant, "people.csv", text.encode())
+    mapping = imports.guess_mapping(imported.columns)
+    imports.start(imported, Settings(mapping=mapping, **settings))  # type: ignore[arg-type]
+    while imports.import_chunk():
+        pass
+    imported.refresh_from_db()
+    return imported
+
+
+def test_ten_thousand_rows_come_in_and_bad_ones_are_told_apart(house: House) -> None:
+    rows = [f"Nia {n},nia{n}@example.com,07700 9{n:05}" for n in range(10_000)]
+    for n in range(0, 10_000, 1_000):
+        rows[n] = f"Bad {n},not-an-address,"
+    imported = bring_in(
+        house, "\n".join(["Name,Email,Phone", *(row.rsplit(",", 1)[0] + "," for row in rows)]), tags=["list"]
+    )
+    assert (imported.state, imported.added, imported.failed) == ("done", 9_990, 10)
+    assert Contact.objects.filter(account=house.sailing, tagged__tag__name="list").count() == 9_990
+    fault = imported.faults.order_by("row").first()
+    assert fault and (fault.row, fault.reason) == (2, "“not-an-address” is not an email address")
+
+
+def test_numbers_are_e164_and_duplicates_are_matched_by_email_or_phone(house: House) -> None:
+    ada = add_contact(house.sailing, {"first_name": "Ada", "mobile": "+447700900123"})
+    text = (
+        "First name;Email;Mobile\nAda;ADA@Example.com;07700 900123\nBo;bo@example.com;07700900124\nBo;bo@example.com;"
+    )
+    imported = bring_in(house, text)
+    ada.refresh_from_db()
+    assert ada.email == "ada@example.com"
+    assert (imported.added, imported.changed, imported.skipped) == (1, 1, 1)
+    assert Contact.objects.get(email="bo@example.com").mobile == "+447700900124"
+
+
+@pytest.mark.parametrize(("mode", "name"), [("skip", "Ada"), ("fill", "Ada"), ("overwrite", "Adeline")])
+def test_somebody_known_is_skipped_filled_or_overwritten(house: House, mode: str, name: str) -> None:
+    ada = add_contact(house.sailing, {"first_name": "Ada", "email": "ada@example.com"})
+    bring_in(house, "First name,Surname,Email\nAdeline,Marsh,ada@example.com", duplicates=mode)
+    ada.refresh_from_db()
+    assert (ada.first_name, ada.last_name) == (name, "" if mode == "skip" else "Marsh")
+
+
+def test_a_row_that_fits_two_people_is_given_back(house: House) -> None:
+    add_contact(house.sailing, {"first_name": "Ada", "email": "ada@example.com"})
+    add_contact(house.sailing, {"first_name": "Bo", "mobile": "+447700900124"})
+    imported = bring_in(house, "Name,Email,Mobile\nWho,ada@example.com,07700900124")
+    assert imported.faults.get().reason == "the email belongs to Ada, the mobile number to Bo"
+
+
+def test_consent_is_stated_and_does_not_undo_an_opt_out(house: House) -> None:
+    ada = add_contact(house.sailing, {"first_name": "Ada", "email": "ada@example.com"})
+    Consent.objects.create(contact=ada, channel="email", given=False, at=ada.added_at, evidence="asked")
+    text = "Name,Email\nAda,ada@example.com\nBo,bo@example.com"
+    with pytest.raises(imports.CannotStart, match="how these people agreed"):
+        bring_in(house, text, consent_channels=["email"])
+    bring_in(house, text, consent_channels=["email"], consent_evidence="open day")
+    assert Consent.objects.get(contact=ada).given is False
+    assert Consent.objects.get(contact__email="bo@example.com").evidence == "open day"
+
+
+def test_a_stopped_import_keeps_what_came_in(house: House) -> None:
+    text = "Name,Email\n" + "\n".join(f"N,n{n}@example.com" for n in range(1_200))
+    imported = imports.read_file(house.sailing, house.consultant, "p.csv", text.encode())
+    imports.start(imported, Settings(mapping=imports.guess_mapping(imported.columns)))
+    assert imports.import_chunk() == imports.CHUNK
+    imports.stop(imported)
+    assert imports.import_chunk() == 0
+    assert house.sailing.contacts.count() == imports.CHUNK
+
+
+@pytest.mark.parametrize("encoding", ["utf-8", "utf-8-sig", "cp1252", "utf-16"])
+@pytest.mark.parametrize("delimiter", [",", ";", "\t"])
+def test_files_are_read_in_common_encodings_and_delimiters(encoding: str, delimiter: str) -> None:
+    text = "Name|Email|Note\nZoë Núñez|zoe@example.com|Café “Möwe”\nJosé Peña|jose@example.com|Straße\n".replace(
+        "|", delimiter
+    )
+    if encoding == "cp1252":
+        text = text * 3
+    columns, rows = read_csv(text.encode(encoding))
+    assert columns == ["Name", "Email", "Note"]
+    assert rows[0][0] == "Zoë Núñez"
+
+
+@pytest.mark.parametrize("data", [b"", b"Name,Email", b"PK\x03\x04\x00\x00"])
+def test_what_is_no_table_is_refused_in_words(data: bytes) -> None:
+    with pytest.raises(BadSpreadsheet):
+        read_csv(data)
+
+
+def test_rows_to_correct_come_back_as_a_file_no_spreadsheet_runs(house: House, signed_in) -> None:  # type: ignore[no-untyped-def]
+    client = signed_in(house.consultant)
+    file = SimpleUploadedFile("p.csv", b'Name,Email\n"=HYPERLINK(1)",oops\n')
+    made = client.post("/api/accounts/sailing/imports", {"file": file}).json()
+    path = f"/api/accounts/sailing/imports/{made['id']}"
+    client.post(f"{path}/start", {"mapping": made["mapping"]}, content_type="application/json")
+    imports.import_chunk()
+    text = client.get(f"{path}/faults.csv").content.decode("utf-8-sig")
+    rows = list(csv.reader(io.StringIO(text)))
+    assert rows[1] == ["'=HYPERLINK(1)", "oops", "“oops” is not an email address"]
+    assert harmless("+44 7700 900123") == "+44 7700 900123"
+
+
+def test_a_number_or_email_belongs_to_one_contact_of_an_account(house: House) -> None:
+    house.contact(1)
+    with pytest.raises(BadContact, match="belongs to P1 already"):
+        add_contact(house.sailing, {"email": "P1@example.com"})
+    house.contact(1, house.pottery)
+
+
+@pytest.mark.parametrize("text", ["12345", "0770", "+44 20 7946 abc", "+1 555"])
+def test_what_is_no_number_is_refused(text: str) -> None:
+    with pytest.raises(ValueError, match="number"):
+        addresses.mobile(text, "GB")
+
+
+def test_what_happens_to_contacts_is_recorded_with_it(house: House, signed_in) -> None:  # type: ignore[no-untyped-def]
+    contact = house.contact()
+    path = f"/api/accounts/sailing/contacts/{contact.id}"
+    signed_in(house.member).patch(path, {"last_name": "Marsh"}, content_type="application/json")
+    events = list(Event.objects.order_by("id").values_list("kind", "actor__name"))
+    assert events == [("contact.added", None), ("contact.changed", "Mel R")]

@@ -1,0 +1,116 @@
+"""Accounts are walls; signing in; what each role may do."""
+
+import json
+import re
+from collections.abc import Iterator
+
+import pytest
+from django.test import Client
+
+from bluffside.server.api import api
+from bluffside.server.practice.models import Person, Practice
+from tests.server.conftest import House
+
+
+def routes(house: House) -> Iterator[tuple[str, str]]:
+    """Every method and address of the schema below sailing's account, with ids of things that are really there."""
+    contact, workflow = house.contact(), house.workflow()
+    values = {
+        "account": "sailing",
+        "contact_id": contact.id,
+        "workflow_id": workflow.id,
+        "door": "open",
+        "state": "open",
+        "kind": "yaml",
+        "import_id": 1,
+        "task_id": 1,
+        "reply_id": 1,
+        "enrolment_id": 1,
+    }
+    schema = api.get_openapi_schema(path_prefix="/api/")
+    for path, methods in schema["paths"].items():
+        if "{account}" in path:
+            for method in methods:
+                yield method, re.sub(r"\{(\w+)\}", lambda found: str(values[found[1]]), path)
+
+
+def test_a_stranger_finds_nothing_behind_any_route(house: House, signed_in) -> None:  # type: ignore[no-untyped-def]
+    other = Practice.objects.create(name="Other")
+    make = Person.objects.create_user
+    strangers = [
+        make("s@example.com", "long-enough-3", name="S T", practice=other, is_consultant=True),
+        make("t@example.com", "long-enough-3", name="T U", practice=house.practice),  # no membership
+    ]
+    walked = list(routes(house))
+    assert len(walked) > 40
+    for stranger in strangers:
+        client = signed_in(stranger)
+        for method, path in walked:
+            answer = client.generic(method.upper(), path, "{}", content_type="application/json")
+            assert answer.status_code == 404, (method, path)
+    for method, path in walked:
+        assert Client().generic(method.upper(), path, "{}", content_type="application/json").status_code == 401, path
+
+
+def test_things_of_one_account_are_not_found_through_another(house: House, signed_in) -> None:  # type: ignore[no-untyped-def]
+    """The consultant may enter both; still the sailing contact is not in the pottery."""
+    contact, workflow = house.contact(), house.workflow()
+    client = signed_in(house.consultant)
+    for path in (
+        f"contacts/{contact.id}",
+        f"contacts/{contact.id}/story",
+        f"workflows/{workflow.id}",
+        f"outside/{contact.id}",
+    ):
+        assert client.get(f"/api/accounts/sailing/{path}").status_code == 200
+        assert client.get(f"/api/accounts/pottery/{path}").status_code == 404
+    mine = house.workflow(house.pottery)
+    who = {"who": {"ids": [contact.id]}}
+    path = f"/api/accounts/pottery/workflows/{mine.id}/enrol/now"
+    assert client.post(path, who, content_type="application/json").json()["joining"] == 0
+    assert not contact.enrolments.exists()
+
+
+def test_a_team_member_may_work_but_not_write_workflows(house: House, signed_in) -> None:  # type: ignore[no-untyped-def]
+    contact, workflow = house.contact(), house.workflow()
+    client = signed_in(house.member)
+    base = "/api/accounts/sailing"
+    assert client.get(f"{base}/today").status_code == 200
+    note = client.post(f"{base}/contacts/{contact.id}/notes", {"text": "rang"}, content_type="application/json")
+    assert note.status_code == 204
+    refused = client.post(f"{base}/workflows/{workflow.id}/publish", {"revision": 1}, content_type="application/json")
+    assert refused.status_code == 403
+    assert "team" in refused.json()["detail"]
+    assert client.post(f"{base}/clock", {"hours": 1}, content_type="application/json").status_code == 403
+    assert client.get("/api/accounts/pottery/today").status_code == 404
+
+
+def sign_in(client: Client, password: str) -> tuple[int, str]:
+    body = json.dumps({"email": "imogen@example.com", "password": password})
+    answer = client.post("/api/session", body, content_type="application/json")
+    return answer.status_code, answer.json().get("detail", "")
+
+
+def test_five_wrong_passwords_lock_the_name_for_a_while(house: House) -> None:
+    client = Client()
+    assert sign_in(client, "long-enough-1")[0] == 200
+    for _ in range(4):
+        assert sign_in(client, "wrong") == (403, "That email and password do not go together.")
+    assert sign_in(client, "wrong")[1].startswith("Too many tries")
+    status, words = sign_in(client, "long-enough-1")
+    assert (status, words.split(".")[0]) == (403, "Too many tries")
+
+
+def test_a_write_without_the_csrf_token_is_refused(house: House) -> None:
+    client = Client(enforce_csrf_checks=True)
+    client.force_login(house.consultant, "django.contrib.auth.backends.ModelBackend")
+    path = "/api/accounts/sailing/contacts"
+    assert client.post(path, {"first_name": "X"}, content_type="application/json").status_code == 403
+    token = client.get("/api/session").json()["csrf"]
+    headers = {"X-CSRFToken": token}
+    assert client.post(path, {"first_name": "X"}, content_type="application/json", headers=headers).status_code == 201
+
+
+@pytest.mark.parametrize("path", ["/", "/sailing/today", "/api/nothing"])
+def test_pages_carry_a_policy_that_runs_no_foreign_script(path: str, db: None) -> None:
+    assert "script-src 'self'" in Client().get(path).headers["Content-Security-Policy"]

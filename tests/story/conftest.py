@@ -1,0 +1,78 @@
+"""The real application for tests in the browser: its own database with a short demo, gunicorn and a worker, Chromium."""
+
+import os
+import subprocess
+import sys
+import time
+import urllib.request
+from collections.abc import Callable, Iterator
+from urllib.parse import urlsplit, urlunsplit
+
+import psycopg
+import pytest
+from django.conf import settings
+from launcher.database import free_port
+from launcher.shots import open_browser, sign_in
+from playwright.sync_api import Browser, Page, sync_playwright
+
+DATABASE = "bluffside_story"
+
+
+def run(url: str, address: str, *command: str) -> subprocess.Popen[bytes]:
+    env = os.environ | {"DATABASE_URL": url, "BLUFFSIDE_ADDRESS": address, "PYTHONPATH": str(settings.ROOT / "src")}
+    return subprocess.Popen([sys.executable, "-m", *command], env=env, cwd=settings.ROOT)
+
+
+@pytest.fixture(scope="session")
+def address() -> Iterator[str]:
+    server = urlsplit(os.environ["DATABASE_URL"])
+    with psycopg.connect(os.environ["DATABASE_URL"], autocommit=True) as admin:
+        admin.execute(f"DROP DATABASE IF EXISTS {DATABASE} WITH (FORCE)")
+        admin.execute(f"CREATE DATABASE {DATABASE}")
+    url, here = urlunsplit(server._replace(path=f"/{DATABASE}")), f"http://127.0.0.1:{free_port()}"
+    for command in (["migrate", "-v", "0"], ["load_demo", "--weeks", "2"]):
+        assert run(url, here, "django", *command).wait() == 0
+    bind = here.removeprefix("http://")
+    web = run(url, here, "gunicorn", "bluffside.server.wsgi", "--bind", bind, "--workers", "2", "--log-level", "error")
+    worker = run(url, here, "django", "work")
+    try:
+        for _ in range(100):
+            try:
+                urllib.request.urlopen(f"{here}/api/session", timeout=1)  # noqa: S310  # our own address
+                break
+            except OSError:
+                time.sleep(0.2)
+        yield here
+    finally:
+        for process in (web, worker):
+            process.terminate()
+            process.wait()
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Browser]:
+    with sync_playwright() as playwright:
+        browser = open_browser(playwright)
+        yield browser
+        browser.close()
+
+
+@pytest.fixture
+def open_page(browser: Browser, address: str) -> Iterator[Callable[..., Page]]:
+    """Opens a signed-in page; fails the test when the page itself reports an error."""
+    faults: list[str] = []
+    pages: list[Page] = []
+
+    def opened(path: str = "/", email: str = "imogen@example.com", width: int = 1280) -> Page:
+        page = browser.new_page(viewport={"width": width, "height": 800})
+        page.set_default_timeout(15_000)
+        page.on("pageerror", lambda error: faults.append(str(error)))
+        sign_in(page, address, email)
+        page.goto(address + path)
+        pages.append(page)
+        return page
+
+    yield opened
+    for page in pages:
+        page.close()
+    assert not faults

@@ -1,0 +1,69 @@
+"""Every main view passes axe-core (WCAG 2.2 AA rules), at 1280 and, where the team or a contact uses it, at 390 wide."""
+
+from collections.abc import Callable
+
+import pytest
+from django.conf import settings
+from playwright.sync_api import Page
+
+AXE = settings.ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js"
+RULES = "{runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']}"
+
+
+def faults(page: Page) -> list[str]:
+    page.evaluate(AXE.read_text())
+    found = page.evaluate(f"axe.run(document, {RULES})")
+    return [
+        f"{one['id']}: {node['target']} {node['failureSummary']}"
+        for one in found["violations"]
+        for node in one["nodes"]
+    ]
+
+
+def script(page: Page, tab: str) -> None:
+    page.get_by_role("link", name="After the taster day").click()
+    page.get_by_role("list", name="The script").wait_for()
+    page.get_by_role("tab", name=tab).click()
+    page.get_by_role("listitem").first.click()
+
+
+def nothing(page: Page) -> None: ...
+
+
+@pytest.mark.parametrize(
+    ("path", "then"),
+    [
+        ("/", nothing),
+        ("/tern-harbour/today", nothing),
+        ("/tern-harbour/people", nothing),
+        ("/tern-harbour/people", lambda page: page.locator("tbody a").first.click()),
+        ("/tern-harbour/people/bring-in", nothing),
+        ("/tern-harbour/workflows", nothing),
+        ("/tern-harbour/workflows", lambda page: script(page, "Write")),
+        ("/tern-harbour/workflows", lambda page: script(page, "Rehearse")),
+        ("/tern-harbour/workflows", lambda page: script(page, "Watch")),
+        ("/tern-harbour/outside", lambda page: page.locator("nav li button").first.click()),
+    ],
+)
+def test_a_view_passes_axe(open_page: Callable[..., Page], path: str, then: Callable[[Page], None]) -> None:
+    page = open_page(path)
+    page.wait_for_load_state("networkidle") if path == "/" else page.wait_for_timeout(1_000)
+    then(page)
+    page.wait_for_timeout(900)
+    assert faults(page) == []
+
+
+@pytest.mark.parametrize("path", ["/tern-harbour/today", "/tern-harbour/people/1", "/tern-harbour/outside"])
+def test_what_the_team_uses_fits_a_phone(open_page: Callable[..., Page], path: str) -> None:
+    page = open_page(path, email="mel@example.com", width=390)
+    page.wait_for_timeout(1_200)
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390
+    assert faults(page) == []
+
+
+def test_the_sign_in_page_passes_axe(browser, address: str) -> None:  # type: ignore[no-untyped-def]
+    page = browser.new_page()
+    page.goto(address)
+    page.get_by_role("button", name="Sign in").wait_for()
+    assert faults(page) == []
+    page.close()
