@@ -40,13 +40,13 @@ def sign_in(page: Page, address: str, email: str = CONSULTANT[1]) -> None:
 def workflow(page: Page, name: str) -> None:
     page.get_by_role("link", name="Workflows").click()
     page.get_by_role("link", name=name).click()
-    page.get_by_role("list", name="The script").wait_for()
+    page.get_by_role("group", name="The script").wait_for()
     page.wait_for_timeout(900)
 
 
 def _write(page: Page) -> None:
     workflow(page, "After the taster day")
-    page.get_by_role("listitem").filter(has_text="Thanks for coming").click()
+    page.get_by_role("article").filter(has_text="Thanks for coming").click()
 
 
 def _rehearse(page: Page) -> None:

@@ -22,9 +22,9 @@ def faults(page: Page) -> list[str]:
 
 def script(page: Page, tab: str) -> None:
     page.get_by_role("link", name="After the taster day").click()
-    page.get_by_role("list", name="The script").wait_for()
+    page.get_by_role("group", name="The script").wait_for()
     page.get_by_role("tab", name=tab).click()
-    page.get_by_role("listitem").first.click()
+    page.get_by_role("article").first.click()
 
 
 def nothing(page: Page) -> None: ...

@@ -47,7 +47,7 @@ def test_from_a_spreadsheet_to_a_call_with_its_reasons(open_page: Callable[..., 
     expect(page.get_by_text("Hi Robin, Mel from Tern Harbour.")).to_be_visible()
     page.get_by_role("button", name="Write the next line").click()
     add_line(page, "ask")
-    yes_lane = page.get_by_role("group").filter(has_text="answers yes")
+    yes_lane = page.locator(".lane").filter(has_text="answers yes")
     yes_lane.get_by_role("button", name="Write a line in this lane").click()
     add_line(page, "tag wants a ring")
     yes_lane.get_by_role("button", name="Write a line in this lane").click()
@@ -128,8 +128,8 @@ def test_a_script_is_written_by_keyboard_alone(open_page: Callable[..., Page]) -
         page.keyboard.press("Enter")  # the line just written has the focus
         page.keyboard.type(line)
         page.keyboard.press("Enter")
-    script = page.get_by_role("list", name="The script")
-    sentences = script.get_by_role("listitem")
+    script = page.get_by_role("group", name="The script")
+    sentences = script.get_by_role("article")
 
     def said(*words: str) -> None:
         expect(sentences).to_contain_text(list(words))
@@ -164,10 +164,10 @@ def test_a_script_is_written_by_keyboard_alone(open_page: Callable[..., Page]) -
 def test_two_writers_do_not_lose_each_others_work(open_page: Callable[..., Page]) -> None:
     first = open_page("/two-brakes/workflows")
     first.get_by_role("link", name="First service due").click()
-    first.get_by_role("list", name="The script").wait_for()
+    first.get_by_role("group", name="The script").wait_for()
     second = open_page("/two-brakes/workflows")
     second.get_by_role("link", name="First service due").click()
-    second.get_by_role("list", name="The script").wait_for()
+    second.get_by_role("group", name="The script").wait_for()
     for page, name in ((first, "Theirs"), (second, "Mine")):
         page.get_by_label("Name of the workflow").fill(name)
         page.get_by_label("Name of the workflow").press("Tab")

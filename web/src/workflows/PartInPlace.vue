@@ -107,7 +107,7 @@ function onBlur(event: FocusEvent) {
   </span>
   <span
     v-else ref="button" class="part" :class="{ blank: words === '…', open }" :role="open ? 'button' : undefined" :tabindex="open ? 0 : undefined"
-    :aria-label="open ? `${part.label}: ${words}` : undefined" @click.stop="edit" @keydown.enter.prevent.stop="edit" @keydown.space.prevent.stop="edit"
+    :aria-label="open ? `${part.label}: ${pieces.map((piece) => piece.words).join('')}` : undefined" @click.stop="edit" @keydown.enter.prevent.stop="edit" @keydown.space.prevent.stop="edit"
   ><template v-for="(piece, n) in pieces" :key="n"><span v-if="piece.merge" class="merge">{{ piece.words }}</span><template v-else>{{ piece.words }}</template></template></span>
 </template>
 

@@ -272,7 +272,7 @@ const LOOKS: [Look, string][] = [
           <template v-if="reading">{{ many(reading.reading.days, "day") }}, {{ many(reading.reading.touches, "touch", "touches") }}, {{ many(reading.reading.lines.length, "line") }}<template v-if="reading.reading.checks.length"> · <button class="link" @click="select('')">{{ many(reading.reading.checks.length, "check") }}</button></template></template>
         </span>
       </div>
-      <div class="lines" role="list" aria-label="The script" @keydown="onScriptKey">
+      <div class="lines" role="group" aria-label="The script" @keydown="onScriptKey">
         <ScriptRun :steps="doc.steps" lane="" />
       </div>
       <p class="foot small soft" @click.stop>

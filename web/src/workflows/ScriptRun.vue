@@ -62,7 +62,7 @@ function showPeople(step: Step) {
     <AddLine v-if="addingAt(index)" :root="root" />
     <div
       :id="`line-${step.id}`" class="line" :class="{ root, selected: script.selected.value === step.id, dim: dim(step), quiet: step.kind === 'wait' }"
-      :tabindex="script.selected.value === step.id || (!script.selected.value && root && index === 0) ? 0 : -1" role="listitem"
+      :tabindex="script.selected.value === step.id || (!script.selected.value && root && index === 0) ? 0 : -1" role="article"
       :aria-label="script.readings.value.get(step.id)?.sentence" :aria-current="script.selected.value === step.id" @click.stop="script.select(step.id)"
     >
       <div class="time">
@@ -113,7 +113,7 @@ function showPeople(step: Step) {
 .who.thrift { color: var(--thrift); font-weight: 600; }
 .words { overflow-wrap: break-word; }
 .mark { font: 13.5px/1.4 var(--sans); margin-top: 1px; }
-.dim > .time, .dim > .who, .dim > .words { opacity: 0.55; }
+.dim > .time b, .dim > .who, .dim > .words, .dim.lanes { color: var(--soft); }
 .lanes { display: grid; grid-template-columns: repeat(var(--lanes), minmax(0, 1fr)); margin: 4px 0 4px 118px; border-left: 1px solid var(--rule); border-bottom: 1px solid var(--rule); }
 .lanes.nested { margin: 4px 0; }
 .lane { padding: 8px 14px 10px; border-right: 1px solid var(--rule); min-width: 0; }

@@ -1,4 +1,6 @@
 /** A line typed as words: "wait 5 days", "text checking in", "tag keen". The first words find the kind, the rest its first part. */
+import { toRaw } from "vue";
+
 import type { Kind, Step } from "./document";
 import { withNewIds } from "./document";
 
@@ -36,7 +38,7 @@ export function duration(typed: string): string | undefined {
 
 /** A new line of the kind, with what was typed put into its first part. */
 export function made({ kind, rest }: Suggestion): Step {
-  const step = withNewIds({ ...structuredClone(kind.blank), id: "new" } as unknown as Step) as Step & Record<string, unknown>;
+  const step = withNewIds({ ...structuredClone(toRaw(kind.blank)), id: "new" } as unknown as Step) as Step & Record<string, unknown>;
   const first = kind.parts[0];
   if (!first || !rest) return step;
   if (first.sort === "duration") step[first.field] = duration(rest) ?? step[first.field];
