@@ -95,7 +95,7 @@ def main(address: str, names: list[str]) -> None:
     with sync_playwright() as playwright:
         browser = open_browser(playwright)
         for name in names or VIEWS:
-            page = browser.new_page(viewport={"width": 1280, "height": 800})
+            page = browser.new_page(viewport={"width": 1280, "height": 800}, locale="en-GB")
             sign_in(page, address)
             page.goto(f"{address}/{PARTS[0].slug}/workflows")
             VIEWS[name](page)

@@ -215,7 +215,7 @@ def test_receipts_doubled_or_late_change_nothing_and_replies_doubled_are_kept_on
     delivery.deliver_batch()
     key = Message.objects.get().key
     for state in ("delivered", "failed", "delivered"):
-        services.take_receipt(key, state, "", timezone.now())  # type: ignore[arg-type]
+        services.take_receipts([services.Receipt(key, state, "", timezone.now())] * 2)  # type: ignore[arg-type]
     assert Message.objects.get().state == "delivered"
     for _ in range(2):
         services.take_reply(house.sailing, "text", contact.mobile, "hi", "in:7")

@@ -64,7 +64,7 @@ def open_page(browser: Browser, address: str) -> Iterator[Callable[..., Page]]:
     pages: list[Page] = []
 
     def opened(path: str = "/", email: str = "imogen@example.com", width: int = 1280) -> Page:
-        page = browser.new_page(viewport={"width": width, "height": 800})
+        page = browser.new_page(viewport={"width": width, "height": 800}, locale="en-GB")
         page.set_default_timeout(15_000)
         page.on("pageerror", lambda error: faults.append(str(error)))
         sign_in(page, address, email)

@@ -1,7 +1,9 @@
 """Writes on messages: queueing, receipts, replies, opting out, clicks."""
 
 import uuid
+from collections import defaultdict
 from collections.abc import Sequence
+from dataclasses import dataclass
 from datetime import datetime
 from typing import Literal
 
@@ -19,8 +21,6 @@ from bluffside.server.people.services import set_consent
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.wake import wake
-
-Receipt = Literal["delivered", "failed"]
 
 
 class CannotSend(ValueError):
@@ -65,19 +65,37 @@ def write_to(contact: Contact, channel: Channel, text: str, by: Person, subject:
     return message
 
 
+@dataclass(frozen=True, slots=True)
+class Receipt:
+    """What the carrier says became of the message it knows by a key."""
+
+    key: str
+    state: Literal["delivered", "failed"]
+    reason: str
+    at: datetime
+
+
 @transaction.atomic
-def take_receipt(key: str, state: Receipt, reason: str, at: datetime) -> None:
-    """What the carrier says became of a message. Doubled, late and out-of-order receipts change nothing."""
-    message = Message.objects.select_for_update().filter(key=key).first()
-    if message is None or message.state not in (Message.State.SENDING, Message.State.SENT):
-        return
-    message.state, message.reason = Message.State(state), reason[:300]
-    message.settled_at = at
-    message.sent_at = message.sent_at or at
-    message.save(update_fields=["state", "reason", "settled_at", "sent_at"])
-    data = {"channel": message.channel, "name": message.name, "message": message.id, "reason": reason[:300]}
-    cause = Cause(enrolment_id=message.enrolment_id)
-    record(message.account, [Happened(f"message.{state}", message.contact_id, data, cause)])
+def take_receipts(receipts: Sequence[Receipt]) -> None:
+    """Writes down receipts. Doubled, late and out-of-order ones change nothing: the first for a message holds."""
+    first: dict[str, Receipt] = {}
+    for receipt in receipts:
+        first.setdefault(receipt.key, receipt)
+    open_states = (Message.State.SENDING, Message.State.SENT)
+    found = Message.objects.filter(key__in=first, state__in=open_states).select_related("account").order_by("id")
+    messages = list(found.select_for_update(of=("self",)))
+    happened: dict[Account, list[Happened]] = defaultdict(list)
+    for message in messages:
+        receipt = first[message.key]
+        message.state, message.reason = Message.State(receipt.state), receipt.reason[:300]
+        message.settled_at = receipt.at
+        message.sent_at = message.sent_at or receipt.at
+        data = {"channel": message.channel, "name": message.name, "message": message.id, "reason": message.reason}
+        cause = Cause(enrolment_id=message.enrolment_id)
+        happened[message.account].append(Happened(f"message.{receipt.state}", message.contact_id, data, cause))
+    Message.objects.bulk_update(messages, ["state", "reason", "settled_at", "sent_at"])
+    for account, of_account in happened.items():
+        record(account, of_account)
 
 
 @transaction.atomic

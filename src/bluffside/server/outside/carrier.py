@@ -10,7 +10,7 @@ from django.db import transaction
 from django.db.models import F
 
 from bluffside.server.messaging.carrier import Parcel, Refused
-from bluffside.server.messaging.services import take_receipt
+from bluffside.server.messaging.services import Receipt, take_receipts
 from bluffside.server.outside.models import Item
 from bluffside.server.practice import clock
 
@@ -57,12 +57,16 @@ def receipt_batch() -> int:
     items = list(due.select_for_update(skip_locked=True)[:BATCH])
     if not items:
         return 0
-    for item in items:
-        take_receipt(
-            item.key,
-            "failed" if item.report == "failed" else "delivered",
-            item.report_reason,
-            item.report_at or item.at,
-        )
+    take_receipts(
+        [
+            Receipt(
+                item.key,
+                "failed" if item.report == "failed" else "delivered",
+                item.report_reason,
+                item.report_at or item.at,
+            )
+            for item in items
+        ]
+    )
     Item.objects.filter(id__in=[item.id for item in items]).update(reported=True)
     return len(items)

@@ -26,6 +26,7 @@ from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.document import walk
 from bluffside.core.workflow.files import BadFile, Kind, parse_workflow, read_workflow, write_workflow
 from bluffside.core.workflow.reading import Reading, read
+from bluffside.core.workflow.timeline import time_line
 from bluffside.server.events.stream import Cause
 from bluffside.server.people.api import Chosen, chosen, contact_of
 from bluffside.server.people.queries import account_facts, load_facts, member_facts
@@ -186,6 +187,7 @@ class EnrolPlan(Schema):
     left_out: dict[str, int]
     no_mobile: int
     no_email: int
+    first_message: str
     problem: str
 
 
@@ -499,18 +501,18 @@ def _plan(workflow: Workflow, contact_ids: list[int]) -> EnrolPlan:
     try:
         found = enrolling.coming(workflow, contact_ids)
     except enrolling.CannotEnrol as error:
-        return EnrolPlan(joining=0, left_out={}, no_mobile=0, no_email=0, problem=str(error))
-    speaks = (
-        {step.speaks for step in walk(parse_workflow(workflow.published.document).steps)}
-        if workflow.published
-        else set()
-    )
+        return EnrolPlan(joining=0, left_out={}, no_mobile=0, no_email=0, first_message="", problem=str(error))
+    document = parse_workflow(workflow.published.document if workflow.published else {})
+    speaking = {step.id: step.speaks for step in walk(document.steps) if step.speaks in ("text", "email")}
     joining = workflow.account.contacts.filter(id__in=found.contact_ids)
+    times = time_line(document, clock.now(), workflow.account.zone)
+    first = min((line.acts.earliest for step, line in times.lines.items() if step in speaking), default=None)
     return EnrolPlan(
         joining=len(found.contact_ids),
         left_out=dict(found.left_out),
-        no_mobile=joining.filter(mobile="").count() if "text" in speaks else 0,
-        no_email=joining.filter(email="").count() if "email" in speaks else 0,
+        no_mobile=joining.filter(mobile="").count() if "text" in speaking.values() else 0,
+        no_email=joining.filter(email="").count() if "email" in speaking.values() else 0,
+        first_message=moment(first, workflow.account.zone) if first else "",
         problem="",
     )
 
