@@ -23,7 +23,7 @@ WORK: dict[Work, Callable[[], int]] = {
     "deliver": deliver_batch,
     "receipts": receipt_batch,
 }
-SWEEP = "*/3 * * * * *"  # every three seconds
+SWEEP = "* * * * * */3"  # every three seconds; the sixth field is seconds
 MOST_BATCHES = 200  # then other jobs get a turn; the sweep comes back
 
 
