@@ -81,7 +81,7 @@ def test_who_is_taken_out_is_out() -> None:
 
 
 @given(workflows(), histories)
-@settings(max_examples=120, deadline=None)
+@settings(max_examples=120)
 def test_no_key_is_done_twice(workflow: Workflow, history: list) -> None:
     _, effects = play(workflow, history)
     keys = [(effect.step, effect.round) for effect in effects]
@@ -89,7 +89,7 @@ def test_no_key_is_done_twice(workflow: Workflow, history: list) -> None:
 
 
 @given(workflows(), histories)
-@settings(max_examples=120, deadline=None)
+@settings(max_examples=120)
 def test_every_enrolment_has_ended_or_waits_for_a_moment_to_come(workflow: Workflow, history: list) -> None:
     now = MONDAY
     for (wait, _), state in zip([(timedelta(), None), *history], play(workflow, history)[0], strict=True):
@@ -103,13 +103,13 @@ def test_every_enrolment_has_ended_or_waits_for_a_moment_to_come(workflow: Workf
 
 
 @given(workflows(), histories)
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=100)
 def test_the_same_signals_give_the_same_states_and_effects(workflow: Workflow, history: list) -> None:
     assert play(workflow, history) == play(workflow, history)
 
 
 @given(workflows())
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=100)
 def test_with_time_alone_everyone_comes_to_an_end(workflow: Workflow) -> None:
     program = compile_workflow(workflow)
     state = advance(program, State(MONDAY), ADA, Joined(), MONDAY).state

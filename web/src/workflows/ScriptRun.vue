@@ -8,35 +8,23 @@ import LaneHead from "./LaneHead.vue";
 import LineSentence from "./LineSentence.vue";
 import RehearsedBelow from "./RehearsedBelow.vue";
 import { lanesOf, type Step } from "./document";
+import { mark, type Mark } from "./ruler";
 import { useScript } from "./script";
 
 const props = defineProps<{ steps: Step[]; lane: string }>();
 const script = useScript();
 const root = computed(() => props.lane === "");
 
-interface Time {
-  day: string;
-  rest: string;
-}
-function range(from: number, to: number) {
-  return from === to ? `Day ${from}` : `Day ${from} to ${to}`;
-}
-/** What the ruler says beside a line. */
-function time(step: Step, before?: Step): Time {
+/** What stands beside a line: where the rehearsal was there, when it happened; else what the ruler computes. */
+function time(step: Step, before?: Step): Mark {
   if (script.look.value === "rehearse") {
     const line = acted(step);
     return line ? { day: `Day ${line.day}`, rest: clockTime(line.at) } : { day: "", rest: "" };
   }
-  const line = script.readings.value.get(step.id);
-  if (!line) return { day: "", rest: "" };
-  if (!line.reached) return { day: "never", rest: "" };
-  if (step.kind === "wait") return { day: `to ${range(line.day + (line.until_day - line.last_day), line.until_day)}`, rest: line.at === line.last_at ? clockTime(line.until) : "" };
-  if (step.kind === "wait_for_reply") return { day: `until ${range(line.until_day, line.until_day)}`, rest: line.at === line.last_at ? clockTime(line.until) : "" };
-  if (line.at !== line.last_at) return { day: range(line.day, line.last_day), rest: "" };
-  const last = before && script.readings.value.get(before.id);
-  const same = root.value && last?.reached && last.day === line.day && last.last_day === line.last_day && before?.kind !== "wait";
-  return { day: same ? "" : `Day ${line.day}`, rest: clockTime(line.at) };
+  const above = root.value && before ? script.readings.value.get(before.id) : undefined;
+  return mark(script.readings.value.get(step.id), above);
 }
+const waits = (step: Step) => script.readings.value.get(step.id)?.waits === "time";
 /** When a rehearsal did what the line does: sent its message, if it has one. */
 function acted(step: Step) {
   const lines = script.rehearsed.value.get(step.id);
@@ -61,7 +49,7 @@ function showPeople(step: Step) {
   <template v-for="(step, index) in steps" :key="step.id">
     <AddLine v-if="addingAt(index)" :root="root" />
     <div
-      :id="`line-${step.id}`" class="line" :class="{ root, selected: script.selected.value === step.id, dim: dim(step), quiet: step.kind === 'wait' }"
+      :id="`line-${step.id}`" class="line" :class="{ root, selected: script.selected.value === step.id, dim: dim(step), quiet: waits(step) }"
       :tabindex="script.selected.value === step.id || (!script.selected.value && root && index === 0) ? 0 : -1" role="article"
       :aria-label="script.readings.value.get(step.id)?.sentence" :aria-current="script.selected.value === step.id" @click.stop="script.select(step.id)"
     >
@@ -81,7 +69,7 @@ function showPeople(step: Step) {
         <RehearsedBelow v-if="script.look.value === 'rehearse'" :step="step" />
       </div>
     </div>
-    <div v-if="lanesOf(step).length || step.kind === 'choose' || step.kind === 'wait_for_reply'" class="lanes" :class="{ nested: !root, dim: dim(step) }" :style="{ '--lanes': lanesOf(step).length || 1 }">
+    <div v-if="lanesOf(step).length" class="lanes" :class="{ nested: !root, dim: dim(step) }" :style="{ '--lanes': lanesOf(step).length }">
       <div v-for="below in lanesOf(step)" :key="below.id" class="lane" role="group">
         <LaneHead :step="step" :lane="below" />
         <ScriptRun :steps="below.steps" :lane="below.id" />

@@ -26,6 +26,7 @@ from bluffside.core.engine.turn import Setting, Turn
 
 Sort = Literal["duration", "time", "words", "tag", "line", "text", "message", "condition", "count"]
 Who = Literal["account", "member", "contact", ""]
+Waits = Literal["time", "answer", ""]
 STEP_ID = r"^[a-z0-9][a-z0-9-]{0,39}$"
 
 
@@ -70,6 +71,7 @@ class Step(DocumentPart):
     sentence: ClassVar[str]
     who: ClassVar[Who] = ""
     speaks: ClassVar[str] = ""  # what it is counted as: "text", "email", "call"
+    waits: ClassVar[Waits] = ""  # what it stays for, if staying is what it is for
     divides: ClassVar[bool] = False  # whether it may have lanes below it
 
     kind: str

@@ -19,6 +19,7 @@ class Wait(Step):
     label = "Wait"
     finds = ("wait", "pause", "later", "after")
     sentence = "Waits {duration}, then goes on at {at}."
+    waits = "time"
 
     kind: Literal["wait"] = "wait"
     duration: Duration = part("duration", "how long", default=Duration(1, "day"))

@@ -37,6 +37,7 @@ class WaitForReply(Step):
     finds = ("wait for a reply", "reply", "answer", "ask")
     sentence = "Has {limit} to answer."
     who = "contact"
+    waits = "answer"
     divides = True
 
     kind: Literal["wait_for_reply"] = "wait_for_reply"

@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
-from bluffside.core.steps.base import Step
+from bluffside.core.steps.base import Span, Step, Waits
 from bluffside.core.timing.local import to_local
 from bluffside.core.workflow.checks import Check, check
 from bluffside.core.workflow.document import Workflow, walk
@@ -16,23 +16,25 @@ from bluffside.core.workflow.timeline import time_line
 
 
 @dataclass(frozen=True, slots=True)
-class LineReading:
-    """`day` and `last_day` are days since joining; `at` and `until` local wall-clock times, ISO 8601.
+class Between:
+    """A span as the ruler shows it: days since joining, and local wall-clock times (ISO 8601, to the minute)."""
 
-    `at` and `last_at` are when the line acts, at the earliest and at the latest; `until` is when the line below is
-    reached at the latest. `reached` is False for a line nobody gets to; its times are then empty.
-    """
-
-    step: str
-    sentence: str
-    headings: dict[str, str]
-    reached: bool
     day: int
     last_day: int
     at: str
     last_at: str
-    until: str
-    until_day: int
+
+
+@dataclass(frozen=True, slots=True)
+class LineReading:
+    """`acts`: when the line does what it does; `past`: when the line below is reached. None where nobody gets to it."""
+
+    step: str
+    sentence: str
+    headings: dict[str, str]
+    waits: Waits
+    acts: Between | None
+    past: Between | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,31 +49,17 @@ class Reading:
 def read(workflow: Workflow, joined: datetime, zone: str) -> Reading:
     """`joined`: an instant, as if somebody joined then; `zone`: where that somebody is."""
     times = time_line(workflow, joined, zone)
+
+    def between(span: Span) -> Between:
+        local = [to_local(at, zone).isoformat(timespec="minutes") for at in (span.earliest, span.latest)]
+        return Between(times.day(span.earliest), times.day(span.latest), *local)
+
     lines = []
     for step in walk(workflow.steps):
         headings = {lane.id: lane.heading() for lane in step.lanes_below()}
         line = times.lines.get(step.id)
-        if line is None:
-            lines.append(LineReading(step.id, step.describe(), headings, False, 0, 0, "", "", "", 0))
-            continue
-        at, last, until = (
-            to_local(instant, zone).isoformat(timespec="minutes")
-            for instant in (line.acts.earliest, line.acts.latest, line.past.latest)
-        )
-        lines.append(
-            LineReading(
-                step=step.id,
-                sentence=step.describe(),
-                headings=headings,
-                reached=True,
-                day=times.day(line.acts.earliest),
-                last_day=times.day(line.acts.latest),
-                at=at,
-                last_at=last,
-                until=until,
-                until_day=times.day(line.past.latest),
-            )
-        )
+        acts, past = (between(line.acts), between(line.past)) if line else (None, None)
+        lines.append(LineReading(step.id, step.describe(), headings, step.waits, acts, past))
     touches = _touches(workflow.steps)
     return Reading(
         _summary(workflow, touches, times.last_day), times.last_day, sum(touches.values()), lines, check(workflow)
