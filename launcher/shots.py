@@ -100,6 +100,7 @@ def main(address: str, names: list[str]) -> None:
             page.goto(f"{address}/{PARTS[0].slug}/workflows")
             VIEWS[name](page)
             page.wait_for_timeout(900)
+            page.evaluate("scrollTo(0, 0)")
             page.screenshot(path=FOLDER / f"{name}.png")
             page.close()
         browser.close()

@@ -156,7 +156,6 @@ const errors = computed(() => props.allChecks.filter((check) => check.severity =
 </template>
 
 <style scoped>
-aside { border-left: 1px solid var(--rule); background: var(--paper); padding: 20px 24px; }
 .name { width: 100%; margin-bottom: 12px; }
 .name input { width: 100%; font: 600 18px var(--serif); border-color: transparent; padding: 2px 0; background: transparent; }
 .name input:hover, .name input:focus { border-bottom-color: var(--sea); }

@@ -37,7 +37,6 @@ function again() {
 </template>
 
 <style scoped>
-aside { border-left: 1px solid var(--rule); background: var(--paper); padding: 20px 24px; }
 .came { font-size: 17px; border-top: 1px solid var(--ink); padding-top: 12px; margin-top: 16px; }
 h3 { margin: 18px 0 4px; }
 ol { list-style: none; padding: 0; margin: 0; }

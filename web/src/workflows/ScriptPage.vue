@@ -281,9 +281,11 @@ const LOOKS: [Look, string][] = [
         <button class="link" @click="asking = 'keys'">Keys</button>
       </p>
     </section>
+    <div class="side">
     <RehearsePane v-if="look === 'rehearse'" v-model:contact="rehearsedContact" v-model:start="startAt" :outcome="rehearsal.data.value" :fault="rehearsal.error.value?.message ?? ''" />
     <WatchPane v-else-if="look === 'watch'" :watch="watched" />
     <NotesColumn v-else :fields="catalogue.merge_fields" :all-checks="reading?.reading.checks ?? []" />
+    </div>
     <PublishAsk v-if="asking === 'publish'" :workflow="stored.id" @close="asking = ''" @done="published" />
     <KeysAsk v-if="asking === 'keys'" @close="asking = ''" />
   </div>
@@ -291,6 +293,8 @@ const LOOKS: [Look, string][] = [
 
 <style scoped>
 .desk { display: grid; grid-template-columns: minmax(0, 1fr) 330px; min-height: calc(100vh - 46px); }
+.side { border-left: 1px solid var(--rule); background: var(--paper); min-width: 0; }
+.side :deep(aside) { padding: 20px 24px; position: sticky; top: 0; max-height: 100vh; overflow-y: auto; }
 .script { padding: 18px 26px 80px 28px; min-width: 0; }
 .title { display: flex; align-items: baseline; gap: 12px; flex-wrap: wrap; }
 .title input { font: 600 27px var(--serif); letter-spacing: -0.2px; border: 0; background: transparent; padding: 0; max-width: 100%; field-sizing: content; }

@@ -28,7 +28,6 @@ const account = useAccount();
 </template>
 
 <style scoped>
-aside { border-left: 1px solid var(--rule); background: var(--paper); padding: 20px 24px; }
 ol { list-style: none; padding: 0; margin: 10px 0 0; }
 li { border-top: 1px solid var(--rule); padding: 7px 0; }
 </style>
