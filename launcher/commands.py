@@ -20,6 +20,7 @@ HELP = """usage: ./bluffside COMMAND
   reset-demo          remove everything and make the demo anew
   rehearse FILE …     play a workflow through from files alone (--help says how)
   bench               measure the engine against what PostgreSQL alone can do
+  shots [ADDRESS]     take the pictures of docs/screenshots from a running demo
   manage …            a Django command (migrate, shell, export_schema …)
 """
 
@@ -32,6 +33,7 @@ def main(arguments: list[str]) -> int:
         "reset-demo": reset_demo,
         "rehearse": rehearse,
         "bench": bench,
+        "shots": shots,
         "manage": manage,
     }
     if name not in commands:
@@ -115,6 +117,12 @@ def manage(arguments: list[str]) -> int:
         return subprocess.run(
             [python(), "-m", "django", *arguments], env=django_env(DATABASE_URL=url), cwd=ROOT
         ).returncode
+
+
+def shots(arguments: list[str]) -> int:
+    _prepare(for_tests=True)
+    command = [python(), "-m", "launcher.shots", *(arguments or ["http://127.0.0.1:8000"])]
+    return subprocess.run(command, env=django_env(), cwd=ROOT).returncode
 
 
 def bench(arguments: list[str]) -> int:

@@ -1,6 +1,6 @@
 """./bluffside shots: takes the pictures of docs/screenshots from a running demo. Runs in the virtual environment.
 
-Usage: python -m launcher.shots ADDRESS [NAME …]
+./bluffside shots ADDRESS [NAME …]
 """
 
 import os

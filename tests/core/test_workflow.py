@@ -8,6 +8,7 @@ from pathlib import Path
 import jsonschema
 import pytest
 from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from bluffside.core.engine.signals import Replied
 from bluffside.core.rehearsal.command import main
@@ -19,6 +20,13 @@ from bluffside.core.workflow.files import BadFile, json_schema, parse_workflow, 
 from bluffside.core.workflow.reading import read
 from bluffside.core.workflow.timeline import time_line
 from tests.core.examples import ADA, ASK, MONDAY, ask, histories, workflows
+
+KEYS = st.sampled_from(["name", "steps", "kind", "id", "lanes", "starts", "hours", "text", "wait"])
+
+
+def _nested(inner: st.SearchStrategy) -> st.SearchStrategy:  # type: ignore[type-arg]
+    return st.lists(inner, max_size=3) | st.dictionaries(KEYS, inner, max_size=4)
+
 
 ROOT = Path(__file__).parents[2]
 
@@ -51,6 +59,17 @@ def test_a_bad_file_is_refused_with_the_place(text: str, place: str) -> None:
     with pytest.raises(BadFile) as error:
         read_workflow(text)
     assert any(place in fault for fault in error.value.faults)
+
+
+@given(
+    st.one_of(st.text(max_size=200), st.recursive(st.none() | st.booleans() | st.text(max_size=9), _nested).map(repr))
+)
+@settings(max_examples=200)
+def test_whatever_is_in_a_file_it_is_a_workflow_or_refused_in_words(text: str) -> None:
+    try:
+        read_workflow(text)
+    except BadFile as error:
+        assert error.faults
 
 
 @pytest.mark.parametrize(

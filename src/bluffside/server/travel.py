@@ -8,15 +8,21 @@ from django.db.models import Min
 from bluffside.server.messaging.models import Message
 from bluffside.server.outside.models import Item
 from bluffside.server.practice import clock
+from bluffside.server.practice.models import Account
 from bluffside.server.worker import until_quiet
 from bluffside.server.workflows.models import Enrolment
 
 
-def next_due(receipts: bool = True) -> datetime | None:
-    """The next instant at which something is due by the clock; a carrier's receipts may be left to come along."""
+def next_due(receipts: bool = True, account: Account | None = None) -> datetime | None:
+    """The next instant at which something is due by the clock, of one account or of all. A carrier's receipts,
+    which know no account, may be left to come along with the rest."""
+    enrolments = Enrolment.objects.filter(due_at__isnull=False)
+    messages = Message.objects.filter(state=Message.State.QUEUED)
+    if account:
+        enrolments, messages = enrolments.filter(account=account), messages.filter(account=account)
     found = [
-        Enrolment.objects.filter(due_at__isnull=False).aggregate(first=Min("due_at"))["first"],
-        Message.objects.filter(state=Message.State.QUEUED).aggregate(first=Min("next_try_at"))["first"],
+        enrolments.aggregate(first=Min("due_at"))["first"],
+        messages.aggregate(first=Min("next_try_at"))["first"],
     ]
     if receipts:
         found.append(Item.objects.filter(reported=False).aggregate(first=Min("report_at"))["first"])

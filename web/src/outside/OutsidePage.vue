@@ -77,7 +77,7 @@ function pieces(text: string) {
     </div>
     <div v-if="details?.rights.includes('clock')" class="row clock">
       <span>The clock stands at <strong>{{ moment(details.local_now) }}</strong>. Move it, for all accounts, and let happen what falls due:</span>
-      <button class="plain" :disabled="pending" @click="move(0)">to the next thing due</button>
+      <button class="plain" :disabled="pending" @click="move(0)">to what is due next here</button>
       <button class="plain" :disabled="pending" @click="move(1)">an hour on</button>
       <button class="plain" :disabled="pending" @click="move(24)">a day on</button>
       <button class="plain" :disabled="pending" @click="move(72)">three days on</button>

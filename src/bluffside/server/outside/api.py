@@ -57,7 +57,7 @@ class Said(Schema):
 
 
 class ClockMove(Schema):
-    """By so many hours, or (0) to the next moment something is due."""
+    """By so many hours, or (0) to the next moment something is due in this account."""
 
     hours: int = Field(ge=0, le=24 * 31)
 
@@ -143,7 +143,7 @@ def move_clock(request: AccountRequest, account: Path[str], move: ClockMove) -> 
     now = clock.now()
     until = now + timedelta(hours=move.hours)
     if move.hours == 0:
-        until = travel.next_due() or now
+        until = travel.next_due(receipts=False, account=request.account) or now
     moments = travel.run_through(until, clock.move_to) if until > now else 0
     return ClockMoved(
         local_now=to_local(clock.now(), request.account.zone).isoformat(timespec="minutes"), moments=moments

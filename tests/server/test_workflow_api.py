@@ -1,0 +1,139 @@
+"""The workflow page's API: reading aloud, preview, rehearsal, drafts, files, the plan of publishing and of enrolling."""
+
+import json
+from typing import Any
+
+import pytest
+from django.test import Client
+
+from bluffside.server.messaging.models import Message
+from bluffside.server.people.models import Contact
+from bluffside.server.practice import clock
+from bluffside.server.worker import until_quiet
+from bluffside.server.workflows.models import Workflow
+from tests.core.examples import ASK
+from tests.server.conftest import NOON, House
+
+BASE = "/api/accounts/sailing"
+
+
+@pytest.fixture
+def api(house: House, signed_in: Any) -> Any:
+    client: Client = signed_in(house.consultant)
+
+    def call(method: str, path: str, body: Any = None) -> Any:
+        answer = client.generic(
+            method, f"{BASE}/{path}", *([] if body is None else [json.dumps(body)]), content_type="application/json"
+        )
+        is_data = answer.content and answer.headers["Content-Type"].startswith("application/json")
+        data = answer.json() if is_data else answer.content.decode()
+        return answer.status_code, data
+
+    return call
+
+
+def test_a_draft_is_read_aloud_with_its_times_and_checks(api: Any) -> None:
+    status, data = api("POST", "read", {"document": ASK, "start": "2026-03-02T09:00"})
+    assert status == 200
+    reading = data["reading"]
+    assert reading["summary"].startswith(
+        "Starts when someone is tagged taster or when someone is enrolled by hand. Over 5 days"
+    )
+    lines = {line["step"]: line for line in reading["lines"]}
+    assert lines["hello"]["acts"] == {"day": 0, "last_day": 0, "at": "2026-03-02T09:00", "last_at": "2026-03-02T09:00"}
+    assert lines["answer"]["headings"]["yes"] == "answers yes, keen"
+    assert (lines["answer"]["waits"], lines["pause"]["waits"], lines["hello"]["waits"]) == ("answer", "time", "")
+    assert {check["code"] for check in reading["checks"]} == {"any-hour"}
+
+
+def test_a_malformed_draft_is_refused_with_its_place_and_nothing_changes(api: Any, house: House) -> None:
+    workflow = house.workflow()
+    bad = ASK | {"steps": [{"kind": "wait", "id": "a", "duration": "soon"}]}
+    status, data = api("PUT", f"workflows/{workflow.id}/draft", {"document": bad, "revision": 1})
+    assert status == 422
+    assert "steps.0.wait.duration" in data["detail"] and "write one like" in data["detail"]
+    assert Workflow.objects.get().draft == workflow.draft
+
+
+def test_a_draft_is_kept_and_a_stale_one_refused(api: Any, house: House) -> None:
+    workflow = house.workflow()
+    status, saved = api("PUT", f"workflows/{workflow.id}/draft", {"document": ASK | {"name": "New"}, "revision": 1})
+    assert (status, saved["revision"], saved["changes"]) == (200, 2, ["Is now called “New”."])
+    status, _ = api("PUT", f"workflows/{workflow.id}/draft", {"document": ASK | {"name": "Older"}, "revision": 1})
+    assert status == 409
+    assert Workflow.objects.get().name == "New"
+
+
+def test_a_rehearsal_reads_a_real_contact_and_changes_nothing(api: Any, house: House) -> None:
+    contact = house.contact(7)
+    given = {"document": ASK, "contact_id": contact.id, "start": "2026-03-02T09:00"}
+    _, first = api("POST", "rehearse", given)
+    assert (first["awaits"], first["contact"]) == ("answer", "P7")
+    _, second = api("POST", "rehearse", given | {"answers": {"answer": {"text": "Keen!", "after": "2 hours"}}})
+    assert (second["awaits"], second["tags"], second["ended"]) == ("", ["wants a course"], "came to the end")
+    texts = [message["body"] for line in second["lines"] for message in line["messages"]]
+    assert texts == ["Hi P7, dry again?"]
+    assert not Message.objects.exists() and not Contact.objects.filter(tagged__isnull=False).exists()
+
+
+def test_a_preview_counts_parts_and_says_what_cannot_be_read(api: Any) -> None:
+    _, data = api("POST", "preview", {"body": "Hi {{ contact.first_name }} ⛵"})
+    assert (data["body"], data["parts"], data["alphabet"]) == ("Hi Robin ⛵", 1, "UCS-2")
+    _, data = api("POST", "preview", {"body": "Hi {{ contact.first_name"})
+    assert data["fault"].startswith("This cannot be read")
+
+
+@pytest.mark.parametrize("kind", ["yaml", "json"])
+def test_a_workflow_goes_out_as_a_file_and_comes_back(api: Any, house: House, kind: str) -> None:
+    workflow = house.workflow()
+    _, text = api("GET", f"workflows/{workflow.id}/file.{kind}")
+    status, made = api("POST", "workflows/from-file", {"text": text if isinstance(text, str) else json.dumps(text)})
+    assert status == 201
+    assert Workflow.objects.get(id=made["id"]).draft == workflow.draft
+    status, data = api("POST", "workflows/from-file", {"text": "name: x\nsteps:\n- {kind: dance, id: a}"})
+    assert status == 422 and data["detail"].startswith("This is not a workflow. steps.0")
+
+
+def test_publishing_says_before_what_it_does(api: Any, house: House) -> None:
+    workflow = house.workflow()
+    shorter = ASK | {"steps": ASK["steps"][:1], "leaves_on": []}
+    _, saved = api("PUT", f"workflows/{workflow.id}/draft", {"document": shorter, "revision": 1})
+    _, plan = api("GET", f"workflows/{workflow.id}/publish")
+    assert (plan["version"], plan["inside"], plan["errors"]) == (2, 0, [])
+    assert "No longer leaves on a reply." in plan["changes"] and "Gone: Has 72 hours to answer." in plan["changes"]
+    status, now = api("POST", f"workflows/{workflow.id}/publish", {"revision": saved["revision"]})
+    assert (status, now["version"], now["changes"]) == (200, 2, [])
+
+
+def test_enrolling_says_before_who_comes_and_a_closed_door_lets_nobody_in(api: Any, house: House) -> None:
+    workflow = house.workflow(hours={"start": "09:00", "end": "19:00"})
+    house.contact(1)
+    Contact.objects.create(account=house.sailing, first_name="No phone", email="n@example.com", added_at=NOON)
+    everyone = {"who": {"q": "", "tag": ""}}
+    with clock.at(NOON.replace(hour=22)):
+        _, plan = api("POST", f"workflows/{workflow.id}/enrol/plan", everyone)
+        assert (plan["joining"], plan["no_mobile"], plan["first_message"]) == (2, 1, "Tue 3 Mar, 09:00")
+        api("POST", f"workflows/{workflow.id}/enrol/now", everyone)
+        until_quiet()
+    _, again = api("POST", f"workflows/{workflow.id}/enrol/plan", everyone)
+    assert (again["joining"], again["left_out"]) == (0, {"inside already": 2})
+    _, watch = api("GET", f"workflows/{workflow.id}/watch")
+    assert watch["inside"] == 2
+    assert {line["step"]: line["here"] for line in watch["lines"]} == {"hello": 1, "answer": 1}
+    api("POST", f"workflows/{workflow.id}/door/close", {})
+    _, shut = api("POST", f"workflows/{workflow.id}/enrol/plan", everyone)
+    assert shut["problem"] == "It is closed to newcomers."
+
+
+def test_who_is_taken_out_gets_nothing_more(api: Any, house: House) -> None:
+    contact, workflow = house.contact(), house.workflow()
+    with clock.at(NOON):
+        api("POST", f"workflows/{workflow.id}/enrol/now", {"who": {"ids": [contact.id]}})
+        until_quiet()
+        _, rows = api("GET", f"contacts/{contact.id}/enrolments")
+        assert api("POST", f"enrolments/{rows[0]['id']}/take-out", {"why": "moved away"})[0] == 204
+        until_quiet()
+    _, rows = api("GET", f"contacts/{contact.id}/enrolments")
+    assert rows[0]["ended"].startswith("moved away, ")
+    _, story = api("GET", f"contacts/{contact.id}/story")
+    assert "Taken out: moved away." in [item["sentence"] for item in story]
