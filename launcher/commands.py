@@ -60,11 +60,16 @@ def _django(url: str, *arguments: str, **more: str) -> None:
         raise Missing(f"“{' '.join(arguments)}” failed; what it said stands above.")
 
 
-def _migrated(url: str) -> None:
+def _made(url: str) -> None:
+    """The database itself, where the server does not have it yet."""
     script = "from launcher.create_database import create; create()"
     done = subprocess.run([python(), "-c", script], env=django_env(DATABASE_URL=url), cwd=ROOT)
     if done.returncode:
         raise Missing("The database cannot be reached or made; what it said stands above.")
+
+
+def _migrated(url: str) -> None:
+    _made(url)
     _django(url, "migrate", "--verbosity", "0")
 
 
@@ -114,6 +119,7 @@ def rehearse(arguments: list[str]) -> int:
 def manage(arguments: list[str]) -> int:
     _prepare()
     with database() as url:
+        _made(url)
         return subprocess.run(
             [python(), "-m", "django", *arguments], env=django_env(DATABASE_URL=url), cwd=ROOT
         ).returncode
@@ -128,6 +134,7 @@ def shots(arguments: list[str]) -> int:
 def bench(arguments: list[str]) -> int:
     _prepare()
     with database() as url:
+        _made(url)
         command = [python(), "-m", "bench.run", *arguments]
         return subprocess.run(command, env=django_env(DATABASE_URL=url), cwd=ROOT).returncode
 
