@@ -101,7 +101,7 @@ function pieces(text: string) {
           <label><input v-model="channel" type="radio" value="email" /> mailbox <span class="soft">{{ device.email || "none" }}</span></label>
         </div>
         <div ref="thread" class="thread" tabindex="0" role="log" aria-label="Messages">
-          <p v-if="!items.length" class="empty">Nothing has come here yet. A message that waits for the sending hours comes when the clock gets there: move it on above.</p>
+          <p v-if="!items.length" class="empty">Nothing has come to this {{ channel === "text" ? "phone" : "mailbox" }} yet{{ device.items.length ? `, but something is ${channel === "text" ? "in the mailbox" : "on the phone"}` : "" }}.<template v-if="details?.rights.includes('clock')"> A message that waits for the sending hours comes when the clock gets there: move it on above.</template></p>
           <article v-for="item in items" :key="item.id" :class="{ mine: item.inbound, email: item.channel === 'email' }">
             <h3 v-if="item.subject">{{ item.subject }}</h3>
             <p><template v-for="({ piece, link }, n) in pieces(item.text)" :key="n"><a v-if="link" :href="piece" target="_blank" rel="noreferrer">{{ piece }}</a><template v-else>{{ piece }}</template></template></p>

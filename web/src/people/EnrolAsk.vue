@@ -56,7 +56,8 @@ async function enrol() {
     <template v-if="plan">
       <p v-if="plan.problem" class="fault">{{ plan.problem }}</p>
       <template v-else>
-        <p class="serif come"><strong>{{ many(plan.joining, "person comes", "people come") }} in</strong> at once. {{ plan.first_message ? `The first message goes out ${plan.first_message}.` : "No message goes out by itself." }}</p>
+        <p v-if="plan.joining" class="serif come"><strong>{{ many(plan.joining, "person comes", "people come") }} in</strong> at once. {{ plan.first_message ? `The first message goes out ${plan.first_message}.` : "No message goes out by itself." }}</p>
+        <p v-else class="serif come"><strong>Nobody comes in.</strong></p>
         <p v-for="(number, why) in plan.left_out" :key="why" class="note">{{ number }} left out: {{ why }}.</p>
         <p v-if="plan.no_mobile" class="note gorse">▲ {{ plan.no_mobile }} of them have no mobile number: texts pass them over.</p>
         <p v-if="plan.no_email" class="note gorse">▲ {{ plan.no_email }} of them have no email address: emails pass them over.</p>
