@@ -26,12 +26,11 @@ class Line:
 
 @dataclass(frozen=True, slots=True)
 class Timeline:
-    """`ends` is None only for a script whose every way ends before its last line."""
+    """Lines that nobody can reach are not among `lines`."""
 
     joined: datetime
     zone: str
     lines: Mapping[str, Line]
-    ends: Span | None
 
     def day(self, instant: datetime) -> int:
         """The calendar day of an instant, counted from the day of joining (day 0), in local time."""
@@ -73,5 +72,5 @@ def time_line(workflow: Workflow, joined: datetime, zone: str) -> Timeline:
                 closed = end if closed is None else closed.joined(end)
         return closed
 
-    ends = lay(workflow.steps, Span(joined, joined))
-    return Timeline(joined, zone, lines, ends)
+    lay(workflow.steps, Span(joined, joined))
+    return Timeline(joined, zone, lines)

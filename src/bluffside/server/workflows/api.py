@@ -526,12 +526,11 @@ def enrol_plan(request: AccountRequest, account: Path[str], workflow_id: int, en
 def enrol(request: AccountRequest, account: Path[str], workflow_id: int, given: Enrolling) -> EnrolPlan:
     require(request, "people")
     workflow = _of(request, workflow_id)
-    plan = _plan(workflow, chosen(request, given.who))
+    contact_ids = chosen(request, given.who)
+    plan = _plan(workflow, contact_ids)
     if plan.problem:
         raise HttpError(409, plan.problem)
-    enrolling.enrol(
-        workflow, chosen(request, given.who), f"by hand, by {request.person.name}", Cause(actor=request.person)
-    )
+    enrolling.enrol(workflow, contact_ids, f"by hand, by {request.person.name}", Cause(actor=request.person))
     return plan
 
 
