@@ -112,7 +112,7 @@ def reset_demo(arguments: list[str]) -> int:
 
 def rehearse(arguments: list[str]) -> int:
     machine.virtual_environment()
-    command = [python(), "-m", "bluffside.core.rehearsal.command", *arguments]
+    command = [python(), "-m", "bluffside.commandline.rehearse", *arguments]
     return subprocess.run(command, env=os.environ | {"PYTHONPATH": str(ROOT / "src")}).returncode
 
 

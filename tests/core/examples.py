@@ -13,14 +13,14 @@ from bluffside.core.workflow.files import parse_workflow
 MONDAY = datetime(2026, 3, 2, 9, tzinfo=UTC)
 
 ADA = Facts(
-    Contact("Ada", "Marsh", "ada@example.com", "+447700900123"),
+    Contact("Ada", "Marsh", "ada@example.com", "+447700900123", id="ada"),
     Account("Tern Harbour Sailing", "Europe/London"),
     Member("Mel", "Mel Rowan", "+447700900100"),
 )
 
 ASK: dict[str, Any] = {
     "name": "Ask about the taster day",
-    "starts": [{"kind": "tag_added", "tag": "taster"}, {"kind": "by_hand"}],
+    "starts": [{"kind": "tag_added", "tags": ["taster"]}, {"kind": "by_hand"}],
     "steps": [
         {"kind": "text", "id": "hello", "message": {
             "name": "Hello", "body": 'Hi {{ contact.first_name | default: "there" }}, dry again?'}},
@@ -88,7 +88,7 @@ def _numbered(steps: list[dict[str, Any]], prefix: str = "s") -> list[dict[str, 
 def workflows(draw: st.DrawFn) -> Workflow:
     steps = draw(st.lists(st.recursive(_leaf, _divided, max_leaves=8), max_size=6))
     hours = draw(st.sampled_from([None, {"weekdays": ["mon", "wed", "fri"], "start": "09:00", "end": "12:00"}]))
-    leaves = draw(st.sampled_from([[], ["reply"]]))
+    leaves = draw(st.sampled_from([[], [{"kind": "replied"}]]))
     return parse_workflow({"name": "made up", "steps": _numbered(steps), "hours": hours, "leaves_on": leaves})
 
 

@@ -6,10 +6,10 @@ from datetime import timedelta
 from hypothesis import given, settings
 
 from bluffside.core.engine.advance import advance
-from bluffside.core.engine.effects import AddTag, Effect, MakeTask, SendMessage, apply
+from bluffside.core.engine.effects import AddTag, Effect, MakeTask, SendMessage
 from bluffside.core.engine.signals import Joined, Removed, Replied, TimeReached
 from bluffside.core.engine.state import State
-from bluffside.core.facts import Facts
+from bluffside.core.facts import Facts, withdrawn
 from bluffside.core.workflow.document import Workflow, walk
 from bluffside.core.workflow.program import compile_workflow
 from tests.core.examples import ADA, MONDAY, ask, histories, workflows
@@ -27,8 +27,7 @@ def play(workflow: Workflow, history: list, facts: Facts = ADA) -> tuple[list[St
         state = outcome.state
         states.append(state)
         effects += outcome.effects
-        for effect in outcome.effects:
-            facts = replace(facts, contact=apply(facts.contact, effect))
+        facts = outcome.facts
     return states, effects
 
 
@@ -58,7 +57,7 @@ def test_a_reply_that_no_step_waits_for_leaves_unless_the_workflow_says_stay() -
 
 
 def test_a_closed_channel_is_passed_over_with_its_reason() -> None:
-    facts = replace(ADA, contact=replace(ADA.contact, opted_out=frozenset({"text"})))
+    facts = replace(ADA, contact=replace(ADA.contact, consents=withdrawn("text")))
     outcome = advance(compile_workflow(ask()), State(MONDAY), facts, Joined(), MONDAY)
     assert not outcome.effects
     assert "Passed over “Hello”: opted out of texts." in [reason.sentence for reason in outcome.reasons]
@@ -69,7 +68,7 @@ def test_outside_the_sending_hours_a_message_is_held_and_the_channel_looked_at_a
     program = compile_workflow(workflow)
     held = advance(program, State(MONDAY), ADA, Joined(), MONDAY).state
     assert held.until == MONDAY + timedelta(hours=25)
-    opted_out = replace(ADA, contact=replace(ADA.contact, opted_out=frozenset({"text"})))
+    opted_out = replace(ADA, contact=replace(ADA.contact, consents=withdrawn("text")))
     assert not advance(program, held, opted_out, TimeReached(), held.until).effects
     assert len(advance(program, held, ADA, TimeReached(), held.until).effects) == 1
 

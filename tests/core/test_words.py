@@ -6,12 +6,12 @@ from hypothesis import strategies as st
 from smsutil import split
 
 from bluffside.core.channels.answers import tell
-from bluffside.core.channels.consent import is_opt_out
+from bluffside.core.channels.keywords import is_opt_out
 from bluffside.core.channels.text_parts import BASIC, EXTENSION, measure
-from bluffside.core.conditions import AllOf, AnyOf, FieldTest, NoneOf, ReachTest, TagTest
+from bluffside.core.conditions import AllOf, AnyOf, Case, FieldTest, NoneOf, ReachTest, TagTest
 from bluffside.core.facts import Contact, Facts
 from bluffside.core.messages.merge import BadTemplate, faults, render, uses
-from tests.core.examples import ADA
+from tests.core.examples import ADA, MONDAY
 
 
 # 3GPP TS 23.038: 160 septets in one part, 153 in each of several; 70 and 67 for UCS-2 (section 6.1.2 and 6.2.3);
@@ -97,13 +97,14 @@ def test_answers_are_told_apart_by_whole_words_the_earliest_first(text: str, ans
 def test_conditions_hold_read_and_nest() -> None:
     contact = Contact("Ada", mobile="+447700900123", tags=frozenset({"crew"}))
     crew, mail = TagTest(tag="crew"), ReachTest(channel="email")
-    assert AllOf(of=(crew, NoneOf(of=(mail,)))).holds(contact)
-    assert AnyOf(of=(mail, FieldTest(field="first_name", compare="is", value="ada"))).holds(contact)
-    assert not AllOf(of=(crew, mail)).holds(contact)
+    case = Case(Facts(contact), MONDAY)
+    assert AllOf(of=(crew, NoneOf(of=(mail,)))).holds(case)
+    assert AnyOf(of=(mail, FieldTest(field="first_name", compare="is", value="ada"))).holds(case)
+    assert not AllOf(of=(crew, mail)).holds(case)
     assert AllOf(of=(crew, AnyOf(of=(mail, TagTest(tag="x", has=False))))).describe() == (
         "has the tag “crew” and (can be reached by email or lacks the tag “x”)"
     )
-    assert AllOf(of=(crew, mail)).seen(contact) == {"tags": "crew", "email": "no email address"}
+    assert AllOf(of=(crew, mail)).seen(case) == {"tags": "crew", "email": "no email address"}
 
 
 def test_words_for_empty_stand_in_and_values_are_never_run() -> None:

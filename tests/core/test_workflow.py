@@ -10,8 +10,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from bluffside.commandline.rehearse import main
 from bluffside.core.engine.signals import Replied
-from bluffside.core.rehearsal.command import main
 from bluffside.core.rehearsal.rehearse import Answer, rehearse
 from bluffside.core.timing.durations import Duration
 from bluffside.core.workflow.checks import can_publish, check
@@ -32,11 +32,10 @@ ROOT = Path(__file__).parents[2]
 
 
 @given(workflows())
-@settings(max_examples=40)
-def test_files_read_back_as_written_and_fit_the_schema(workflow: Workflow) -> None:
+@settings(max_examples=60)
+def test_files_read_back_as_written(workflow: Workflow) -> None:
     assert read_workflow(write_workflow(workflow, "json")) == workflow
     assert read_workflow(write_workflow(workflow, "yaml")) == workflow
-    jsonschema.validate(to_data(workflow), json_schema())
 
 
 def test_the_published_schema_is_the_one_in_force() -> None:
@@ -76,7 +75,7 @@ def test_whatever_is_in_a_file_it_is_a_workflow_or_refused_in_words(text: str) -
     ("change", "code"),
     [
         ({"steps": []}, "no-lines"),
-        ({"starts": [{"kind": "tag_added", "tag": ""}]}, "start-incomplete"),
+        ({"starts": [{"kind": "tag_added", "tags": []}]}, "start-incomplete"),
         ({"steps": [{"kind": "text", "id": "a"}]}, "message-empty"),
         ({"steps": [{"kind": "tag", "id": "a"}]}, "tag-empty"),
         ({"steps": [{"kind": "end", "id": "a"}, {"kind": "call", "id": "b"}]}, "after-the-end"),

@@ -149,7 +149,9 @@ def test_workflows_that_start_each_other_come_to_an_end(house: House) -> None:
     contact = house.contact()
     for here, there in (("a", "b"), ("b", "a")):
         steps = [{"kind": "untag", "id": "u", "tag": there}, {"kind": "tag", "id": "t", "tag": there}]
-        house.workflow(name=here, starts=[{"kind": "tag_added", "tag": here}], entry={"again": "always"}, steps=steps)
+        house.workflow(
+            name=here, starts=[{"kind": "tag_added", "tags": [here]}], entry={"again": "always"}, steps=steps
+        )
     tag(contact, "a")
     until_quiet()
     assert Enrolment.objects.count() == enrolling.DEEPEST

@@ -100,7 +100,7 @@ def test_publishing_says_before_what_it_does(api: Any, house: House) -> None:
     _, saved = api("PUT", f"workflows/{workflow.id}/draft", {"document": shorter, "revision": 1})
     _, plan = api("GET", f"workflows/{workflow.id}/publish")
     assert (plan["version"], plan["inside"], plan["errors"]) == (2, 0, [])
-    assert "No longer leaves on a reply." in plan["changes"] and "Gone: Has 72 hours to answer." in plan["changes"]
+    assert "No longer leaves when they reply." in plan["changes"] and "Gone: Has 72 hours to answer." in plan["changes"]
     status, now = api("POST", f"workflows/{workflow.id}/publish", {"revision": saved["revision"]})
     assert (status, now["version"], now["changes"]) == (200, 2, [])
 

@@ -1,22 +1,88 @@
 """The facts a decision is taken on, as plain values.
 
 The server loads them from PostgreSQL for a whole batch; a rehearsal makes them up. Nothing here can
-be changed in place: an effect makes a new contact (see `engine.effects.apply`).
+be changed in place: an effect makes new facts (see `Effect.changes` in engine.effects).
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
+from datetime import date, datetime
+from decimal import Decimal
+from types import MappingProxyType
 from typing import Literal
 
-Channel = Literal["email", "text"]
-CHANNELS: tuple[Channel, ...] = ("email", "text")
+from bluffside.core.care.house import Care
+from bluffside.core.events import Event
+from bluffside.core.scoring.sheet import Score
+from bluffside.core.terms import CHANNELS, PURPOSES, TWO_WAY, Channel, Purpose, TwoWay
+
+FieldValue = str | Decimal | date | bool | tuple[str, ...] | None
+"""The typed kinds of field: text, choice, phone and link; number and money; date; yes or no; several choices."""
+
+
+@dataclass(frozen=True, slots=True)
+class Consent:
+    """What a contact said about being written to on a channel for a purpose.
+
+    `how` it was said ("form", "by text", "import"), `wording` what was asked, `evidence` what proves it:
+    whoever relies on consent must be able to show it (GDPR art. 7(1)).
+    """
+
+    channel: Channel
+    purpose: Purpose
+    state: Literal["given", "withdrawn", "asked"]
+    at: datetime | None = None
+    how: str = ""
+    wording: str = ""
+    evidence: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Deal:
+    """A deal on a pipeline. `value` is in the account's currency; `since` when it came to its stage."""
+
+    id: str
+    pipeline: str
+    stage: str
+    created: datetime
+    since: datetime
+    value: Decimal = Decimal(0)
+    state: Literal["open", "won", "lost"] = "open"
+    name: str = ""
+    owner: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Appointment:
+    """An appointment; `start` and `end` are instants."""
+
+    id: str
+    type: str
+    start: datetime
+    end: datetime | None = None
+    state: Literal["booked", "confirmed", "cancelled", "missed", "attended"] = "booked"
+    place: str = ""
+    member: str = ""
+
+    @property
+    def to_come(self) -> bool:
+        """Whether it still stands, so that it can be reminded of."""
+        return self.state in ("booked", "confirmed")
 
 
 @dataclass(frozen=True, slots=True)
 class Contact:
     """One person in an account's list.
 
-    `mobile` is E.164 ("+447700900123"); `zone` an IANA name, empty when the account's zone stands in;
-    `opted_out` holds the channels on which this person asked not to hear from the account.
+    id             unique in the account; decides splits and pauses, so that they stay the same
+    mobile         E.164 ("+447700900123")
+    zone           an IANA name, empty when the account's zone stands in
+    fields         the account's own typed fields, by name
+    channel_order  the channels the contact would rather hear on, the dearest first; empty when not asked
+    consents       what was said, at most one for a channel and purpose
+    do_not_contact nothing goes out on any channel
+    exhausted      channels whose address bounced or is not in service
+    happened       past events, oldest first, as far as the definition's conditions and the limits need them
     """
 
     first_name: str = ""
@@ -25,26 +91,77 @@ class Contact:
     mobile: str = ""
     zone: str = ""
     tags: frozenset[str] = frozenset()
-    opted_out: frozenset[Channel] = frozenset()
+    consents: tuple[Consent, ...] = ()
+    id: str = ""
+    post: str = ""
+    push: str = ""
+    social: str = ""
+    added: datetime | None = None
+    owner: str = ""
+    fields: Mapping[str, FieldValue] = field(default_factory=lambda: MappingProxyType({}))
+    lists: frozenset[str] = frozenset()
+    channel_order: tuple[Channel, ...] = ()
+    do_not_contact: bool = False
+    exhausted: frozenset[Channel] = frozenset()
+    score: Score = Score()
+    deals: tuple[Deal, ...] = ()
+    appointments: tuple[Appointment, ...] = ()
+    happened: tuple[Event, ...] = ()
 
     @property
     def name(self) -> str:
         return f"{self.first_name} {self.last_name}".strip()
 
+    @property
+    def opted_out(self) -> frozenset[Channel]:
+        """The channels on which this person asked not to hear from the account for any purpose."""
+        no = {(one.channel, one.purpose) for one in self.consents if one.state == "withdrawn"}
+        return frozenset(channel for channel in CHANNELS if all((channel, purpose) in no for purpose in PURPOSES))
+
+    def consent(self, channel: Channel, purpose: Purpose) -> Consent | None:
+        for one in self.consents:
+            if one.channel == channel and one.purpose == purpose:
+                return one
+        return None
+
     def address(self, channel: Channel) -> str:
         """Where this channel reaches the contact; empty when it does not."""
-        return self.mobile if channel == "text" else self.email
+        match channel:
+            case "email":
+                return self.email
+            case "text" | "voicemail":
+                return self.mobile
+            case "letter":
+                return self.post
+            case "push":
+                return self.push
+            case "social":
+                return self.social
+
+    def appointment(self, id: str) -> Appointment | None:
+        return next((one for one in self.appointments if one.id == id), None)
+
+    def deal(self, id: str) -> Deal | None:
+        return next((one for one in self.deals if one.id == id), None)
+
+
+def withdrawn(*channels: Channel, at: datetime | None = None, evidence: str = "") -> tuple[Consent, ...]:
+    """Consent withdrawn on these channels for every purpose, as an opt-out word does."""
+    return tuple(
+        Consent(channel, purpose, "withdrawn", at, evidence=evidence) for channel in channels for purpose in PURPOSES
+    )
 
 
 @dataclass(frozen=True, slots=True)
 class Account:
-    """The client business that speaks: its name, zone (IANA) and the details merged into messages."""
+    """The client business that speaks: its name, zone (IANA), the details merged into messages, its care."""
 
     name: str = ""
     zone: str = "UTC"
     phone: str = ""
     booking_link: str = ""
     signature: str = ""
+    care: Care = Care()
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,3 +183,22 @@ class Facts:
     def zone(self) -> str:
         """A local time belongs to the contact's zone, else the account's."""
         return self.contact.zone or self.account.zone
+
+
+__all__ = [
+    "CHANNELS",
+    "PURPOSES",
+    "TWO_WAY",
+    "Account",
+    "Appointment",
+    "Channel",
+    "Consent",
+    "Contact",
+    "Deal",
+    "Facts",
+    "FieldValue",
+    "Member",
+    "Purpose",
+    "TwoWay",
+    "withdrawn",
+]

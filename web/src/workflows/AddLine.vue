@@ -10,7 +10,7 @@ const script = useScript();
 const typed = ref("");
 const marked = ref(0);
 const field = ref<HTMLInputElement>();
-const found = computed(() => suggestions(typed.value, [...script.kinds.value.values()]));
+const found = computed(() => suggestions(typed.value, [...script.kinds.value.values()].filter((kind) => script.offered.value.has(kind.kind))));
 watch(typed, () => (marked.value = 0));
 onMounted(() => field.value?.focus());
 

@@ -19,8 +19,8 @@ const KINDS: [string, string][] = [
 ];
 const BLANK: Record<string, Condition> = {
   tag: { test: "tag", tag: "", has: true },
-  field: { test: "field", field: "first_name", compare: "known", value: "" },
-  reach: { test: "reach", channel: "text", can: true },
+  field: { test: "field", field: "first_name", compare: "known", value: "", values: [] },
+  reach: { test: "reach", channel: "text", can: true, purpose: "marketing" },
 };
 function become(kind: string) {
   const own = several.value ? several.value.of : [props.condition];
@@ -45,6 +45,7 @@ function more() {
   <div class="condition" :class="{ inner }">
     <select :value="condition.test" aria-label="What is tested" @change="become(($event.target as HTMLSelectElement).value)">
       <option v-for="[kind, words] in KINDS" :key="kind" :value="kind">{{ words }}</option>
+      <option v-if="!KINDS.some(([kind]) => kind === condition.test)" :value="condition.test">{{ condition.test }}, as in the file</option>
     </select>
     <template v-if="condition.test === 'tag'">
       <select :value="String(condition.has)" aria-label="has or lacks" @change="set({ has: ($event.target as HTMLSelectElement).value === 'true' })">

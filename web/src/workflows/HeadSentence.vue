@@ -9,20 +9,29 @@ import { useScript } from "./script";
 const script = useScript();
 const doc = script.doc;
 const open = computed(() => script.mayWrite.value && script.look.value === "write");
-type Start = Doc["starts"][number];
 type Hours = NonNullable<Doc["hours"]>;
 const DAYS: [Hours["weekdays"][number], string][] = [["mon", "Mo"], ["tue", "Tu"], ["wed", "We"], ["thu", "Th"], ["fri", "Fr"], ["sat", "Sa"], ["sun", "Su"]];
 
 const tagStarts = computed(() => doc.value.starts.flatMap((start, index) => (start.kind === "tag_added" ? [{ start, index }] : [])));
 const byHand = computed(() => doc.value.starts.some((start) => start.kind === "by_hand"));
-function setStart(index: number, tag: string) {
+/** Several tags of one start are written with commas between. */
+function setStart(index: number, typed: string) {
+  const tags = typed.split(",").map((tag) => tag.trim()).filter(Boolean);
   script.change((draft) => {
-    if (tag) draft.starts[index] = { kind: "tag_added", tag };
+    const start = draft.starts[index];
+    if (tags.length && start?.kind === "tag_added") start.tags = tags;
     else draft.starts.splice(index, 1);
   });
 }
 function addStart() {
-  script.change((draft) => draft.starts.unshift({ kind: "tag_added", tag: "" } as Start));
+  script.change((draft) => draft.starts.unshift({ kind: "tag_added", tags: [] }));
+}
+const leavesOnReply = computed(() => doc.value.leaves_on.some((one) => one.kind === "replied"));
+function toggleReply() {
+  script.change((draft) => {
+    const others = draft.leaves_on.filter((one) => one.kind !== "replied");
+    draft.leaves_on = leavesOnReply.value ? others : [{ kind: "replied", message: "" }, ...others];
+  });
 }
 function setByHand(on: boolean) {
   script.change((draft) => {
@@ -32,7 +41,8 @@ function setByHand(on: boolean) {
 }
 function setAgain(again: string) {
   script.change((draft) => {
-    draft.entry = again === "after" ? { again: "after", after: "30 days" } : { again: again as "never" | "always", after: null };
+    const rule = again === "after" ? { again: "after" as const, after: "30 days" } : { again: again as "never" | "always", after: null };
+    draft.entry = { ...draft.entry, ...rule };
   });
 }
 function setHours(changes: Partial<Hours> | null) {
@@ -51,7 +61,7 @@ function toggleDay(day: Hours["weekdays"][number]) {
   <div class="head" @keydown.stop>
     <div>
       <span class="say">Starts when tagged</span>
-      <input v-for="{ start, index } in tagStarts" :key="index" class="serif" :class="{ blank: !start.tag }" :value="start.tag" list="head-tags" aria-label="Tag that starts it" placeholder="which tag?" maxlength="80" :disabled="!open" @change="setStart(index, ($event.target as HTMLInputElement).value.trim())" />
+      <input v-for="{ start, index } in tagStarts" :key="index" class="serif" :class="{ blank: !start.tags.length }" :value="start.tags.join(', ')" list="head-tags" aria-label="Tag that starts it" placeholder="which tag?" maxlength="400" :disabled="!open" @change="setStart(index, ($event.target as HTMLInputElement).value.trim())" />
       <datalist id="head-tags"><option v-for="tag in script.tags.value" :key="tag" :value="tag" /></datalist>
       <button v-if="open" class="link small" @click="addStart">{{ tagStarts.length ? "or another tag" : "a tag…" }}</button>
       <label><input type="checkbox" :checked="byHand" :disabled="!open" @change="setByHand(($event.target as HTMLInputElement).checked)" /> enrolled by hand</label>
@@ -61,7 +71,7 @@ function toggleDay(day: Hours["weekdays"][number]) {
       <select :value="doc.entry.again" aria-label="Who was in it before" :disabled="!open" @change="setAgain(($event.target as HTMLSelectElement).value)">
         <option value="never">does not come in again</option><option value="after">may come in again after 30 days</option><option value="always">may come in again</option>
       </select>
-      <label><input type="checkbox" :checked="doc.leaves_on.includes('reply')" :disabled="!open" @change="script.change((draft) => (draft.leaves_on = draft.leaves_on.length ? [] : ['reply']))" /> leaves on any reply</label>
+      <label><input type="checkbox" :checked="leavesOnReply" :disabled="!open" @change="toggleReply" /> leaves on any reply</label>
     </div>
     <div>
       <label><input type="checkbox" :checked="!!doc.hours" :disabled="!open" @change="setHours(doc.hours ? null : {})" /> <span class="say">Sends only</span></label>

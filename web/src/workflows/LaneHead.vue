@@ -16,8 +16,8 @@ const ANSWERS = { yes: "answers", out: "answers", other: "answers anything else"
 const reply = computed(() => ("answer" in props.lane ? (props.lane as ReplyLane) : undefined));
 const hasWords = computed(() => reply.value?.answer === "yes" || reply.value?.answer === "out");
 const condition = computed(() => {
-  if (reply.value || !("when" in props.lane)) return "";
-  if (!props.lane.when) return "everyone else";
+  if (reply.value) return "";
+  if ("when" in props.lane && !props.lane.when) return "everyone else";
   return script.readings.value.get(props.step.id)?.headings[props.lane.id] ?? "…";
 });
 const open = computed(() => script.look.value === "write" && script.mayWrite.value);

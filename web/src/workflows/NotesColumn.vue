@@ -133,7 +133,7 @@ const errors = computed(() => props.allChecks.filter((check) => check.severity =
       <h2>{{ kind?.label }}</h2>
       <p v-if="step.kind === 'wait'" class="soft">Minutes and hours are exact; days, weeks and months are of the calendar where the contact is, so nine stays nine when the clocks change.</p>
       <template v-if="step.kind === 'wait_for_reply'">
-        <p class="soft">The first reply within the limit takes its lane. Later replies {{ script.doc.value.leaves_on.length ? "end the workflow for that contact" : "change nothing" }}.</p>
+        <p class="soft">The first reply within the limit takes its lane. Later replies {{ script.doc.value.leaves_on.some((one) => one.kind === "replied") ? "end the workflow for that contact" : "change nothing" }}.</p>
         <p v-if="open && missing.length" class="links">Add a lane for <button v-for="answer in missing" :key="answer" class="link" @click="addReplyLane(answer)">{{ NAMES[answer] }}</button></p>
       </template>
       <template v-if="step.kind === 'choose'">

@@ -15,7 +15,7 @@ const amount = ref(1);
 const unit = ref("day");
 const field = ref<HTMLElement>();
 const button = ref<HTMLElement>();
-const UNITS = ["minute", "hour", "day", "week", "month"];
+const UNITS = ["second", "minute", "hour", "day", "week", "month"];
 
 const value = computed(() => (props.step as unknown as Record<string, unknown>)[props.part.field]);
 const words = computed(() => {

@@ -103,6 +103,7 @@ const script: Script = {
   account,
   doc,
   kinds: computed(() => new Map(props.catalogue.kinds.map((kind) => [kind.kind, kind]))),
+  offered: computed(() => new Set(props.catalogue.offered)),
   look,
   mayWrite,
   selected,

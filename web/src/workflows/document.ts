@@ -6,7 +6,7 @@ export type Doc = Schemas["Workflow"];
 export type Step = Doc["steps"][number];
 export type ReplyLane = Schemas["ReplyLane"];
 export type ChoiceLane = Schemas["ChoiceLane"];
-export type Lane = ReplyLane | ChoiceLane;
+export type Lane = Extract<Step, { lanes: unknown }>["lanes"][number];
 export type Kind = Schemas["CatalogueKind"];
 export type KindPart = Schemas["CataloguePart"];
 export type Condition = NonNullable<ChoiceLane["when"]>;
@@ -21,6 +21,12 @@ export interface Place {
 
 export function newId(prefix: string): string {
   return `${prefix}-${crypto.getRandomValues(new Uint32Array(1))[0]?.toString(36)}`;
+}
+
+/** Whether a line holds more than the parts its sentence shows: days it keeps to, who gets it, a hold. */
+export function saysMore(step: Step): boolean {
+  if ("weekdays" in step && (step.weekdays.length < 7 || step.skip_holidays)) return true;
+  return ("held" in step && step.held) || ("assign" in step && step.assign.to !== "responsible");
 }
 
 export function lanesOf(step: Step): Lane[] {

@@ -10,6 +10,8 @@ export interface Script {
   account: Ref<string>;
   doc: Ref<Doc>;
   kinds: Ref<Map<string, Kind>>;
+  /** The kinds that new lines can be of; the others are shown as they read. */
+  offered: Ref<Set<string>>;
   look: Ref<Look>;
   mayWrite: Ref<boolean>;
   /** The id of the selected line or lane; "" for none. */

@@ -29,9 +29,9 @@ export function suggestions(typed: string, kinds: Kind[]): Suggestion[] {
 
 /** A duration as typed ("5 days", "90 min", "1h"), or nothing. */
 export function duration(typed: string): string | undefined {
-  const found = typed.toLowerCase().match(/^(\d{1,5})\s*(minute|min|hour|h|day|d|week|w|month|m)s?\b/);
+  const found = typed.toLowerCase().match(/^(\d{1,5})\s*(second|sec|minute|min|hour|h|day|d|week|w|month|m)s?\b/);
   if (!found) return undefined;
-  const unit = { min: "minute", m: "month", h: "hour", d: "day", w: "week" }[found[2] as string] ?? found[2];
+  const unit = { sec: "second", min: "minute", m: "month", h: "hour", d: "day", w: "week" }[found[2] as string] ?? found[2];
   const amount = Number(found[1]);
   return `${amount} ${unit}${amount === 1 ? "" : "s"}`;
 }

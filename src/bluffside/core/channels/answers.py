@@ -8,7 +8,7 @@ first; an answer none of the words fits is "other". Words match whole: "yes" is 
 from collections.abc import Mapping
 from typing import Literal
 
-from bluffside.core.channels.consent import is_opt_out, plain
+from bluffside.core.channels.keywords import is_opt_out, plain
 
 Answer = Literal["yes", "out", "other", "none"]
 

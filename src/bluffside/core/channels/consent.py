@@ -1,33 +1,32 @@
-"""Words that revoke consent, and whether a channel is open to a contact.
+"""Whether a channel is open to a contact for a purpose, and if not why, in words.
 
-A text that consists of one of OPT_OUT_WORDS stops everything on that channel at once, whatever a
-workflow says. The words are those of 47 CFR 64.1200(a)(10); "stopall" is common practice among
-carriers. A sentence that merely contains one ("I will stop by on Monday") does not count as one.
+Every message is decided by this: by the step that would send it, and again when it is handed over.
 """
 
-import re
-
-from bluffside.core.facts import Channel, Contact
-
-OPT_OUT_WORDS = ("stop", "quit", "end", "revoke", "opt out", "cancel", "unsubscribe", "stopall")
-CHANNEL_NAMES: dict[Channel, str] = {"email": "email", "text": "texts"}
+from bluffside.core.care.house import ConsentPolicy
+from bluffside.core.facts import Contact
+from bluffside.core.terms import NO_ADDRESS, SEVERAL, Channel, Purpose
 
 
-def plain(words: str) -> str:
-    """Lower case, punctuation and doubled spaces gone: how answers and words are compared."""
-    return " ".join(re.sub(r"[^\w\s]", " ", words.casefold()).split())
-
-
-def is_opt_out(text: str) -> bool:
-    """Whether a reply, taken as a whole, revokes consent ("STOP", "Stop please", "opt-out")."""
-    said = plain(text)
-    return said.removesuffix(" please").removeprefix("please ") in OPT_OUT_WORDS
-
-
-def why_closed(contact: Contact, channel: Channel) -> str:
-    """Why this channel cannot reach the contact, in words; empty when it can."""
-    if channel in contact.opted_out:
-        return f"opted out of {CHANNEL_NAMES[channel]}"
+def why_closed(
+    contact: Contact,
+    channel: Channel,
+    purpose: Purpose = "marketing",
+    policy: ConsentPolicy = "until_they_object",
+) -> str:
+    """Why this channel cannot be used; empty when it can. What forbids it comes before what prevents it."""
+    if contact.do_not_contact:
+        return "not to be contacted"
+    if contact.consents or policy == "ask_first":
+        said = contact.consent(channel, purpose)
+        if said and said.state == "withdrawn":
+            other = contact.consent(channel, "service" if purpose == "marketing" else "marketing")
+            everything = other is not None and other.state == "withdrawn"
+            return f"opted out of {SEVERAL[channel]}" + ("" if everything else f" for {purpose}")
+        if policy == "ask_first" and not (said and said.state == "given"):
+            return f"has not agreed to {SEVERAL[channel]} for {purpose}"
     if not contact.address(channel):
-        return "no mobile number" if channel == "text" else "no email address"
+        return NO_ADDRESS[channel]
+    if channel in contact.exhausted:
+        return f"the address for {SEVERAL[channel]} does not work"
     return ""

@@ -4,34 +4,40 @@
     -------   -----------   ------------------------------------------------------------------
     new       Joined        begins at the first line
     running   TimeReached   its step wakes, if its time has come; else nothing
-    running   Replied       its step hears it, if it listens; else it leaves, if the workflow
-                            leaves on replies or the reply is an opt-out; else nothing
+    running   Replied       its step hears it, if it listens; else, when it asks to stop, as Happened with
+                            the consent withdrawn, and it leaves if nothing waits for that; else as Happened
+    running   Happened      its step takes notice, if it waits for that; else it leaves, if the
+                            workflow leaves on that; else nothing
     running   Removed       leaves
     ended     anything      nothing
 
-After that, moves are followed from line to line until one says stay or leave, or the script is out
-of lines. Lines only ever lead forward (see workflow.program), so this ends.
+After that, moves are followed from line to line until one says stay or leave, or the script is out of
+lines. Lines lead forward, or back to a loop that counts its passes (see workflow.program), so this ends.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
 from datetime import datetime
+from typing import NamedTuple
 
-from bluffside.core.channels.consent import is_opt_out
+from bluffside.core.channels.keywords import is_opt_out
+from bluffside.core.conditions import Case
 from bluffside.core.engine.effects import Effect
-from bluffside.core.engine.moves import Into, Leave, Move, On, Stay
-from bluffside.core.engine.signals import Joined, Removed, Replied, Signal, TimeReached
+from bluffside.core.engine.moves import ON, Into, Leave, Move, On, Over, Stay
+from bluffside.core.engine.signals import Happened, Joined, Removed, Replied, Signal, TimeReached
 from bluffside.core.engine.state import State
 from bluffside.core.engine.turn import Reason, Setting, Turn
+from bluffside.core.events import Event
 from bluffside.core.facts import Facts
 from bluffside.core.workflow.program import Program
 
 FINISHED = "came to the end"
 
 
-@dataclass(frozen=True, slots=True)
-class Outcome:
+class Outcome(NamedTuple):
+    """`facts` are those that were given, changed by the effects."""
+
     state: State
+    facts: Facts
     effects: Sequence[Effect] = ()
     reasons: Sequence[Reason] = ()
 
@@ -42,67 +48,121 @@ def advance(program: Program, state: State, facts: Facts, signal: Signal, now: d
     Pure: the same arguments give the same outcome. Raises `program.UnknownPlace` when the state
     stands at a step this program does not have, and `merge.BadTemplate` when a message cannot be rendered.
     """
-    if not state.running:
-        return Outcome(state)
-    turn = Turn(now, state, facts, Setting(facts.zone, program.hours))
+    if state.ended:
+        return Outcome(state, facts)
+    turn = _turn(program, state, facts, signal, now)
     move = _first_move(program, turn, signal)
     if move is None:
-        return Outcome(state, (), turn.reasons)
-    return Outcome(_follow(program, turn, move), turn.effects, turn.reasons)
+        return Outcome(state, facts, (), turn.reasons)
+    return Outcome(_follow(program, turn, move), turn.facts, turn.effects, turn.reasons)
+
+
+def _turn(program: Program, state: State, facts: Facts, signal: Signal, now: datetime) -> Turn:
+    about = signal.about if isinstance(signal, Joined) and signal.about else state.about
+    account, contact = facts.account, facts.contact
+    zone = contact.zone or account.zone
+    setting = Setting(zone, program.hours, account.care, state.joined, contact, about, account.zone)
+    return Turn(
+        now, state, facts, setting, state.place, state.arrived or now, state.round, state.loops, state.deadline, about
+    )
 
 
 def _first_move(program: Program, turn: Turn, signal: Signal) -> Move | None:
     state = turn.state
-    match signal:
-        case Joined(why):
-            if state.place:
-                return None
-            turn.because(f"Joined: {why}.")
-            return On()
-        case TimeReached():
-            if not state.place or state.until is None or turn.now < state.until:
-                return None
-            return program.step(state.place).wake(turn)
-        case Replied():
-            return _hear(program, turn, signal)
-        case Removed(why):
-            turn.because(f"Taken out: {why}.")
-            return Leave(why)
+    if isinstance(signal, TimeReached):
+        if not state.place or state.until is None or turn.now < state.until:
+            return None
+        step = program.step(state.place)
+        # Who was moved to a line of another version (see workflow.moving) has not begun it yet.
+        return step.begin(turn) if state.arrived is None else step.wake(turn)
+    if isinstance(signal, Joined):
+        if state.place:
+            return None
+        turn.because("Joined: {}.", signal.why)
+        return ON
+    if isinstance(signal, Replied):
+        return _hear(program, turn, signal)
+    if isinstance(signal, Happened):
+        return _notice(program, turn, signal.event)
+    if isinstance(signal, Removed):
+        turn.because("Taken out: {}.", signal.why)
+        return Leave(signal.why)
+    raise TypeError(signal)
 
 
 def _hear(program: Program, turn: Turn, reply: Replied) -> Move | None:
     if turn.state.listens:
         return program.step(turn.state.place).hear(turn, reply)
     seen = {"reply": reply.text}
-    if program.leaves_on_reply:
-        turn.because("Leaves: a reply came, and this workflow leaves on any reply.", seen)
-        return Leave("replied")
     if is_opt_out(reply.text):
-        turn.because("Leaves: the reply asks to stop.", seen)
+        withdrawn = Event("consent.withdrawn", turn.now, {"channel": reply.channel, "text": reply.text})
+        move = _taken_notice_of(program, turn, withdrawn)
+        if move is not None:
+            return move
+        turn.because("Leaves: the reply asks to stop.", seen=seen)
         return Leave("opted out")
-    turn.because("Goes on: a reply came, and this workflow does not leave on replies.", seen)
+    move = _notice(program, turn, reply.event(turn.now))
+    if move is None:
+        turn.because("Goes on: a reply came, and this workflow does not leave on it.", seen=seen)
+    return move
+
+
+def _notice(program: Program, turn: Turn, event: Event) -> Move | None:
+    move = _taken_notice_of(program, turn, event)
+    if move is not None:
+        return move
+    for leaves in program.leaves_on:
+        if leaves.admits(event, Case(turn.facts, turn.now)):
+            seen = {"reply": str(event.data["text"])} if "text" in event.data else {}
+            turn.because("Leaves {}.", leaves.describe(), seen=seen)
+            return Leave("replied" if event.kind == "reply.received" else leaves.describe())
     return None
+
+
+def _taken_notice_of(program: Program, turn: Turn, event: Event) -> Move | None:
+    return program.step(turn.state.place).notice(turn, event) if turn.state.place else None
 
 
 def _follow(program: Program, turn: Turn, move: Move) -> State:
     while True:
-        place = turn.state.place
-        match move:
-            case Stay(until, listens):
-                return replace(turn.state, until=until, listens=listens)
-            case Leave(why):
-                return _ended(turn.state, why)
-            case On():
-                place = program.after(place)
-            case Into(lane):
-                place = program.into(place, lane)
+        if isinstance(move, Stay):
+            return _state(turn, move.until, move.listens)
+        if isinstance(move, On):
+            place = program.after(turn.place)
+        elif isinstance(move, Into):
+            place = program.into(turn.place, move.lane)
+        elif isinstance(move, Over):
+            place = program.over(turn.place)
+        else:
+            return _ended(turn, move.why)
+        turn.place = place
         if not place:
-            turn.state = replace(turn.state, place="")
             turn.because("Came to the end of the script.")
-            return _ended(turn.state, FINISHED)
-        turn.state = replace(turn.state, place=place, arrived=turn.now, until=None, listens=False)
+            return _ended(turn, FINISHED)
+        turn.arrived = turn.now
         move = program.step(place).begin(turn)
 
 
-def _ended(state: State, why: str) -> State:
-    return replace(state, place="", until=None, listens=False, ended=why)
+def _state(turn: Turn, until: datetime, listens: bool) -> State:
+    was = turn.state
+    return State(
+        was.joined,
+        turn.place,
+        turn.arrived,
+        until,
+        listens,
+        turn.round,
+        "",
+        turn.loops,
+        turn.about,
+        was.by,
+        was.depth,
+        turn.deadline,
+    )
+
+
+def _ended(turn: Turn, why: str) -> State:
+    was = turn.state
+    return State(
+        was.joined, "", turn.arrived, None, False, turn.round, why, (), turn.about, was.by, was.depth, turn.deadline
+    )

@@ -1,4 +1,4 @@
-"""What a step answers when it is reached, when its time has come, or when it hears a reply."""
+"""What a step answers when it is reached, when its time has come, or when something reaches it."""
 
 from dataclasses import dataclass
 from datetime import datetime
@@ -17,6 +17,11 @@ class Into:
 
 
 @dataclass(frozen=True, slots=True)
+class Over:
+    """Leaving out what follows, up to the next line of the same run that waits for a time, or to the run's end."""
+
+
+@dataclass(frozen=True, slots=True)
 class Stay:
     """Here until an instant; `listens` when a reply is for this step."""
 
@@ -31,4 +36,6 @@ class Leave:
     why: str
 
 
-Move = On | Into | Stay | Leave
+Move = On | Into | Over | Stay | Leave
+ON = On()
+OVER = Over()

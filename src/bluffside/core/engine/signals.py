@@ -1,15 +1,19 @@
 """What can happen to an enrolment from outside. The server makes these from domain events."""
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from datetime import datetime
 
-from bluffside.core.facts import Channel
+from bluffside.core.events import Event
+from bluffside.core.terms import TwoWay
 
 
 @dataclass(frozen=True, slots=True)
 class Joined:
-    """The contact has just been enrolled."""
+    """The contact has just been enrolled: why, and what it is about (a deal, an appointment)."""
 
     why: str = "enrolled by hand"
+    about: Mapping[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
@@ -19,17 +23,28 @@ class TimeReached:
 
 @dataclass(frozen=True, slots=True)
 class Replied:
-    """The contact wrote back, on any channel."""
+    """The contact wrote back. `message` is the name of the message it answers, when that is known."""
 
     text: str
-    channel: Channel = "text"
+    channel: TwoWay = "text"
+    message: str = ""
+
+    def event(self, at: datetime) -> Event:
+        return Event("reply.received", at, {"text": self.text, "channel": self.channel, "message": self.message})
+
+
+@dataclass(frozen=True, slots=True)
+class Happened:
+    """Anything else on the stream of domain events that is about the contact."""
+
+    event: Event
 
 
 @dataclass(frozen=True, slots=True)
 class Removed:
-    """A person takes the contact out."""
+    """A person, or another workflow, takes the contact out."""
 
     why: str
 
 
-Signal = Joined | TimeReached | Replied | Removed
+Signal = Joined | TimeReached | Replied | Happened | Removed

@@ -1,20 +1,29 @@
 """Where one enrolment stands: one place at a time."""
 
-from dataclasses import dataclass
+from collections.abc import Mapping
 from datetime import datetime
+from types import MappingProxyType
+from typing import Any, NamedTuple
+
+NOTHING: Mapping[str, str] = MappingProxyType({})
+DEEPEST = 8  # workflows that start each other end here
 
 
-@dataclass(frozen=True, slots=True)
-class State:
-    """All instants are UTC.
+class State(NamedTuple):
+    """All instants are UTC. A named tuple, since one is made at every step.
 
-    joined   the anchor that "day N" counts from
-    place    id of the step it stands at; empty before the first step and once ended
-    arrived  when it came to that place
-    until    when time moves it on; None once ended
-    listens  whether a reply is for the step it stands at
-    round    how often the script has been begun; with the step's id it makes the key of what is done once
-    ended    why it ended, in words; empty while it runs
+    joined    the anchor that "day N" counts from
+    place     id of the step it stands at; empty before the first step and once ended
+    arrived   when it came to that place
+    until     when time moves it on; None once ended
+    listens   whether a reply is for the step it stands at
+    round     counts the passes of loops; with the step's id it makes the key of what is done once
+    ended     why it ended, in words; empty while it runs
+    loops     the loops it is inside, the innermost last, each with the pass it is at
+    about     what it is about: ids of a deal, an appointment, the form it came by
+    by        the member who caused it, empty when nobody did
+    depth     how many workflows led here by starting one another
+    deadline  a reminder must have gone by then: when what it reminds of begins
     """
 
     joined: datetime
@@ -24,7 +33,31 @@ class State:
     listens: bool = False
     round: int = 1
     ended: str = ""
+    loops: tuple[tuple[str, int], ...] = ()
+    about: Mapping[str, str] = NOTHING
+    by: str = ""
+    depth: int = 0
+    deadline: datetime | None = None
 
     @property
     def running(self) -> bool:
         return not self.ended
+
+    def rest(self) -> dict[str, Any]:
+        """What does not deserve a column of its own, as plain data (JSON)."""
+        return {
+            "loops": [list(loop) for loop in self.loops],
+            "about": dict(self.about),
+            "by": self.by,
+            "deadline": self.deadline.isoformat() if self.deadline else None,
+        }
+
+    def with_rest(self, data: Mapping[str, Any]) -> "State":
+        """The state with what `rest` gave."""
+        deadline = data.get("deadline")
+        return self._replace(
+            loops=tuple((str(loop), int(number)) for loop, number in data.get("loops", ())),
+            about=data.get("about", {}),
+            by=data.get("by", ""),
+            deadline=datetime.fromisoformat(deadline) if deadline else None,
+        )

@@ -1,61 +1,157 @@
 """What a step sees while it decides, and where it notes what is to be done and why."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
-from datetime import datetime
+from dataclasses import dataclass, field
+from datetime import UTC, datetime, timedelta
+from typing import Any, NamedTuple
 
-from bluffside.core.engine.effects import Effect, apply
+from bluffside.core.care.house import Care
+from bluffside.core.conditions import Case
+from bluffside.core.engine.effects import Effect
 from bluffside.core.engine.state import State
-from bluffside.core.facts import Facts
+from bluffside.core.facts import Appointment, Contact, Facts
 from bluffside.core.messages.merge import render
+from bluffside.core.terms import Channel, Purpose
 from bluffside.core.timing import words
 from bluffside.core.timing.hours import SendingHours
+from bluffside.core.timing.local import to_instant, to_local
+
+NO_CARE = Care()
+NEVER = datetime(9999, 1, 1, tzinfo=UTC)
+NOTHING: Mapping[str, str] = {}
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class Setting:
-    """Where and when messages may go out: the contact's zone and the workflow's sending hours, if any."""
+    """Where and when: the contact's zone and dates, the workflow's sending hours, the account's care, and the
+    anchor that days are counted from. The time line is computed in the same setting that steps decide in."""
 
     zone: str
     hours: SendingHours | None = None
+    care: Care = NO_CARE
+    joined: datetime | None = None
+    contact: Contact = field(default_factory=Contact)
+    about: Mapping[str, str] = field(default_factory=dict)
+    home: str = "UTC"  # the account's zone
 
-    def next_allowed(self, instant: datetime) -> datetime:
-        return self.hours.next_allowed(instant, self.zone) if self.hours else instant
+    def next_allowed(self, instant: datetime, channel: Channel = "text", purpose: Purpose = "marketing") -> datetime:
+        """The first instant, from this one on, at which such a message may go out; NEVER when none is left."""
+        if not self.hours and not self.care.quiet:
+            return instant
+        for _ in range(30):
+            start = instant
+            if self.hours:
+                instant = self.hours.next_allowed(instant, self.zone)
+            for quiet in self.care.quiet:
+                if quiet.concern(channel, purpose) and (found := quiet.around(instant, self.zone)):
+                    instant = found[1]
+            if instant == start:
+                return instant
+        return NEVER
+
+    def last_allowed(self, instant: datetime) -> datetime:
+        """The last instant, up to this one, at which any message may go out: what a reminder is moved back to."""
+        for _ in range(30):
+            start = instant
+            if self.hours:
+                instant = self.hours.last_allowed(instant, self.zone)
+            for quiet in self.care.quiet:
+                if found := quiet.around(instant, self.zone):
+                    instant = found[0] - timedelta(minutes=1)
+            if instant == start:
+                break
+        return instant
+
+    def team_is_there(self, instant: datetime) -> datetime:
+        """This instant when the business is open, else the next opening, holidays left out."""
+        opening = self.care.opening
+        if not opening.days:
+            return instant
+        at = instant
+        for _ in range(60):
+            at = opening.next_open(at, self.home)
+            day = to_local(at, self.home).date()
+            if not self.care.holidays.holiday(day):
+                return at
+            at = _next_midnight(at, self.home)
+        return instant
+
+    def appointment(self, type: str = "") -> Appointment | None:
+        """The appointment it is about, else the next to come of a type (any, when empty)."""
+        about = self.contact.appointment(self.about.get("appointment", ""))
+        if about and type in ("", about.type):
+            return about
+        anchor = self.joined
+        coming = [
+            one
+            for one in self.contact.appointments
+            if one.to_come and type in ("", one.type) and (anchor is None or one.start > anchor)
+        ]
+        return min(coming, key=lambda one: one.start, default=None)
 
 
-@dataclass(frozen=True, slots=True)
-class Reason:
-    """One decision: the step it was taken at (empty for the workflow's own), a sentence, the values seen."""
+def _next_midnight(instant: datetime, zone: str) -> datetime:
+    local = to_local(instant, zone) + timedelta(days=1)
+    return to_instant(local.replace(hour=0, minute=0, second=0, microsecond=0), zone)
+
+
+class Reason(NamedTuple):
+    """One decision: the step it was taken at (empty for the workflow's own), a sentence, the values seen.
+
+    The sentence is put together when it is read, since most are kept and few are read: `words` has {} for
+    each of `parts`, and an instant among them is written as the wall clock of `zone` shows it.
+    """
 
     step: str
-    sentence: str
+    words: str
+    parts: tuple[Any, ...]
     values: Mapping[str, str]
+    zone: str
+
+    @property
+    def sentence(self) -> str:
+        if not self.parts:
+            return self.words
+        return self.words.format(
+            *(words.moment(part, self.zone) if isinstance(part, datetime) else part for part in self.parts)
+        )
 
 
 @dataclass(slots=True)
 class Turn:
+    """One enrolment's turn. `place`, `arrived`, `round`, `loops` and `deadline` change while moves are followed;
+    `state` is as it was when the turn began."""
+
     now: datetime
     state: State
     facts: Facts
     setting: Setting
+    place: str
+    arrived: datetime
+    round: int
+    loops: tuple[tuple[str, int], ...]
+    deadline: datetime | None
+    about: Mapping[str, str]
     effects: list[Effect] = field(default_factory=list)
     reasons: list[Reason] = field(default_factory=list)
 
     def do(self, effect: Effect) -> None:
         """Have this done, once, and let later steps see what it changes."""
         self.effects.append(effect)
-        self.facts = replace(self.facts, contact=apply(self.facts.contact, effect))
+        self.facts = effect.changes(self.facts, self.now)
+        self.setting.contact = self.facts.contact
 
-    def because(self, sentence: str, values: Mapping[str, str] | None = None) -> None:
-        self.reasons.append(Reason(self.state.place, sentence, values or {}))
+    def because(self, sentence: str, *parts: Any, seen: Mapping[str, str] = NOTHING) -> None:
+        """Notes a reason: `sentence` is fixed words with {} for each part, since parts may hold any letters."""
+        self.reasons.append(Reason(self.place, sentence, parts, seen, self.setting.zone))
 
     @property
     def key(self) -> tuple[str, int]:
-        return self.state.place, self.state.round
+        return self.place, self.round
+
+    @property
+    def case(self) -> Case:
+        return Case(self.facts, self.now)
 
     def render(self, body: str) -> str:
-        return render(body, self.facts)
-
-    def local(self, instant: datetime) -> str:
-        """The instant as the contact's wall clock shows it."""
-        return words.moment(instant, self.setting.zone)
+        return render(body, self.facts, self.about)

@@ -6,6 +6,7 @@ contact are only ever values, so "{{" in somebody's name stays those two letters
 """
 
 import re
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -13,6 +14,7 @@ from liquid import Environment
 from liquid.exceptions import LiquidError
 
 from bluffside.core.facts import Facts
+from bluffside.core.timing.local import to_local
 
 LONGEST_TEMPLATE = 20_000  # characters
 LONGEST_OUTPUT = 100_000  # bytes
@@ -37,8 +39,22 @@ FIELDS = (
     MergeField("account.signature", "signature"),
     MergeField("member.first_name", "responsible member’s first name"),
     MergeField("member.phone", "responsible member’s phone"),
+    MergeField("appointment.type", "type of the appointment"),
+    MergeField("appointment.day", "day of the appointment"),
+    MergeField("appointment.time", "time of the appointment"),
+    MergeField("appointment.place", "place of the appointment"),
+    MergeField("deal.name", "name of the deal"),
+    MergeField("deal.stage", "stage of the deal"),
 )
 PATHS = {field.path: field for field in FIELDS}
+OWN_FIELD = "contact.fields."  # and the name of one of the account's own fields
+
+
+def is_known(path: str) -> str:
+    """What a merge field is called; empty when there is none of that path."""
+    if path.startswith(OWN_FIELD):
+        return path.removeprefix(OWN_FIELD).replace("_", " ")
+    return PATHS[path].label if path in PATHS else ""
 
 
 class BadTemplate(ValueError):
@@ -63,7 +79,7 @@ def _environment() -> Environment:
 
 
 _ENVIRONMENT = _environment()
-_OUTPUT = re.compile(r"\{\{\s*([\w.]+)\s*(\|\s*default:\s*(?:\"([^\"]*)\"|'([^']*)'))?")
+_OUTPUT = re.compile(r"\{\{\s*([\w.]+)\s*(\|\s*default:\s*(?:\"([^\"]*)\"|'([^']*)'))?[^{}]*\}\}")
 
 
 @lru_cache(maxsize=2_000)
@@ -76,32 +92,71 @@ def _parse(body: str):  # type: ignore[no-untyped-def]  # python-liquid's templa
         raise BadTemplate(f"cannot be read: {error.message}") from None
 
 
-def render(body: str, facts: Facts) -> str:
-    """The body as this contact would read it. Raises BadTemplate."""
+def render(body: str, facts: Facts, about: Mapping[str, str] | None = None) -> str:
+    """The body as this contact would read it; `about` names the appointment and deal it is about, if any.
+    Raises BadTemplate."""
+    if "{" not in body:
+        if len(body) > LONGEST_TEMPLATE:
+            raise BadTemplate(f"longer than {LONGEST_TEMPLATE:,} characters")
+        return body
     template = _parse(body)
     contact, account, member = facts.contact, facts.account, facts.member
     try:
         return str(
             template.render(
-                contact={name: getattr(contact, name) for name in ("first_name", "last_name", "email", "mobile")},
+                contact={
+                    "first_name": contact.first_name,
+                    "last_name": contact.last_name,
+                    "email": contact.email,
+                    "mobile": contact.mobile,
+                    "fields": {name: _shown(value) for name, value in contact.fields.items()},
+                },
                 account={name: getattr(account, name) for name in ("name", "phone", "booking_link", "signature")},
                 member={name: getattr(member, name) for name in ("first_name", "name", "phone")},
+                **(_about(facts, about) if contact.appointments or contact.deals else {}),
             )
         )
     except LiquidError as error:
         raise BadTemplate(f"cannot be rendered: {error.message}") from None
 
 
+def _shown(value: object) -> object:
+    return ", ".join(value) if isinstance(value, tuple) else "" if value is None else str(value)
+
+
+def _about(facts: Facts, about: Mapping[str, str] | None) -> dict[str, dict[str, str]]:
+    """The appointment and the deal, as words; the ones it is about, else the only ones there are."""
+    contact, about = facts.contact, about or {}
+    appointment = contact.appointment(about.get("appointment", ""))
+    if appointment is None and len(contact.appointments) == 1:
+        appointment = contact.appointments[0]
+    deal = contact.deal(about.get("deal", "")) or (contact.deals[0] if len(contact.deals) == 1 else None)
+    known: dict[str, dict[str, str]] = {}
+    if appointment:
+        start = to_local(appointment.start, facts.zone)
+        known["appointment"] = {
+            "type": appointment.type,
+            "day": f"{start:%A} {start.day} {start:%B}",
+            "time": f"{start:%H:%M}",
+            "place": appointment.place,
+        }
+    if deal:
+        known["deal"] = {"name": deal.name, "stage": deal.stage}
+    return known
+
+
 @dataclass(frozen=True, slots=True)
 class Use:
-    """One merge field used in a body; `words` are those for when it is empty, None when there are none."""
+    """One merge field used in a body; `words` are those for when it is empty, None when there are none; `source`
+    is how it stands in the body."""
 
     path: str
     words: str | None
+    source: str
 
 
 def uses(body: str) -> list[Use]:
-    return [Use(m[1], (m[3] or m[4] or "") if m[2] else None) for m in _OUTPUT.finditer(body)]
+    return [Use(m[1], (m[3] or m[4] or "") if m[2] else None, m[0]) for m in _OUTPUT.finditer(body)]
 
 
 def faults(body: str) -> list[str]:
@@ -110,4 +165,4 @@ def faults(body: str) -> list[str]:
         render(body, Facts())  # some faults, like an unknown filter, show only then
     except BadTemplate as error:
         return [str(error)]
-    return [f"“{use.path}” is not a merge field" for use in uses(body) if use.path not in PATHS]
+    return [f"“{use.path}” is not a merge field" for use in uses(body) if not is_known(use.path)]

@@ -1,5 +1,8 @@
-"""Rehearsal: the same engine over a world in memory and made-up time.
+"""Rehearsal: the same engine over a world in memory and made-up time. Nothing real is sent.
 
-rehearse.py  one contact through one workflow: a log of what happens, when and why
-command.py   `./bluffside rehearse`: from files alone, with no database
+world.py      any number of contacts and workflows, and a queue of what is to come
+happening.py  what an event makes of a contact
+rehearse.py   one contact through one workflow: a log of what happens, when and why
+scenarios.py  the scenarios of a document, played and judged
+report.py     a rehearsal as data and as words
 """

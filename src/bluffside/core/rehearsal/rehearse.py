@@ -1,44 +1,33 @@
-"""One contact played through one workflow against made-up time. Nothing real is sent.
+"""One contact played through one workflow against made-up time.
 
-Time jumps from one moment something happens to the next: a wait that ends, or an answer. Answers are
-given by instant (a file of events) or by line (the workflow page: "at this wait, say this after so long").
+Answers are given by instant (a file of events) or by line (the workflow page: "at this wait, say this after
+so long").
 """
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 
-from bluffside.core.channels.consent import is_opt_out
-from bluffside.core.engine.advance import advance
-from bluffside.core.engine.effects import Effect, SendMessage, apply
-from bluffside.core.engine.signals import Joined, Removed, Replied, Signal, TimeReached
+from bluffside.core.engine.effects import Effect, SendMessage
+from bluffside.core.engine.signals import Removed, Replied
 from bluffside.core.engine.state import State
-from bluffside.core.engine.turn import Reason
+from bluffside.core.events import Event
 from bluffside.core.facts import Contact, Facts
+from bluffside.core.rehearsal.world import Moment, World
 from bluffside.core.timing.durations import Duration
-from bluffside.core.workflow.document import Workflow
-from bluffside.core.workflow.program import compile_workflow
+from bluffside.core.workflow.document import Workflow, walk
 
 MOST_MOMENTS = 5_000
 
 
 @dataclass(frozen=True, slots=True)
 class Answer:
-    """What the contact says at a wait, so long after it began; `text` None: says nothing until the limit."""
+    """What happens at a wait for the contact, so long after it began: they say `text`, or `event` happens; with
+    neither, nothing does until the limit."""
 
-    text: str | None
+    text: str | None = None
     after: Duration = Duration(0, "minute")
-
-
-@dataclass(frozen=True, slots=True)
-class Moment:
-    """One instant at which something happened: what reached the enrolment, what it did, and why."""
-
-    at: datetime
-    signal: Signal
-    state: State
-    effects: Sequence[Effect]
-    reasons: Sequence[Reason]
+    event: Event | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,45 +52,43 @@ def rehearse(
     workflow: Workflow,
     facts: Facts,
     joined: datetime,
-    events: Sequence[tuple[datetime, Replied | Removed]] = (),
+    events: Sequence[tuple[datetime, Event | Replied | Removed]] = (),
     answers: Mapping[str, Answer] | None = None,
+    others: Sequence[Workflow] = (),
+    about: Mapping[str, str] | None = None,
 ) -> Rehearsal:
     """Plays the workflow to its end.
 
     `events` happen at their instants, whatever the contact is at. With `answers` (by the id of a wait), the
-    rehearsal stops at the first wait that has none; without (None), such waits run to their limit.
+    rehearsal stops at the first wait that has none; without (None), such waits run to their limit. `others` are
+    workflows that may start, or be handed over to, on the way.
     """
-    program = compile_workflow(workflow)
-    state = State(joined)
+    contact = replace(facts.contact, id=facts.contact.id or "contact")
+    world = World((workflow, *others), facts.account, facts.member)
+    world.add(contact, joined)
+    entry_is_open = workflow.entry.model_copy(update={"who": None})
+    world.workflows[workflow.name] = workflow.model_copy(update={"entry": entry_is_open})
+    world.enrol(contact.id, workflow.name, joined, about=about)
+    for at, event in sorted(events, key=lambda one: one[0]):
+        world.happen(contact.id, max(at, joined), event)
     moments: list[Moment] = []
-    coming = sorted(events, key=lambda event: event[0])
-
-    def happen(signal: Signal, at: datetime) -> None:
-        nonlocal state, facts
-        if isinstance(signal, Replied) and is_opt_out(signal.text):
-            contact = facts.contact
-            facts = replace(facts, contact=replace(contact, opted_out=contact.opted_out | {signal.channel}))
-        outcome = advance(program, state, facts, signal, at)
-        state = outcome.state
-        for effect in outcome.effects:
-            facts = replace(facts, contact=apply(facts.contact, effect))
-        moments.append(Moment(at, signal, state, outcome.effects, outcome.reasons))
-
-    happen(Joined("rehearsed"), joined)
-    while state.running and state.until and len(moments) < MOST_MOMENTS:
-        if coming and coming[0][0] <= state.until:
-            at, signal = coming.pop(0)
-            happen(signal, max(at, joined))
+    asks = {step.id for step in walk(workflow.steps) if step.waits == "answer"}
+    state, answered = State(joined), ""
+    for moment in world.run():
+        moments.append(moment)
+        if moment.workflow == workflow.name:
+            state = moment.state
+        if len(moments) >= MOST_MOMENTS:
+            break
+        visit = f"{state.place}:{state.round}"
+        if answers is None or state.until is None or answered == visit or state.place not in asks:
             continue
-        if state.listens and answers is not None:
-            answer = answers.get(state.place)
-            if answer is None:
-                return Rehearsal(moments, facts.contact, state, awaits=state.place)
-            said_at = answer.after.after(state.arrived or joined, facts.zone)
-            if answer.text is not None and said_at < state.until:
-                happen(Replied(answer.text), said_at)
-                continue
-        happen(TimeReached(), state.until)
-    for at, signal in coming:  # after the end only consent still changes
-        happen(signal, at)
-    return Rehearsal(moments, facts.contact, state)
+        answer = answers.get(state.place)
+        if answer is None:
+            return Rehearsal(moments, world.contacts[contact.id], state, awaits=state.place)
+        answered = visit
+        at = answer.after.after(state.arrived or joined, facts.zone)
+        what = answer.event if answer.text is None else Replied(answer.text)
+        if what is not None and at < state.until:
+            world.happen(contact.id, at, what)
+    return Rehearsal(moments, world.contacts[contact.id], state)

@@ -4,29 +4,17 @@ To add a kind, add a file (see base.py). This page collects them, makes the unio
 parsed with, and the catalogue that the web app draws lines from.
 """
 
+import re
 from collections.abc import Iterator
-from importlib import import_module
-from pkgutil import iter_modules
 from typing import TYPE_CHECKING, Annotated, Any, Union
 
 from pydantic import BaseModel, Field
 
+from bluffside.core.document_part import Spoken
+from bluffside.core.kinds import found_in
 from bluffside.core.steps.base import Lane, Sort, Step, Who
 
-
-def _is_kind(value: object, module: str) -> bool:
-    """Whether it is a class of that module that names its kind."""
-    own = isinstance(value, type) and value.__module__ == module
-    return own and issubclass(value, Step) and "kind" in value.__dict__.get("__annotations__", {})  # type: ignore[arg-type]
-
-
-def _found() -> Iterator[type[Step]]:
-    for info in iter_modules(__path__):
-        module = import_module(f"{__name__}.{info.name}")
-        yield from (value for value in vars(module).values() if _is_kind(value, module.__name__) and value is not Step)
-
-
-KINDS: dict[str, type[Step]] = {kind.model_fields["kind"].default: kind for kind in _found()}
+KINDS: dict[str, type[Step]] = found_in(__name__, __path__, Step)
 
 if TYPE_CHECKING:
     AnyStep = Step
@@ -65,6 +53,17 @@ class CatalogueKind(BaseModel):
     blank: dict[str, Any]
 
 
+def parts_of(kind: type[Spoken]) -> list[CataloguePart]:
+    """In the order of the sentence, so that the first is what the line is mostly about; those it does not show last."""
+    parts = [
+        CataloguePart(field=field, **info.json_schema_extra)
+        for field, info in kind.model_fields.items()
+        if isinstance(info.json_schema_extra, dict) and "sort" in info.json_schema_extra
+    ]
+    shown = re.findall(r"\{(\w+)\}", kind.sentence)
+    return sorted(parts, key=lambda one: shown.index(one.field) if one.field in shown else len(shown))
+
+
 def catalogue() -> list[CatalogueKind]:
     """Every kind of step, as data. `blank` is a new step of that kind; its lanes' ids are to be replaced."""
     return [
@@ -74,15 +73,11 @@ def catalogue() -> list[CatalogueKind]:
             finds=list(kind.finds),
             sentence=kind.sentence,
             who=kind.who,
-            parts=[
-                CataloguePart(field=field, **info.json_schema_extra)
-                for field, info in kind.model_fields.items()
-                if isinstance(info.json_schema_extra, dict) and "sort" in info.json_schema_extra
-            ],
+            parts=parts_of(kind),
             blank=kind.blank().model_dump(mode="json", exclude={"id"}),
         )
         for name, kind in KINDS.items()
     ]
 
 
-__all__ = ["KINDS", "AnyStep", "CatalogueKind", "Lane", "Step", "catalogue"]
+__all__ = ["KINDS", "AnyStep", "CatalogueKind", "Lane", "Step", "catalogue", "parts_of"]

@@ -5,34 +5,47 @@ A kind is one file in this folder with one subclass of `Step`. It declares
   - `sentence`, in which {field} stands for an editable part;
   - `label`, `finds`: its name in the list of kinds and the words that find it;
   - `who` acts: the account, the responsible member, the contact, or nobody;
-  - `begin`, and if it stays somewhere `wake` and `hear`: what it does (see engine.moves);
+  - `begin`, and if it stays somewhere `wake`, `hear` and `notice`: what it does (see engine.moves);
   - `faults`: what its own fields make wrong or risky;
-  - if it takes time or divides, `acts_at`, `past`, `lane_spans`: when, without running it.
+  - if it takes time, divides or ends, `when`, `covers_all`, `ends`, `may_leave_out`: when and where it leads;
+  - `brings`: the events it causes, that other workflows may start on.
 Nothing else has to know a new kind: the package collects the files it finds.
 """
 
-import re
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any, ClassVar, Literal
 
 from pydantic import Field
 
-from bluffside.core.document_part import DocumentPart
-from bluffside.core.engine.moves import Move, On
+from bluffside.core.conditions import Need
+from bluffside.core.document_part import DocumentPart, Sort, Spoken, part
+from bluffside.core.engine.moves import ON, Move
 from bluffside.core.engine.signals import Replied
 from bluffside.core.engine.turn import Setting, Turn
+from bluffside.core.events import Event
 
-Sort = Literal["duration", "time", "words", "tag", "line", "text", "message", "condition", "count"]
 Who = Literal["account", "member", "contact", ""]
 Waits = Literal["time", "answer", ""]
 STEP_ID = r"^[a-z0-9][a-z0-9-]{0,39}$"
 
 
-def part(sort: Sort, label: str, empty: str = "…", **field: Any) -> Any:
-    """A field that is an editable part of the sentence; `empty` stands there when it has no value."""
-    return Field(json_schema_extra={"sort": sort, "label": label, "empty": empty}, **field)
+@dataclass(frozen=True, slots=True)
+class Mend:
+    """A change that would put something right, offered with a sentence ("Add a wait of 1 day before it").
+
+    do      remove          the line `step`
+            remove_lane     the lane `path` of the line `step`, with its lines
+            insert_before   the line `step`, a new one: `value` is a step's data without an id
+            set             the field `path` ("message.body") of the line `step` to `value`
+            set_workflow    the field `path` of the workflow to `value`
+    """
+
+    sentence: str
+    do: Literal["remove", "remove_lane", "insert_before", "set", "set_workflow"]
+    path: str = ""
+    value: Any = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,6 +55,7 @@ class Fault:
     code: str
     severity: Literal["error", "warning"]
     sentence: str
+    mend: Mend | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,8 +65,21 @@ class Span:
     earliest: datetime
     latest: datetime
 
-    def joined(self, other: "Span") -> "Span":
+    def joined(self, other: "Span | None") -> "Span":
+        if other is None:
+            return self
         return Span(min(self.earliest, other.earliest), max(self.latest, other.latest))
+
+
+@dataclass(frozen=True, slots=True)
+class When:
+    """Without running it: when a step acts, when the line below it is reached, when each of its lanes is entered,
+    and when what follows is left out (`over`); None and missing lanes where nobody gets."""
+
+    acts: Span | None
+    past: Span | None
+    lanes: Mapping[str, Span] = field(default_factory=dict)
+    over: Span | None = None
 
 
 class Lane(DocumentPart):
@@ -65,14 +92,15 @@ class Lane(DocumentPart):
         raise NotImplementedError
 
 
-class Step(DocumentPart):
+class Step(Spoken):
     label: ClassVar[str]
     finds: ClassVar[tuple[str, ...]] = ()
-    sentence: ClassVar[str]
     who: ClassVar[Who] = ""
     speaks: ClassVar[str] = ""  # what it is counted as: "text", "email", "call"
     waits: ClassVar[Waits] = ""  # what it stays for, if staying is what it is for
     divides: ClassVar[bool] = False  # whether it may have lanes below it
+    ends: ClassVar[bool] = False  # whether nobody goes on below it
+    passes: ClassVar[bool] = False  # whether its one lane is gone through several times
 
     kind: str
     id: str = Field(pattern=STEP_ID, description="stays the same across versions of the workflow")
@@ -88,11 +116,15 @@ class Step(DocumentPart):
 
     def wake(self, turn: Turn) -> Move:
         """The moment it stayed for has come."""
-        return On()
+        return ON
 
     def hear(self, turn: Turn, reply: Replied) -> Move:
         """A reply came while it stayed here, listening."""
-        return On()
+        return ON
+
+    def notice(self, turn: Turn, event: Event) -> Move | None:
+        """Something happened while it stayed here; None when that is nothing to it."""
+        return None
 
     def lanes_below(self) -> Sequence[Lane]:
         return ()
@@ -100,42 +132,33 @@ class Step(DocumentPart):
     def faults(self) -> Iterator[Fault]:
         yield from ()
 
-    def acts_at(self, at: datetime, setting: Setting) -> datetime:
-        """When it acts, if it is reached at an instant."""
-        return at
-
-    def past(self, at: datetime, setting: Setting) -> datetime:
-        """When the line below is reached, if this one is reached at an instant."""
-        return self.acts_at(at, setting)
-
-    def lane_spans(self, reached: Span, setting: Setting) -> Mapping[str, Span]:
-        """When each of its lanes is entered, by lane id."""
-        return {lane.id: reached for lane in self.lanes_below()}
+    def when(self, reached: Span, setting: Setting) -> When:
+        """When it acts and where it leads, if it is reached within a span."""
+        return When(reached, reached, {lane.id: reached for lane in self.lanes_below()})
 
     def covers_all(self) -> bool:
         """Whether some lane is taken whatever happens, so that nobody goes on below beside the lanes."""
         return False
 
-    def describe(self) -> str:
-        """The sentence with its parts filled in."""
+    def dead_lanes(self) -> Mapping[str, str]:
+        """Lanes that nobody can take, by id, each with why."""
+        return {}
 
-        def filled(found: re.Match[str]) -> str:
-            extra = type(self).model_fields[found[1]].json_schema_extra
-            empty = extra.get("empty") if isinstance(extra, dict) else None
-            return words_for(getattr(self, found[1])) or str(empty or "…")
+    def may_leave_out(self) -> bool:
+        """Whether it may leave out the lines that follow (see moves.Over)."""
+        return False
 
-        return re.sub(r"\{(\w+)\}", filled, self.sentence)
+    def brings(self) -> Iterator[tuple[str, str]]:
+        """The events it may cause: kind and subject."""
+        yield from ()
 
+    def hears(self) -> frozenset[str]:
+        """The kinds of event that mean something to it while it stays."""
+        return frozenset()
 
-def words_for(value: Any) -> str:
-    """A part of a sentence as words; empty when it has no value."""
-    if value in (None, "", ()):
-        return ""
-    if hasattr(value, "describe"):
-        return str(value.describe())
-    if isinstance(value, tuple):
-        return ", ".join(map(str, value))
-    return f"{value:%H:%M}" if hasattr(value, "strftime") else str(value)
+    def needs(self) -> frozenset[Need]:
+        """The facts it decides on, beyond the contact's own fields and consent."""
+        return frozenset()
 
 
 class OneAct(Step):
@@ -143,13 +166,18 @@ class OneAct(Step):
 
     def begin(self, turn: Turn) -> Move:
         self.act(turn)
-        return On()
+        return ON
 
     def act(self, turn: Turn) -> None:
         raise NotImplementedError
 
 
-def needs(value: str, code: str, sentence: str) -> Iterator[Fault]:
+def needs(value: object, code: str, sentence: str) -> Iterator[Fault]:
     """An error when a part is left empty."""
-    if not value.strip():
+    if not (value.strip() if isinstance(value, str) else value):
         yield Fault(code, "error", sentence)
+
+
+__all__ = [
+    "STEP_ID", "Fault", "Lane", "Mend", "OneAct", "Sort", "Span", "Step", "Waits", "When", "Who", "needs", "part",
+]  # fmt: skip

@@ -11,6 +11,7 @@ class End(Step):
     label = "End"
     finds = ("end", "stop here", "leave", "finish")
     sentence = "Ends here."
+    ends = True
 
     kind: Literal["end"] = "end"
 

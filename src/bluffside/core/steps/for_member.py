@@ -1,27 +1,89 @@
-"""What steps for the responsible member share: a task on the team's list, and the workflow goes on."""
+"""What steps for people of the team share: a task on somebody's list, due when the business is open, and the
+workflow goes on. A later line can wait for its outcome (see wait_for.py).
+"""
 
 from collections.abc import Iterator
-from typing import Literal
+from typing import ClassVar, Literal
 
-from bluffside.core.engine.effects import MakeTask
+from pydantic import Field
+
+from bluffside.core.document_part import DocumentPart
+from bluffside.core.engine.effects import Assignee, MakeTask, TaskKind
 from bluffside.core.engine.turn import Turn
 from bluffside.core.messages.merge import faults
-from bluffside.core.steps.base import Fault, OneAct
+from bluffside.core.steps.base import Fault, OneAct, part
+from bluffside.core.timing.words import several
+
+
+class Assign(DocumentPart):
+    """Who gets it: the responsible member, whoever caused the enrolment (else the responsible member), a named
+    member, or the named ones in turn."""
+
+    to: Literal["responsible", "causer", "member", "in_turn"] = "responsible"
+    members: tuple[str, ...] = Field(default=(), max_length=50)
+
+    def describe(self) -> str:
+        named = several(list(self.members), "and") or "…"
+        return {
+            "responsible": "the responsible member",
+            "causer": "whoever caused it",
+            "member": named,
+            "in_turn": f"{named} in turn",
+        }[self.to]
+
+    def assignee(self, turn: Turn) -> Assignee:
+        if self.to == "causer":
+            by = turn.state.by
+            return Assignee("member", (by,)) if by else Assignee()
+        return Assignee(self.to, self.members)
+
+    def fault(self) -> str:
+        return "It names no member yet." if self.to in ("member", "in_turn") and not self.members else ""
+
+
+def who_gets_it(assignee: Assignee, turn: Turn) -> str:
+    """The assignee in words, as far as it is known now."""
+    if assignee.to == "responsible":
+        return turn.facts.member.name or "the team"
+    return several(list(assignee.members), "or")
 
 
 class ForMember(OneAct):
-    def task(self) -> tuple[Literal["call", "to_do"], str, str, int]:
-        """What it is, its title, what to say, how often to try."""
+    who = "member"
+    task: ClassVar[TaskKind]
+    called: ClassVar[str]
+
+    assign: Assign = part("assign", "who gets it", default=Assign())
+
+    def words(self) -> tuple[str, str]:
+        """Its title, and what to say or what it says."""
         raise NotImplementedError
 
+    def attempt(self) -> tuple[int, str]:
+        """How often to try, and what to do on the last attempt."""
+        return 1, ""
+
     def act(self, turn: Turn) -> None:
-        task, title, say, attempts = self.task()
-        turn.do(MakeTask(*turn.key, task, turn.render(title), turn.render(say), attempts))
-        who = turn.facts.member.name or "the team"
-        turn.because(f"Put on the list of {who}: {'call' if task == 'call' else 'to-do'} “{turn.render(title)}”.")
+        title, say = (turn.render(text) for text in self.words())
+        assignee, due = self.assign.assignee(turn), turn.setting.team_is_there(turn.now)
+        attempts, last = self.attempt()
+        later = due if due > turn.now else None
+        turn.do(MakeTask(*turn.key, self.task, title, say, attempts, last, assignee, later))
+        listed = "Put on the list of {}: {} “{}”"
+        if later:
+            turn.because(listed + ", due {}: closed until then.", who_gets_it(assignee, turn), self.called, title, due)
+        else:
+            turn.because(listed + ".", who_gets_it(assignee, turn), self.called, title)
+
+    def describe(self) -> str:
+        said = super().describe()
+        if self.assign.to == "responsible":
+            return said
+        return f"{said.removesuffix('.')}, by {self.assign.describe()}."
 
     def faults(self) -> Iterator[Fault]:
-        _, title, say, _ = self.task()
-        for text in (title, say):
+        for text in self.words():
             for fault in faults(text):
                 yield Fault("task-unreadable", "error", f"What the line says {fault}.")
+        if fault := self.assign.fault():
+            yield Fault("assign-nobody", "error", fault)

@@ -1,75 +1,197 @@
-"""What steps that speak to the contact share: sending hours, closed channels, message faults.
+"""What steps that speak to the contact share: channels and consent, quiet hours, limits, pauses, faults.
 
-A step with a closed channel (no address, or opted out) is passed over with its reason; outside the
-sending hours it stays until they open, and looks again at the channel then.
+In this order, each with its reason:
+  1. no channel is open (no address, opted out): passed over;
+  2. what it reminds of has begun: passed over;
+  3. held for a person: handed out now, marked as held; the person decides when it goes;
+  4. outside the sending hours, or in quiet hours: stays until they are over, and looks again at everything then;
+     passed over when that would be longer than LONGEST_HOLD;
+  5. over a message limit: stays until one more may go, or is passed over, as the limit says;
+  6. a human pause after the line was reached, or after the hours opened;
+  7. sent.
 """
 
-from collections.abc import Iterator
-from datetime import datetime
-from typing import ClassVar, Protocol
+from collections.abc import Iterator, Mapping
+from datetime import datetime, timedelta
 
-from bluffside.core.channels.consent import why_closed
+from bluffside.core.channels.reach import choose
+from bluffside.core.conditions import Need
 from bluffside.core.engine.effects import SendMessage
-from bluffside.core.engine.moves import Move, On, Stay
+from bluffside.core.engine.moves import ON, Move, Stay
 from bluffside.core.engine.turn import Setting, Turn
-from bluffside.core.facts import Channel
-from bluffside.core.messages.merge import PATHS, faults, uses
-from bluffside.core.steps.base import Fault, Step
+from bluffside.core.events import Event
+from bluffside.core.messages.merge import faults, is_known, uses
+from bluffside.core.messages.wording import Wording
+from bluffside.core.steps.base import Fault, Mend, Span, Step, When, part
+from bluffside.core.terms import Channel, Purpose
 
-
-class Wording(Protocol):
-    @property
-    def name(self) -> str: ...
-    @property
-    def body(self) -> str: ...
+LONGEST_HOLD = timedelta(days=14)
+MOVES = frozenset({"appointment.moved", "appointment.cancelled"})
 
 
 class Speaking(Step):
-    channel: ClassVar[Channel]
+    """`purpose` decides by which consent and in which hours it goes; `held`: a person lets it go."""
 
-    def wording(self) -> Wording:
+    who = "account"
+
+    purpose: Purpose = part("choice", "purpose", default="marketing")
+    held: bool = part("yes-no", "held for a person", default=False)
+    sender: str = part("choice", "from", empty="the usual sender", default="", max_length=200)
+
+    def versions(self) -> Mapping[Channel, Wording]:
+        """The message's wording for each channel it can go by."""
         raise NotImplementedError
 
-    def subject(self) -> str:
-        return ""
+    @property
+    def title(self) -> str:
+        return next((one.name for one in self.versions().values() if one.name), self.label)
+
+    def describe(self) -> str:
+        said = super().describe()
+        if self.held:
+            said = f"{said.removesuffix('.')}, held until somebody lets it go."
+        return said
 
     def begin(self, turn: Turn) -> Move:
-        contact = turn.facts.contact
-        if closed := why_closed(contact, self.channel):
-            turn.because(f"Passed over “{self.wording().name}”: {closed}.", {self.channel: closed})
-            return On()
-        allowed = turn.setting.next_allowed(turn.now)
-        if allowed > turn.now:
-            turn.because(f"Holds “{self.wording().name}” until {turn.local(allowed)}: outside the sending hours.")
-            return Stay(allowed)
+        contact, care, versions = turn.facts.contact, turn.setting.care, self.versions()
+        choice = choose(contact, tuple(versions), self.purpose, care)
+        if choice.channel is None:
+            why = choice.describe() if len(versions) > 1 else choice.weighed[0].closed
+            closed: dict[str, str] = {one.channel: one.closed for one in choice.weighed}
+            turn.because("Passed over “{}”: {}.", self.title, why, seen=closed)
+            return ON
+        if turn.deadline and turn.now >= turn.deadline:
+            turn.because("Passed over “{}”: what it reminds of began {}.", self.title, turn.deadline)
+            return ON
+        wait = None if self.held else self._wait(turn, choice.channel)
+        if wait is not None:
+            return wait
+        wording = versions[choice.channel]
         step, round = turn.key
+        heading = turn.render(wording.heading) if wording.heading else ""
         turn.do(
             SendMessage(
                 step,
                 round,
-                self.channel,
-                self.wording().name,
-                turn.render(self.subject()),
-                turn.render(self.wording().body),
+                choice.channel,
+                self.title,
+                heading,
+                turn.render(wording.body),
+                self.purpose,
+                self.held,
+                self.sender,
             )
         )
-        turn.because(f"Sends “{self.wording().name}” by {self.channel}.", {"to": contact.address(self.channel)})
-        return On()
+        seen = {"to": contact.address(choice.channel)}
+        verb = "Holds" if self.held else "Sends"
+        if len(versions) > 1:
+            turn.because("{} “{}” by {} ({}).", verb, self.title, choice.channel, choice.describe(), seen=seen)
+        else:
+            turn.because("{} “{}” by {}.", verb, self.title, choice.channel, seen=seen)
+        return ON
 
     def wake(self, turn: Turn) -> Move:
         return self.begin(turn)
 
-    def acts_at(self, at: datetime, setting: Setting) -> datetime:
-        return setting.next_allowed(at)
+    def notice(self, turn: Turn, event: Event) -> Move | None:
+        """What it reminds of may move, or be cancelled, while the message is held by the hours."""
+        standing = {one.start for one in turn.facts.contact.appointments if one.to_come}
+        if event.kind not in MOVES or turn.deadline is None or turn.deadline in standing:
+            return None
+        if event.kind == "appointment.cancelled":
+            turn.because("Passed over “{}”: what it reminds of is cancelled.", self.title)
+            return ON
+        start = event.data.get("start")
+        turn.deadline = start if isinstance(start, datetime) else turn.deadline
+        turn.because("What “{}” reminds of has moved to {}.", self.title, turn.deadline)
+        return self.begin(turn)
+
+    def hears(self) -> frozenset[str]:
+        return MOVES
+
+    # ---- when it may go
+
+    def _wait(self, turn: Turn, channel: Channel) -> Move | None:
+        """Staying, or being passed over, for the hours, the limits or the pause; None when it may go now."""
+        pause = turn.setting.care.pause.for_key(turn.facts.contact.id, *turn.key)
+        allowed = turn.setting.next_allowed(turn.now, channel, self.purpose)
+        if allowed - turn.arrived > LONGEST_HOLD:
+            turn.because("Passed over “{}”: there is no hour at which it may go out.", self.title)
+            return ON
+        if allowed > turn.now:
+            later = turn.setting.next_allowed(allowed + pause, channel, self.purpose)
+            turn.because("Holds “{}” until {}: outside the sending hours.", self.title, later)
+            return self._stay(turn, later)
+        for limit in turn.setting.care.limits:
+            if not limit.concerns(channel, self.purpose):
+                continue
+            free = limit.free_at(turn.now, turn.facts.contact.happened, turn.setting.zone)
+            if free <= turn.now:
+                continue
+            if limit.over == "leave_out" or free - turn.arrived > LONGEST_HOLD:
+                turn.because("Passed over “{}”: {}, and one more would be too many.", self.title, limit.describe())
+                return ON
+            later = turn.setting.next_allowed(free, channel, self.purpose)
+            turn.because("Holds “{}” until {}: {}.", self.title, later, limit.describe())
+            return self._stay(turn, later)
+        if turn.now < turn.arrived + pause:
+            until = turn.setting.next_allowed(turn.arrived + pause, channel, self.purpose)
+            turn.because("Pauses {} seconds before “{}”.", int(pause.total_seconds()), self.title)
+            return self._stay(turn, until)
+        return None
+
+    def _stay(self, turn: Turn, until: datetime) -> Move:
+        if turn.deadline and until >= turn.deadline:
+            turn.because("Passed over “{}”: what it reminds of begins {}.", self.title, turn.deadline)
+            return ON
+        return Stay(until)
+
+    def when(self, reached: Span, setting: Setting) -> When:
+        """For who can be reached, with pauses and hours. Message limits depend on other workflows: they are left out."""
+        if self.held:
+            return When(reached, reached)
+        pause = timedelta(seconds=setting.care.pause.longest)
+        channels: tuple[Channel, ...] = tuple(self.versions()) or ("text",)
+        first = min(setting.next_allowed(reached.earliest, one, self.purpose) for one in channels)
+        if first - reached.earliest > LONGEST_HOLD:
+            return When(None, reached)
+        last = max(self._latest(reached.latest, pause, setting, one) for one in channels)
+        acts = Span(first, last)
+        return When(acts, acts)
+
+    def _latest(self, reached: datetime, pause: timedelta, setting: Setting, channel: Channel) -> datetime:
+        opens = setting.next_allowed(reached, channel, self.purpose)
+        return setting.next_allowed(opens + pause, channel, self.purpose) if pause else opens
+
+    def needs(self) -> frozenset[Need]:
+        return frozenset({"consents"})
+
+    def brings(self) -> Iterator[tuple[str, str]]:
+        yield "message.sent", self.title
 
     def faults(self) -> Iterator[Fault]:
-        name, body = self.wording().name or self.label, self.wording().body
-        if not body.strip():
-            yield Fault("message-empty", "error", f"“{name}” has no words yet.")
-        for text in (self.subject(), body):
-            for fault in faults(text):
-                yield Fault("message-unreadable", "error", f"“{name}” {fault}.")
-            for use in uses(text):
-                if use.words is None and use.path.startswith("contact.") and use.path in PATHS:
-                    label = PATHS[use.path].label
-                    yield Fault("merge-field-no-words", "warning", f"“{name}” has no words for when {label} is empty.")
+        for wording in self.versions().values():
+            name = wording.name or self.title
+            if not wording.body.strip():
+                yield Fault("message-empty", "error", f"“{name}” has no words yet.")
+            for text in wording.texts():
+                for fault in faults(text):
+                    yield Fault("message-unreadable", "error", f"“{name}” {fault}.")
+        yield from self._empty_merge_fields()
+
+    def _empty_merge_fields(self) -> Iterator[Fault]:
+        for path, wording in self._wordings_by_path():
+            for field in ("subject", "title", "body"):
+                text = getattr(wording, field, "")
+                for use in uses(text) if text else ():
+                    if use.words is None and use.path.startswith("contact.") and (label := is_known(use.path)):
+                        mended = text.replace(use.source, f'{{{{ {use.path} | default: "there" }}}}')
+                        mend = Mend("Say “there” when it is empty", "set", f"{path}.{field}", mended)
+                        sentence = f"“{wording.name or self.label}” has no words for when {label} is empty."
+                        yield Fault("merge-field-no-words", "warning", sentence, mend)
+
+    def _wordings_by_path(self) -> Iterator[tuple[str, Wording]]:
+        for field in type(self).model_fields:
+            value = getattr(self, field)
+            if isinstance(value, Wording):
+                yield field, value

@@ -19,7 +19,10 @@ class Tag(OneAct):
     def act(self, turn: Turn) -> None:
         had = self.tag in turn.facts.contact.tags
         turn.do(AddTag(*turn.key, self.tag))
-        turn.because(f"Had the tag “{self.tag}” already." if had else f"Tagged “{self.tag}”.")
+        turn.because("Had the tag “{}” already." if had else "Tagged “{}”.", self.tag)
+
+    def brings(self) -> Iterator[tuple[str, str]]:
+        yield "tag.added", self.tag
 
     def faults(self) -> Iterator[Fault]:
         yield from needs(self.tag, "tag-empty", "No tag is named yet.")

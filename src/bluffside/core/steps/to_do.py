@@ -1,4 +1,4 @@
-"""To-do: something for the responsible member to do. The workflow goes on at once."""
+"""To-do: something for a member to do. The workflow goes on at once."""
 
 from collections.abc import Iterator
 from typing import Literal
@@ -11,13 +11,14 @@ class ToDo(ForMember):
     label = "To-do"
     finds = ("to-do", "todo", "task", "remind")
     sentence = "Has to: {title}"
-    who = "member"
+    task = "to_do"
+    called = "to-do"
 
     kind: Literal["to_do"] = "to_do"
     title: str = part("line", "what to do", default="", max_length=200)
 
-    def task(self) -> tuple[Literal["to_do"], str, str, int]:
-        return "to_do", self.title, "", 1
+    def words(self) -> tuple[str, str]:
+        return self.title, ""
 
     def faults(self) -> Iterator[Fault]:
         yield from super().faults()

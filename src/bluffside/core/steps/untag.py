@@ -19,7 +19,10 @@ class Untag(OneAct):
     def act(self, turn: Turn) -> None:
         had = self.tag in turn.facts.contact.tags
         turn.do(RemoveTag(*turn.key, self.tag))
-        turn.because(f"Took off the tag “{self.tag}”." if had else f"Did not have the tag “{self.tag}”.")
+        turn.because("Took off the tag “{}”." if had else "Did not have the tag “{}”.", self.tag)
+
+    def brings(self) -> Iterator[tuple[str, str]]:
+        yield "tag.removed", self.tag
 
     def faults(self) -> Iterator[Fault]:
         yield from needs(self.tag, "tag-empty", "No tag is named yet.")

@@ -1,45 +1,66 @@
 """Wait: so long after the line before, or until a time of day after so many days."""
 
-from datetime import datetime, time, timedelta
+from datetime import datetime, timedelta
+from functools import cached_property
 from typing import Literal
-
-from pydantic import field_serializer
 
 from bluffside.core.engine.moves import Move, Stay
 from bluffside.core.engine.turn import Setting, Turn
-from bluffside.core.steps.base import Step, part
+from bluffside.core.steps.base import Span, When, part
+from bluffside.core.steps.timed import Aim, Timed
 from bluffside.core.timing.durations import Duration
 from bluffside.core.timing.local import at_time, to_local
 
 
-class Wait(Step):
+class Wait(Timed):
     """With `at`, a wait of days, weeks or months ends at that local time on the day it leads to; a wait
     of minutes or hours ends at the first such time after it. Without, it ends exactly that long after."""
 
     label = "Wait"
     finds = ("wait", "pause", "later", "after")
     sentence = "Waits {duration}, then goes on at {at}."
-    waits = "time"
+    when_past = "next_day"
 
     kind: Literal["wait"] = "wait"
     duration: Duration = part("duration", "how long", default=Duration(1, "day"))
-    at: time | None = part("time", "time of day", empty="once", default=None)
 
-    @field_serializer("at")
-    def _to_minutes(self, value: time | None) -> str | None:
-        return value.strftime("%H:%M") if value else None
+    def can_be_past(self) -> bool:
+        """Only when no day lies between: the time of day may have passed today."""
+        return self.at is not None and self.duration.amount == 0
 
-    def past(self, at: datetime, setting: Setting) -> datetime:
-        end = self.duration.after(at, setting.zone)
+    def end(self, reached: datetime, zone: str) -> datetime:
+        """When it ends, whatever the day."""
+        end = self.duration.after(reached, zone)
         if self.at is None:
             return end
-        day = to_local(end, setting.zone).date()
-        target = at_time(day, self.at, setting.zone)
-        if target < (end if self.duration.is_exact else at):
-            target = at_time(day + timedelta(days=1), self.at, setting.zone)
+        day = to_local(end, zone).date()
+        target = at_time(day, self.at, zone)
+        if self.duration.is_exact and target < end and self.duration.amount:
+            target = at_time(day + timedelta(days=1), self.at, zone)
         return target
 
+    def aim(self, reached: datetime, setting: Setting) -> Aim:
+        end = self.end(reached, setting.zone)
+        since = setting.joined or reached
+        day = (to_local(end, setting.zone).date() - to_local(since, setting.zone).date()).days
+        at = f" at {self.at:%H:%M}" if self.at else ""
+        return Aim(end, f"{self.duration} after the line before, which is day {day}{at}", fixed=False)
+
+    @cached_property
+    def _plain(self) -> bool:
+        """Whether it ends on the day it leads to, whatever day that is."""
+        return len(self.weekdays) == 7 and not self.skip_holidays and not self.can_be_past()
+
     def begin(self, turn: Turn) -> Move:
-        until = self.past(turn.now, turn.setting)
-        turn.because(f"Waits {self.duration}, until {turn.local(until)}.")
+        if not self._plain:
+            return super().begin(turn)
+        turn.deadline = None
+        until = self.end(turn.now, turn.setting.zone)
+        turn.because("Waits {}, until {}.", self.duration, until)
         return Stay(until)
+
+    def when(self, reached: Span, setting: Setting) -> When:
+        if not self._plain:
+            return super().when(reached, setting)
+        acts = Span(self.end(reached.earliest, setting.zone), self.end(reached.latest, setting.zone))
+        return When(acts, acts)

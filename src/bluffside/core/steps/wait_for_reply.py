@@ -1,16 +1,15 @@
 """Wait for a reply: a limit, and a lane for each kind of answer and for none."""
 
 from collections.abc import Iterator, Mapping, Sequence
-from datetime import datetime
 from typing import Literal, Self
 
 from pydantic import model_validator
 
 from bluffside.core.channels.answers import USUAL_WORDS, Answer, tell
-from bluffside.core.engine.moves import Into, Move, On, Stay
+from bluffside.core.engine.moves import ON, Into, Move, Stay
 from bluffside.core.engine.signals import Replied
 from bluffside.core.engine.turn import Setting, Turn
-from bluffside.core.steps.base import Fault, Lane, Span, Step, part
+from bluffside.core.steps.base import Fault, Lane, Span, Step, When, part
 from bluffside.core.timing.durations import Duration
 from bluffside.core.timing.words import span
 
@@ -62,12 +61,12 @@ class WaitForReply(Step):
 
     def begin(self, turn: Turn) -> Move:
         until = self.limit.after(turn.now, turn.setting.zone)
-        turn.because(f"Waits for an answer until {turn.local(until)}.")
+        turn.because("Waits for an answer until {}.", until)
         return Stay(until, listens=True)
 
     def hear(self, turn: Turn, reply: Replied) -> Move:
         answer, word = tell(reply.text, {lane.answer: lane.words for lane in self.lanes})
-        after = span(turn.now - (turn.state.arrived or turn.now))
+        after = span(turn.now - turn.arrived)
         said = f"Answered “{reply.text}” after {after}"
         why = f"“{word}” counts as {answer}" if word else "none of the words fits: other"
         return self._take(turn, answer, f"{said}; {why}", {"reply": reply.text, "answer": answer})
@@ -78,17 +77,16 @@ class WaitForReply(Step):
     def _take(self, turn: Turn, answer: Answer, sentence: str, values: Mapping[str, str]) -> Move:
         lane = next((lane for lane in self.lanes if lane.answer == answer), None)
         if lane is None:
-            turn.because(f"{sentence}. There is no lane for that, so it goes on below.", values)
-            return On()
-        turn.because(f"{sentence}. Takes the lane “{lane.heading()}”.", values)
+            turn.because("{}. There is no lane for that, so it goes on below.", sentence, seen=values)
+            return ON
+        turn.because("{}. Takes the lane “{}”.", sentence, lane.heading(), seen=values)
         return Into(lane.id)
 
-    def past(self, at: datetime, setting: Setting) -> datetime:
-        return self.limit.after(at, setting.zone)
-
-    def lane_spans(self, reached: Span, setting: Setting) -> Mapping[str, Span]:
-        ends = Span(self.past(reached.earliest, setting), self.past(reached.latest, setting))
-        return {lane.id: ends if lane.answer == "none" else Span(reached.earliest, ends.latest) for lane in self.lanes}
+    def when(self, reached: Span, setting: Setting) -> When:
+        ends = Span(self.limit.after(reached.earliest, setting.zone), self.limit.after(reached.latest, setting.zone))
+        any_time = Span(reached.earliest, ends.latest)
+        lanes = {lane.id: ends if lane.answer == "none" else any_time for lane in self.lanes}
+        return When(ends, any_time, lanes)
 
     def covers_all(self) -> bool:
         return {"other", "none"} <= {lane.answer for lane in self.lanes}

@@ -1,6 +1,6 @@
 """Durations as people say them: "90 minutes", "3 days", "2 weeks".
 
-Minutes and hours are exact. Days, weeks and months are of the calendar in local time (nominal
+Seconds, minutes and hours are exact. Days, weeks and months are of the calendar in local time (nominal
 durations of RFC 5545, section 3.3.6): a day after 09:00 is 09:00, also when the clocks change between.
 A month ends on the last day where the day does not exist (31 January + 1 month = 28 or 29 February).
 """
@@ -15,20 +15,22 @@ from pydantic_core import CoreSchema, core_schema
 
 from bluffside.core.timing.local import to_instant, to_local
 
-EXACT = ("minute", "hour")
-NOMINAL = ("day", "week", "month")
-PATTERN = r"^(0|[1-9]\d{0,4}) (minute|hour|day|week|month)s?$"
+EXACT = ("second", "minute", "hour")
+SECONDS = {"second": 1, "minute": 60, "hour": 3_600, "day": 86_400, "week": 7 * 86_400}
+PATTERN = r"^(0|[1-9]\d{0,4}) (second|minute|hour|day|week|month)s?$"
 _ISO = re.compile(r"^P(?:(\d+)W|(\d+)D|(\d+)M)?(?:T(?:(\d+)H)?(?:(\d+)M)?)?$")
 
 
 class Duration:
     """An amount of one unit. Written in documents as its words; equal durations are written alike."""
 
-    __slots__ = ("amount", "unit")
+    __slots__ = ("amount", "is_exact", "length", "unit")
 
     def __init__(self, amount: int, unit: str) -> None:
         self.amount = amount
         self.unit = unit
+        self.is_exact = unit in EXACT
+        self.length = None if unit == "month" else timedelta(seconds=amount * SECONDS[unit])
 
     @classmethod
     def parse(cls, words: str) -> "Duration":
@@ -38,16 +40,25 @@ class Duration:
             raise ValueError(f"“{words}” is not a duration; write one like “90 minutes” or “3 days”")
         return cls(int(found[1]), found[2])
 
-    @property
-    def is_exact(self) -> bool:
-        return self.unit in EXACT
-
     def after(self, instant: datetime, zone: str) -> datetime:
         """The instant this long after another; the zone decides what a day is."""
+        return self._from(instant, 1, zone)
+
+    def before(self, instant: datetime, zone: str) -> datetime:
+        """The instant this long before another; the zone decides what a day is."""
+        return self._from(instant, -1, zone)
+
+    def _from(self, instant: datetime, sign: int, zone: str) -> datetime:
+        if self.length is None:
+            return to_instant(to_local(instant, zone) + relativedelta(months=sign * self.amount), zone)
         if self.is_exact:
-            return instant + timedelta(**{self.unit + "s": self.amount})
-        step: Any = {self.unit + "s": self.amount}
-        return to_instant(to_local(instant, zone) + relativedelta(**step), zone)
+            return instant + sign * self.length
+        return to_instant(to_local(instant, zone) + sign * self.length, zone)
+
+    @property
+    def days(self) -> int:
+        """About how many days it is, for comparing; a month counts as 30."""
+        return 30 * self.amount if self.length is None else self.length.days
 
     def __str__(self) -> str:
         return f"{self.amount} {self.unit}{'' if self.amount == 1 else 's'}"

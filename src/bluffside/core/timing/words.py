@@ -1,6 +1,6 @@
 """Instants and spans as people write them: "Tue 3 Mar, 09:30", "3 hours 12 minutes"."""
 
-from datetime import datetime, timedelta
+from datetime import date, datetime, timedelta
 
 from bluffside.core.timing.local import to_local
 
@@ -10,6 +10,26 @@ def moment(instant: datetime, zone: str) -> str:
     return f"{local:%a} {local.day} {local:%b}, {local:%H:%M}"
 
 
+def day(one: date) -> str:
+    """ "Tue 3 Mar 2026"."""
+    return f"{one:%a} {one.day} {one:%b %Y}"
+
+
+def place(zone: str) -> str:
+    """The town an IANA zone is named for: "Hobart"."""
+    return zone.rsplit("/", 1)[-1].replace("_", " ")
+
+
+def several(words: list[str], joint: str = "and") -> str:
+    """ "a, b and c"."""
+    return f"{', '.join(words[:-1])} {joint} {words[-1]}" if len(words) > 1 else "".join(words)
+
+
+def counted(number: int, one: str, many: str = "") -> str:
+    """ "1 day", "3 days"."""
+    return f"{number} {one if number == 1 else many or one + 's'}"
+
+
 def span(length: timedelta) -> str:
     """The two largest units of a length of time."""
     seconds = max(0, int(length.total_seconds()))
@@ -17,5 +37,5 @@ def span(length: timedelta) -> str:
     for unit, size in (("day", 86400), ("hour", 3600), ("minute", 60)):
         amount, seconds = divmod(seconds, size)
         if amount:
-            words.append(f"{amount} {unit}{'' if amount == 1 else 's'}")
+            words.append(counted(amount, unit))
     return " ".join(words[:2]) or "less than a minute"

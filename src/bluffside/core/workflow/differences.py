@@ -15,9 +15,16 @@ def differences(old: Workflow, new: Workflow) -> list[str]:
     if old.entry != new.entry:
         found.append(f"{new.entry.describe()}.")
     if old.leaves_on != new.leaves_on:
-        found.append("Now leaves on a reply." if new.leaves_on else "No longer leaves on a reply.")
+        found += [
+            f"No longer leaves {trigger.describe()}." for trigger in old.leaves_on if trigger not in new.leaves_on
+        ]
+        found += [f"Now leaves {trigger.describe()}." for trigger in new.leaves_on if trigger not in old.leaves_on]
     if old.hours != new.hours:
         found.append(f"Now sends {new.hours.describe()}." if new.hours else "Now sends at any hour.")
+    if old.description != new.description:
+        found.append("Is described in other words.")
+    if old.scenarios != new.scenarios:
+        found += _scenarios(old, new)
     for id, step in after.items():
         if id not in before:
             found.append(f"New: {step.describe()}")
@@ -30,6 +37,15 @@ def differences(old: Workflow, new: Workflow) -> list[str]:
     if kept != [id for id in before if id in after]:
         found.append("Lines that stayed stand in another order.")
     return found
+
+
+def _scenarios(old: Workflow, new: Workflow) -> list[str]:
+    before, after = {one.name: one for one in old.scenarios}, {one.name: one for one in new.scenarios}
+    said = [f"New scenario: “{name}”." for name in after if name not in before]
+    said += [f"Scenario “{name}” has changed." for name, one in after.items() if name in before and before[name] != one]
+    return said + [f"Scenario “{name}” is gone." for name in before if name not in after] or [
+        "Scenarios are reordered."
+    ]
 
 
 def _lines(workflow: Workflow) -> dict[str, Step]:

@@ -1,4 +1,4 @@
-"""The workflow document: who comes in, when messages may go out, what ends it, and the script.
+"""The workflow document: who comes in, when messages may go out, what ends it, the script, its scenarios.
 
 Steps and lanes carry ids that are unique in the document and stay the same across versions; people
 inside are found by them. A draft may be incomplete (an empty message, an unnamed tag): the checks say
@@ -10,22 +10,26 @@ from typing import Literal, Self
 
 from pydantic import ConfigDict, Field, model_validator
 
+from bluffside.core.conditions import Condition
 from bluffside.core.document_part import DocumentPart
 from bluffside.core.steps import AnyStep
 from bluffside.core.steps.base import Step
 from bluffside.core.timing.durations import Duration
 from bluffside.core.timing.hours import SendingHours
-from bluffside.core.triggers import AnyTrigger, ByHand
+from bluffside.core.triggers import AnyTrigger, ByHand, Happening, Replied
+from bluffside.core.workflow.scenario import Scenario
 
-FORMAT: Literal["bluffside-workflow/1"] = "bluffside-workflow/1"
+FORMAT: Literal["bluffside-workflow/2"] = "bluffside-workflow/2"
 MOST_STEPS = 500
 
 
 class Entry(DocumentPart):
-    """Who may come in again: never, some time after leaving, or each time. Nobody is inside twice at once."""
+    """Who may come in (`who`), and whether again: never, some time after leaving, or each time. Nobody is inside
+    twice at once."""
 
     again: Literal["never", "after", "always"] = "never"
     after: Duration | None = None
+    who: Condition | None = None
 
     @model_validator(mode="after")
     def _after_says_how_long(self) -> Self:
@@ -34,24 +38,31 @@ class Entry(DocumentPart):
         return self
 
     def describe(self) -> str:
-        return {
+        again = {
             "never": "Nobody comes in twice",
             "after": f"People may come in again {self.after} after they left",
             "always": "People may come in again once they left",
         }[self.again]
+        return f"{again}; only who {self.who.describe()}" if self.who else again
 
 
 class Workflow(DocumentPart):
     model_config = ConfigDict(title="Bluffside workflow")
 
-    format: Literal["bluffside-workflow/1"] = FORMAT
+    format: Literal["bluffside-workflow/2"] = FORMAT
     name: str = Field(min_length=1, max_length=120)
     description: str = Field(default="", max_length=2_000)
     starts: tuple[AnyTrigger, ...] = (ByHand(),)
     entry: Entry = Entry()
-    leaves_on: tuple[Literal["reply"], ...] = ("reply",)
+    leaves_on: tuple[Happening, ...] = Field(default=(Replied(),), description="people leave when any of these happens")
     hours: SendingHours | None = Field(default=None, description="when messages may go out; at any hour when missing")
     steps: tuple[AnyStep, ...] = ()
+    scenarios: tuple[Scenario, ...] = Field(default=(), max_length=200)
+
+    @property
+    def leaves_on_replies(self) -> bool:
+        """Whether any reply at all makes people leave."""
+        return any(trigger == Replied() for trigger in self.leaves_on)
 
     @model_validator(mode="after")
     def _ids_are_unique(self) -> Self:

@@ -8,6 +8,7 @@ import yaml
 from pydantic import ValidationError
 
 from bluffside.core.workflow.document import Workflow
+from bluffside.core.workflow.upgrade import upgraded
 
 Kind = Literal["json", "yaml"]
 LARGEST = 1_000_000  # characters
@@ -58,7 +59,7 @@ def parse_workflow(data: Any) -> Workflow:
     if not isinstance(data, dict):
         raise BadFile(["a workflow is a mapping with at least a name and steps"])
     try:
-        return Workflow.model_validate(data)
+        return Workflow.model_validate(upgraded(data))
     except ValidationError as error:
         raise BadFile(faults_in_words(error)) from None
 

@@ -1,14 +1,18 @@
 """A document compiled to a flat table: for each step what comes after it, and where its lanes begin.
 
-Every way leads forward in the order of the script: after the last line of a lane comes the line below
-the lanes. That is why following moves always ends.
+Every way leads forward in the order of the script: after the last line of a lane comes the line below the
+lanes. The one way back is from the end of a loop's lane to the loop itself, which counts its passes and
+lets go after so many. That is why following moves always ends.
 """
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from bluffside.core.conditions import Need
 from bluffside.core.steps.base import Step
+from bluffside.core.steps.timed import Timed
 from bluffside.core.timing.hours import SendingHours
+from bluffside.core.triggers import Trigger
 from bluffside.core.workflow.document import Workflow
 
 END = ""  # the place after the last line
@@ -20,30 +24,43 @@ class UnknownPlace(LookupError):
 
 @dataclass(frozen=True, slots=True)
 class Node:
+    """`after`: the place below; `lanes`: where each begins; `over`: where leaving out what follows leads;
+    `loops`: the loops around it, the outermost first."""
+
     step: Step
     after: str
     lanes: Mapping[str, str]
+    over: str
+    loops: tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True)
 class Program:
+    """`hears`: kinds of event that may mean something to somebody inside; `needs`: facts to be loaded."""
+
+    name: str
     first: str
     nodes: Mapping[str, Node]
     hours: SendingHours | None
-    leaves_on_reply: bool
+    leaves_on: tuple[Trigger, ...]
+    hears: frozenset[str]
+    needs: frozenset[Need]
 
     def step(self, place: str) -> Step:
-        return self._node(place).step
+        return self.node(place).step
 
     def after(self, place: str) -> str:
         """The place after this one; after no place comes the first line."""
-        return self._node(place).after if place else self.first
+        return self.node(place).after if place else self.first
 
     def into(self, place: str, lane: str) -> str:
         """Where a lane begins; an empty lane begins where the lanes close."""
-        return self._node(place).lanes[lane]
+        return self.node(place).lanes[lane]
 
-    def _node(self, place: str) -> Node:
+    def over(self, place: str) -> str:
+        return self.node(place).over
+
+    def node(self, place: str) -> Node:
         try:
             return self.nodes[place]
         except KeyError:
@@ -53,14 +70,34 @@ class Program:
 def compile_workflow(workflow: Workflow) -> Program:
     nodes: dict[str, Node] = {}
 
-    def lay(steps: Sequence[Step], then: str) -> str:
+    def lay(steps: Sequence[Step], then: str, loops: tuple[str, ...]) -> str:
         """Lays a run of steps that leads to `then`; answers where it begins."""
-        for index in reversed(range(len(steps))):
-            step = steps[index]
-            lanes = {lane.id: lay(lane.steps, then) for lane in step.lanes_below()}
-            nodes[step.id] = Node(step, then, lanes)
+        over = then
+        for step in reversed(steps):
+            if step.passes:
+                lanes = {lane.id: lay(lane.steps, step.id, (*loops, step.id)) for lane in step.lanes_below()}
+            else:
+                lanes = {lane.id: lay(lane.steps, then, loops) for lane in step.lanes_below()}
+            nodes[step.id] = Node(step, then, lanes, over, loops)
             then = step.id
+            if isinstance(step, Timed):
+                over = step.id
         return then
 
-    first = lay(workflow.steps, END)
-    return Program(first, nodes, workflow.hours, "reply" in workflow.leaves_on)
+    first = lay(workflow.steps, END, ())
+    steps = [node.step for node in nodes.values()]
+    leaves = frozenset(kind for trigger in workflow.leaves_on for kind in trigger.listens_to)
+    needs: frozenset[Need] = frozenset().union(*(step.needs() for step in steps))
+    for trigger in (*workflow.starts, *workflow.leaves_on):
+        needs |= trigger.when.all_needs() if trigger.when else frozenset()
+    if workflow.entry.who:
+        needs |= workflow.entry.who.all_needs()
+    return Program(
+        workflow.name,
+        first,
+        nodes,
+        workflow.hours,
+        workflow.leaves_on,
+        leaves.union(*(step.hears() for step in steps)),
+        needs,
+    )

@@ -4,13 +4,15 @@ This is what the workflow page shows beside what is typed; it is computed on eve
 """
 
 from collections import Counter
-from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
-from bluffside.core.steps.base import Span, Step, Waits
+from bluffside.core.steps.base import Lane, Span, Waits
 from bluffside.core.timing.local import to_local
+from bluffside.core.timing.words import counted, several
+from bluffside.core.triggers import Replied
 from bluffside.core.workflow.checks import Check, check
+from bluffside.core.workflow.counts import most_touches, touches_of
 from bluffside.core.workflow.document import Workflow, walk
 from bluffside.core.workflow.timeline import time_line
 
@@ -26,12 +28,25 @@ class Between:
 
 
 @dataclass(frozen=True, slots=True)
+class LaneReading:
+    """`entered`: when somebody may come into the lane; None when nobody does. What the lane holds: its lines, the
+    most touches for one person, and the last day, counted from joining, on which somebody may be in it."""
+
+    heading: str
+    entered: Between | None
+    steps: int
+    touches: int
+    last_day: int
+
+
+@dataclass(frozen=True, slots=True)
 class LineReading:
     """`acts`: when the line does what it does; `past`: when the line below is reached. None where nobody gets to it."""
 
     step: str
     sentence: str
     headings: dict[str, str]
+    lanes: dict[str, LaneReading]
     waits: Waits
     acts: Between | None
     past: Between | None
@@ -42,6 +57,7 @@ class Reading:
     summary: str
     days: int
     touches: int
+    steps: int
     lines: list[LineReading]
     checks: list[Check]
 
@@ -50,40 +66,44 @@ def read(workflow: Workflow, joined: datetime, zone: str) -> Reading:
     """`joined`: an instant, as if somebody joined then; `zone`: where that somebody is."""
     times = time_line(workflow, joined, zone)
 
-    def between(span: Span) -> Between:
+    def between(span: Span | None) -> Between | None:
+        if span is None:
+            return None
         local = [to_local(at, zone).isoformat(timespec="minutes") for at in (span.earliest, span.latest)]
         return Between(times.day(span.earliest), times.day(span.latest), *local)
 
-    lines = []
-    for step in walk(workflow.steps):
-        headings = {lane.id: lane.heading() for lane in step.lanes_below()}
+    def lane_reading(lane: Lane) -> LaneReading:
+        inside, touches = len(list(walk(lane.steps))), most_touches(lane.steps)
+        return LaneReading(
+            lane.heading(), between(times.entered.get(lane.id)), inside, touches, times.last_day_in(lane)
+        )
+
+    lines, steps = [], list(walk(workflow.steps))
+    for step in steps:
+        lanes = {lane.id: lane_reading(lane) for lane in step.lanes_below()}
         line = times.lines.get(step.id)
         acts, past = (between(line.acts), between(line.past)) if line else (None, None)
-        lines.append(LineReading(step.id, step.describe(), headings, step.waits, acts, past))
-    touches = _touches(workflow.steps)
+        headings = {id: lane.heading for id, lane in lanes.items()}
+        lines.append(LineReading(step.id, step.describe(), headings, lanes, step.waits, acts, past))
+    touches = touches_of(workflow.steps)
     return Reading(
-        _summary(workflow, touches, times.last_day), times.last_day, sum(touches.values()), lines, check(workflow)
+        _summary(workflow, touches, times.last_day),
+        times.last_day,
+        most_touches(workflow.steps),
+        len(steps),
+        lines,
+        check(workflow),
     )
-
-
-def _touches(steps: Sequence[Step]) -> Counter[str]:
-    """The most touches of each kind that one person can get: lanes are alternatives, so the fullest counts."""
-    total: Counter[str] = Counter()
-    for step in steps:
-        if step.speaks:
-            total[step.speaks] += 1
-        fullest: Counter[str] = Counter()
-        for lane in step.lanes_below():
-            fullest |= _touches(lane.steps)
-        total += fullest
-    return total
 
 
 def _summary(workflow: Workflow, touches: Counter[str], days: int) -> str:
     starts = " or ".join(trigger.describe() for trigger in workflow.starts) or "never"
-    counted = [f"{touches[kind]} {kind}{'' if touches[kind] == 1 else 's'}" for kind in ("text", "email", "call")]
-    said = ", ".join(words for words in counted if not words.startswith("0")) or "no messages"
+    kinds = dict.fromkeys(("text", "email", "call", *touches))
+    said = ", ".join(counted(touches[kind], kind) for kind in kinds if touches[kind]) or "no messages"
     over = "On the same day" if days == 0 else f"Over {days} day{'' if days == 1 else 's'} at the longest"
-    leaves = "Leaves on a reply." if "reply" in workflow.leaves_on else "Stays in when they reply."
+    leaves = "Leaves on a reply." if workflow.leaves_on_replies else "Stays in when they reply."
+    others = [trigger.describe() for trigger in workflow.leaves_on if trigger != Replied()]
+    if others:
+        leaves += f" Leaves {several(others, 'or')}."
     hours = f" Sends {workflow.hours.describe()}, where they are." if workflow.hours else ""
     return f"Starts {starts}. {over}: {said}. {leaves}{hours}"

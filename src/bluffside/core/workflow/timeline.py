@@ -1,36 +1,42 @@
 """The time line: the earliest and latest moment of every line, as if joining at an instant.
 
-Nothing is run. Each step says when it acts and when the line below is reached; both are monotonic in
-the time it is reached at, so the ends of a span stay its ends. Where the way divides, every lane has
-its own span; where lanes close, the line below has the span of all lanes that get there.
+Nothing is run. Each step says when it acts and when the line below is reached (see `When`); the ends of a
+span stay its ends, since who comes later is never earlier further on. Where the way divides, every lane has
+its own span; where lanes close, the line below has the span of all lanes that get there; what leaves out
+some lines joins again at the next line that waits for a time; a loop is gone through pass by pass.
+
+It is computed for somebody who can be reached on every channel: who cannot, passes messages sooner.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
 from bluffside.core.engine.turn import Setting
-from bluffside.core.steps.base import Span, Step
-from bluffside.core.steps.end import End
+from bluffside.core.facts import Facts
+from bluffside.core.steps.base import Lane, Span, Step
+from bluffside.core.steps.timed import Timed
 from bluffside.core.timing.local import to_local
-from bluffside.core.workflow.document import Workflow
+from bluffside.core.workflow.document import Workflow, walk
 
 
 @dataclass(frozen=True, slots=True)
 class Line:
-    """`acts`: when the step does what it does. `past`: when the line below is reached."""
+    """`acts`: when the step does what it does; `past`: when the line below is reached; None when it never is."""
 
-    acts: Span
-    past: Span
+    acts: Span | None
+    past: Span | None
 
 
 @dataclass(frozen=True, slots=True)
 class Timeline:
-    """Lines that nobody can reach are not among `lines`."""
+    """Lines that nobody can reach are not among `lines`. `entered`: when each lane is entered, by its id."""
 
     joined: datetime
     zone: str
     lines: Mapping[str, Line]
+    entered: Mapping[str, Span]
+    ends: Span | None
 
     def day(self, instant: datetime) -> int:
         """The calendar day of an instant, counted from the day of joining (day 0), in local time."""
@@ -38,39 +44,94 @@ class Timeline:
 
     @property
     def last_day(self) -> int:
-        return max((self.day(line.past.latest) for line in self.lines.values()), default=0)
+        """The last day on which somebody may still be inside."""
+        return self._last_day(self.lines.values())
+
+    def last_day_in(self, lane: Lane) -> int:
+        """The last day on which somebody may still be in a lane; the day it is entered when it has no lines."""
+        lines = [self.lines[step.id] for step in walk(lane.steps) if step.id in self.lines]
+        entered = self.entered.get(lane.id)
+        return max(self._last_day(lines), self.day(entered.latest) if entered else 0)
+
+    def _last_day(self, lines: Iterable[Line]) -> int:
+        return max((self.day(line.past.latest) for line in lines if line.past), default=0)
 
 
-def time_line(workflow: Workflow, joined: datetime, zone: str) -> Timeline:
-    setting = Setting(zone, workflow.hours)
-    lines: dict[str, Line] = {}
+def time_line(workflow: Workflow, joined: datetime, zone: str, facts: Facts | None = None) -> Timeline:
+    """With `facts`, dates and appointments are that contact's, and the account's care is kept; without, lines
+    that go by a date nobody has yet are passed by."""
+    if facts is None:
+        setting = Setting(zone, workflow.hours, joined=joined)
+    else:
+        care = facts.account.care
+        setting = Setting(zone, workflow.hours, care, joined, facts.contact, {}, facts.account.zone)
+    lay = _Laying(setting)
+    ends = lay.run(workflow.steps, Span(joined, joined))
+    return Timeline(joined, zone, lay.lines, lay.entered, ends)
 
-    def lay(steps: Sequence[Step], reached: Span | None) -> Span | None:
+
+class _Laying:
+    def __init__(self, setting: Setting) -> None:
+        self.setting = setting
+        self.lines: dict[str, Line] = {}
+        self.entered: dict[str, Span] = {}
+
+    def run(self, steps: Sequence[Step], reached: Span | None) -> Span | None:
         """Lays a run of steps; answers when its end is reached, None when nobody gets there."""
+        over: Span | None = None  # who has left out lines, and waits for the next that waits for a time
         for step in steps:
+            if isinstance(step, Timed) and over is not None:
+                reached, over = over.joined(reached), None
             if reached is None:
-                break
-            acts = Span(step.acts_at(reached.earliest, setting), step.acts_at(reached.latest, setting))
-            past = Span(step.past(reached.earliest, setting), step.past(reached.latest, setting))
-            lines[step.id] = Line(acts, past)
-            if isinstance(step, End):
+                continue
+            when = step.when(reached, self.setting)
+            self._note(step.id, when.acts, when.past)
+            over = when.over.joined(over) if when.over else over
+            if step.ends:
                 reached = None
+            elif step.passes:
+                reached = self._loop(step, reached)
             elif step.divides:
-                reached = close(step, reached)
+                reached = self._lanes(step, reached)
             else:
-                reached = past
-        return reached
+                reached = when.past
+        return over.joined(reached) if over else reached
 
-    def close(step: Step, reached: Span) -> Span | None:
-        entered = step.lane_spans(reached, setting)
-        ends = [lay(lane.steps, entered[lane.id]) for lane in step.lanes_below()]
-        if not step.covers_all():
-            ends.append(Span(reached.earliest, step.past(reached.latest, setting)))
-        closed: Span | None = None
-        for end in ends:
-            if end is not None:
-                closed = end if closed is None else closed.joined(end)
+    def _note(self, id: str, acts: Span | None, past: Span | None) -> None:
+        known = self.lines.get(id)
+        if known:
+            acts = known.acts.joined(acts) if known.acts else acts
+            past = known.past.joined(past) if known.past else past
+        self.lines[id] = Line(acts, past)
+
+    def _enter(self, lane: str, span: Span) -> Span:
+        self.entered[lane] = span.joined(self.entered.get(lane))
+        return span
+
+    def _lanes(self, step: Step, reached: Span) -> Span | None:
+        when = step.when(reached, self.setting)
+        closed = None if step.covers_all() else when.past
+        for lane in step.lanes_below():
+            if lane.id in when.lanes:
+                end = self.run(lane.steps, self._enter(lane.id, when.lanes[lane.id]))
+                closed = end.joined(closed) if end else closed
         return closed
 
-    lay(workflow.steps, Span(joined, joined))
-    return Timeline(joined, zone, lines)
+    def _loop(self, step: Step, reached: Span) -> Span | None:
+        """Pass by pass; with a condition to stop on, people may go on below before each."""
+        times, may_stop = getattr(step, "times", 1), getattr(step, "until", None) is not None
+        lanes = step.lanes_below()
+        at: Span | None = reached
+        closed: Span | None = None
+        for _ in range(times if lanes else 0):
+            if at is None:
+                break
+            if may_stop:
+                closed = at.joined(closed)
+            at = self.run(lanes[0].steps, self._enter(lanes[0].id, at))
+            if at:
+                self._note(step.id, at, None)
+        below = at.joined(closed) if at else closed
+        if below:
+            self._note(step.id, None, below)
+        return below

@@ -14,7 +14,7 @@ from pathlib import Path
 
 from django.utils import timezone
 
-from bluffside.core.facts import Channel
+from bluffside.core.facts import TwoWay
 from bluffside.core.timing.local import at_time, to_local
 from bluffside.core.workflow.files import read_workflow
 from bluffside.server import travel
@@ -125,7 +125,7 @@ class _Life:
         email = "" if mobile and self.random.random() < 0.1 else f"{first}.{last}@example.com".lower()
         fields = {"first_name": first, "last_name": last, "email": email, "mobile": mobile}
         contact = add_contact(account, fields, Cause(actor=self.parts[part.slug][2]))
-        channels: tuple[Channel, ...] = ("email", "text") if mobile else ("email",)
+        channels: tuple[TwoWay, ...] = ("email", "text") if mobile else ("email",)
         for channel in channels:
             set_consent(account, [contact.id], channel, True, "ticked the box on the sign-up sheet")
         tagged_at = clock.now() + timedelta(minutes=self.random.randint(5, 600))
@@ -142,7 +142,7 @@ class _Life:
             field = {"mobile": item.theirs} if item.channel == "text" else {"email": item.theirs}
             contact = Contact.objects.get(account=account, **field)
             asks = "?" in item.text
-            channel: Channel = "text" if item.channel == "text" else "email"
+            channel: TwoWay = "text" if item.channel == "text" else "email"
             if asks and self.random.random() < (0.62 if channel == "text" else 0.3):
                 words, weights = zip(*part.answers, strict=True)
                 text = self.random.choices(words, weights)[0]
@@ -175,6 +175,6 @@ class _Life:
             if recent:
                 continue
             if "?" in reply.text:
-                channel: Channel = "text" if reply.channel == "text" else "email"
+                channel: TwoWay = "text" if reply.channel == "text" else "email"
                 write_to(reply.contact, channel, f"Good question. I'll ring you today. {member.first_name}", member)
             settle_reply(reply, member)

@@ -7,7 +7,7 @@ from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 from pydantic import Field
 
-from bluffside.core.facts import Channel
+from bluffside.core.facts import TwoWay
 from bluffside.core.timing.local import to_local
 from bluffside.server.diary.models import Task
 from bluffside.server.diary.services import CannotRecord, record_outcome
@@ -40,7 +40,7 @@ class ReplyRow(Schema):
     id: int
     contact_id: int
     contact: str
-    channel: Channel
+    channel: TwoWay
     text: str
     before: str
     opted_out: bool
@@ -63,7 +63,7 @@ class OutcomeIn(Schema):
 
 class Words(Schema):
     text: str = Field(min_length=1, max_length=5_000)
-    channel: Channel = "text"
+    channel: TwoWay = "text"
 
 
 def _task_row(task: Task, now: datetime, zone: str) -> TaskRow:

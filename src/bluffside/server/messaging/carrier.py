@@ -6,7 +6,7 @@ from typing import Protocol
 from django.conf import settings
 from django.utils.module_loading import import_string
 
-from bluffside.core.facts import Channel
+from bluffside.core.facts import TwoWay
 
 
 @dataclass(frozen=True, slots=True)
@@ -14,7 +14,7 @@ class Parcel:
     """A message as it is handed over. `sender` and `to` are numbers or addresses; `html` only for email."""
 
     key: str
-    channel: Channel
+    channel: TwoWay
     sender: str
     sender_name: str
     to: str

@@ -10,8 +10,9 @@ from typing import Literal
 from django.db import transaction
 from django.db.models import F
 
-from bluffside.core.channels.consent import is_opt_out, why_closed
-from bluffside.core.facts import Channel
+from bluffside.core.channels.consent import why_closed
+from bluffside.core.channels.keywords import is_opt_out
+from bluffside.core.facts import TwoWay
 from bluffside.server.events.stream import WORLD, Cause, Happened, record
 from bluffside.server.messaging.models import Link, Message, Reply
 from bluffside.server.messaging.parcels import make_links
@@ -40,7 +41,7 @@ def queue(messages: Sequence[Message]) -> None:
 
 
 @transaction.atomic
-def write_to(contact: Contact, channel: Channel, text: str, by: Person, subject: str = "") -> Message:
+def write_to(contact: Contact, channel: TwoWay, text: str, by: Person, subject: str = "") -> Message:
     """A message a person writes to one contact, at once. Raises CannotSend."""
     facts = load_facts([contact.id])[contact.id]
     if closed := why_closed(facts.contact, channel):
@@ -99,7 +100,7 @@ def take_receipts(receipts: Sequence[Receipt]) -> None:
 
 
 @transaction.atomic
-def take_reply(account: Account, channel: Channel, address: str, text: str, key: str) -> Reply | None:
+def take_reply(account: Account, channel: TwoWay, address: str, text: str, key: str) -> Reply | None:
     """What a contact wrote to the account; None when nobody there has that address, or it is known already.
 
     Opt-out words act here, at once, before any workflow hears of the reply.
@@ -129,7 +130,7 @@ def take_reply(account: Account, channel: Channel, address: str, text: str, key:
 
 
 @transaction.atomic
-def opt_out(contact: Contact, channel: Channel, evidence: str) -> None:
+def opt_out(contact: Contact, channel: TwoWay, evidence: str) -> None:
     """Stops everything to this contact on this channel, whatever waits in the outbox included."""
     set_consent(contact.account, [contact.id], channel, False, evidence)
     Message.objects.filter(contact=contact, channel=channel, state=Message.State.QUEUED).update(

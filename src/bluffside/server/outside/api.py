@@ -7,7 +7,7 @@ from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 from pydantic import Field
 
-from bluffside.core.facts import Channel
+from bluffside.core.facts import TwoWay
 from bluffside.core.timing.local import to_local
 from bluffside.core.timing.words import moment
 from bluffside.server import travel
@@ -33,7 +33,7 @@ class Device(Schema):
 
 class ItemOut(Schema):
     id: int
-    channel: Channel
+    channel: TwoWay
     inbound: bool
     from_name: str
     subject: str
@@ -52,7 +52,7 @@ class DeviceOut(Schema):
 
 
 class Said(Schema):
-    channel: Channel = "text"
+    channel: TwoWay = "text"
     text: str = Field(min_length=1, max_length=2_000)
 
 

@@ -4,7 +4,7 @@ import uuid
 
 from django.db import transaction
 
-from bluffside.core.facts import Channel
+from bluffside.core.facts import TwoWay
 from bluffside.server.messaging.services import take_reply
 from bluffside.server.outside.models import Item
 from bluffside.server.people.models import Contact
@@ -12,7 +12,7 @@ from bluffside.server.practice import clock
 
 
 @transaction.atomic
-def say(contact: Contact, channel: Channel, text: str) -> Item:
+def say(contact: Contact, channel: TwoWay, text: str) -> Item:
     """The contact writes to the account's number or address; the carrier passes it on."""
     account = contact.account
     item = Item.objects.create(

@@ -11,7 +11,7 @@ from typing import Any, Literal
 from django.db import transaction
 from django.db.models import Q
 
-from bluffside.core.facts import Channel
+from bluffside.core.facts import TwoWay
 from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.people.models import Contact, ContactImport, ImportFault
 from bluffside.server.people.services import BadContact, add_tags, normalised, set_consent
@@ -41,7 +41,7 @@ class Settings:
     mapping: dict[str, str] = field(default_factory=dict)
     duplicates: Duplicate = "fill"
     tags: list[str] = field(default_factory=list)
-    consent_channels: list[Channel] = field(default_factory=list)
+    consent_channels: list[TwoWay] = field(default_factory=list)
     consent_evidence: str = ""
 
 

@@ -2,6 +2,7 @@
 
 from collections import defaultdict
 from collections.abc import Iterable
+from typing import Literal
 
 from django.db.models import Q, QuerySet
 
@@ -38,22 +39,30 @@ def load_facts(contact_ids: Iterable[int]) -> dict[int, facts.Facts]:
     tags: dict[int, set[str]] = defaultdict(set)
     for contact_id, name in ContactTag.objects.filter(contact_id__in=ids).values_list("contact_id", "tag__name"):
         tags[contact_id].add(name)
-    out: dict[int, set[facts.Channel]] = defaultdict(set)
-    for contact_id, channel in Consent.objects.filter(contact_id__in=ids, given=False).values_list(
-        "contact_id", "channel"
-    ):
-        out[contact_id].add("text" if channel == "text" else "email")
+    said: dict[int, list[facts.Consent]] = defaultdict(list)
+    for consent in Consent.objects.filter(contact_id__in=ids):
+        said[consent.contact_id] += _consents(consent)
     found = {}
     for row in Contact.objects.filter(id__in=ids).select_related("account__responsible", "responsible"):
         contact = facts.Contact(
-            row.first_name,
-            row.last_name,
-            row.email,
-            row.mobile,
-            row.zone,
-            frozenset(tags[row.id]),
-            frozenset(out[row.id]),
+            first_name=row.first_name,
+            last_name=row.last_name,
+            email=row.email,
+            mobile=row.mobile,
+            zone=row.zone,
+            tags=frozenset(tags[row.id]),
+            consents=tuple(said[row.id]),
+            id=str(row.id),
+            added=row.added_at,
+            owner=row.responsible.name if row.responsible else "",
         )
         member = member_facts(row.responsible or row.account.responsible)
         found[row.id] = facts.Facts(contact, account_facts(row.account), member)
     return found
+
+
+def _consents(row: Consent) -> list[facts.Consent]:
+    """What was said of a channel, which counts for every purpose."""
+    channel: facts.TwoWay = "text" if row.channel == "text" else "email"
+    state: Literal["given", "withdrawn"] = "given" if row.given else "withdrawn"
+    return [facts.Consent(channel, purpose, state, row.at, evidence=row.evidence) for purpose in facts.PURPOSES]

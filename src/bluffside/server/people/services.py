@@ -5,7 +5,7 @@ from typing import Any
 
 from django.db import transaction
 
-from bluffside.core.facts import Channel
+from bluffside.core.facts import TwoWay
 from bluffside.server.events.stream import WORLD, Cause, Happened, record
 from bluffside.server.people import addresses
 from bluffside.server.people.models import Consent, Contact, ContactTag, Tag
@@ -130,7 +130,7 @@ def add_note(contact: Contact, text: str, cause: Cause) -> None:
 
 @transaction.atomic
 def set_consent(
-    account: Account, contact_ids: Sequence[int], channel: Channel, given: bool, evidence: str, cause: Cause = WORLD
+    account: Account, contact_ids: Sequence[int], channel: TwoWay, given: bool, evidence: str, cause: Cause = WORLD
 ) -> None:
     """Notes what contacts said about a channel. Who opted out stays out when a file merely says "given"."""
     now = clock.now()

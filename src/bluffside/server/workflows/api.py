@@ -1,6 +1,6 @@
 """Workflows: writing, reading aloud, rehearsing, publishing, enrolling, watching; a contact's enrolments and story."""
 
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from datetime import datetime, timedelta
 from typing import Literal
 
@@ -15,13 +15,12 @@ from bluffside.core.channels.text_parts import measure
 from bluffside.core.engine.effects import MakeTask, SendMessage
 from bluffside.core.facts import Account, Contact, Facts
 from bluffside.core.messages.merge import FIELDS, BadTemplate, render
-from bluffside.core.rehearsal.command import signal_words
 from bluffside.core.rehearsal.rehearse import Answer, rehearse
+from bluffside.core.rehearsal.report import signal_words
 from bluffside.core.steps import CatalogueKind, catalogue
 from bluffside.core.timing.durations import Duration
 from bluffside.core.timing.local import to_instant, to_local
 from bluffside.core.timing.words import moment
-from bluffside.core.workflow.checks import check
 from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.document import walk
 from bluffside.core.workflow.files import BadFile, Kind, parse_workflow, read_workflow, write_workflow
@@ -33,6 +32,7 @@ from bluffside.server.people.queries import account_facts, load_facts, member_fa
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.workflows import enrolling, writing
+from bluffside.server.workflows.carried_out import OFFERED, all_checks
 from bluffside.server.workflows.models import Decision, Enrolment, Workflow
 from bluffside.server.workflows.story import story_of
 
@@ -92,7 +92,10 @@ class MergeFieldOut(Schema):
 
 
 class Catalogue(Schema):
+    """Every kind of step there is; `offered` for new lines are those this server carries out and the page can edit."""
+
     kinds: list[CatalogueKind]
+    offered: list[str]
     merge_fields: list[MergeFieldOut]
 
 
@@ -261,6 +264,10 @@ def _start(request: AccountRequest, given: datetime | None) -> datetime:
     return given if given.tzinfo else to_instant(given, request.account.zone)
 
 
+def _read(document: Document, joined: datetime, zone: str) -> Reading:
+    return replace(read(document, joined, zone), checks=all_checks(document))
+
+
 def _local(request: AccountRequest, at: datetime) -> str:
     return moment(at, request.account.zone)
 
@@ -286,7 +293,11 @@ def _out(request: AccountRequest, workflow: Workflow) -> WorkflowOut:
 @router.get("catalogue", response=Catalogue)
 def step_catalogue(request: AccountRequest, account: Path[str]) -> Catalogue:
     """Every kind of step as the core declares it: what lines are drawn from."""
-    return Catalogue(kinds=catalogue(), merge_fields=[MergeFieldOut(path=one.path, label=one.label) for one in FIELDS])
+    return Catalogue(
+        kinds=catalogue(),
+        offered=list(OFFERED),
+        merge_fields=[MergeFieldOut(path=one.path, label=one.label) for one in FIELDS],
+    )
 
 
 @router.get("workflows", response=list[WorkflowRow])
@@ -309,7 +320,7 @@ def list_workflows(request: AccountRequest, account: Path[str]) -> list[Workflow
     )
     found = []
     for row in rows:
-        reading = read(writing.draft_of(row), now, request.account.zone)
+        reading = _read(writing.draft_of(row), now, request.account.zone)
         found.append(
             WorkflowRow(
                 id=row.id,
@@ -353,7 +364,7 @@ def read_aloud(request: AccountRequest, account: Path[str], reading: ReadIn) -> 
     start = _start(request, reading.start)
     zone = request.account.zone
     return ReadOut(
-        start=to_local(start, zone).isoformat(timespec="minutes"), reading=read(reading.document, start, zone)
+        start=to_local(start, zone).isoformat(timespec="minutes"), reading=_read(reading.document, start, zone)
     )
 
 
@@ -408,7 +419,11 @@ def _facts(request: AccountRequest, contact_id: int | None, invented: Invented) 
         return load_facts([contact_id])[contact_id]
     own: Account = account_facts(request.account)
     contact = Contact(
-        invented.first_name, invented.last_name, invented.email, invented.mobile, "", frozenset(invented.tags)
+        first_name=invented.first_name,
+        last_name=invented.last_name,
+        email=invented.email,
+        mobile=invented.mobile,
+        tags=frozenset(invented.tags),
     )
     return Facts(contact, own, member_facts(request.account.responsible))
 
@@ -463,7 +478,7 @@ def publish_plan(request: AccountRequest, account: Path[str], workflow_id: int) 
     """What publishing would do."""
     workflow = _of(request, workflow_id)
     document = writing.draft_of(workflow)
-    checks = check(document)
+    checks = all_checks(document)
     return PublishPlan(
         revision=workflow.revision,
         version=(workflow.published.number if workflow.published else 0) + 1,
@@ -506,7 +521,7 @@ def _plan(workflow: Workflow, contact_ids: list[int]) -> EnrolPlan:
     speaking = {step.id: step.speaks for step in walk(document.steps) if step.speaks in ("text", "email")}
     joining = workflow.account.contacts.filter(id__in=found.contact_ids)
     times = time_line(document, clock.now(), workflow.account.zone)
-    first = min((line.acts.earliest for step, line in times.lines.items() if step in speaking), default=None)
+    first = min((line.acts.earliest for id, line in times.lines.items() if line.acts and id in speaking), default=None)
     return EnrolPlan(
         joining=len(found.contact_ids),
         left_out=dict(found.left_out),

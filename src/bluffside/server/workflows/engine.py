@@ -6,6 +6,7 @@ tags, tasks, events and reasons are written with one statement a kind; then all 
 An enrolment that raises is set aside with its reason, and the others go on.
 """
 
+import json
 import logging
 from collections import defaultdict
 from collections.abc import Sequence
@@ -17,13 +18,12 @@ from itertools import zip_longest
 from django.db import connection, transaction
 
 from bluffside.core.engine.advance import advance
-from bluffside.core.engine.effects import AddNote, AddTag, Effect, MakeTask, RemoveTag, SendMessage, apply
+from bluffside.core.engine.effects import AddNote, AddTag, Effect, MakeTask, RemoveTag, SendMessage
 from bluffside.core.engine.signals import Joined, Removed, Replied, TimeReached
 from bluffside.core.engine.signals import Signal as CoreSignal
 from bluffside.core.engine.state import State
 from bluffside.core.engine.turn import Reason
 from bluffside.core.facts import Facts
-from bluffside.core.workflow.files import parse_workflow
 from bluffside.core.workflow.program import Program, compile_workflow
 from bluffside.server.diary import services as diary
 from bluffside.server.diary.models import Task
@@ -34,7 +34,8 @@ from bluffside.server.people.queries import load_facts
 from bluffside.server.people.services import add_tags, remove_tags
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account
-from bluffside.server.workflows.models import Decision, Enrolment, Signal, Version
+from bluffside.server.workflows.enrolling import published_document
+from bluffside.server.workflows.models import Decision, Enrolment, Signal
 
 BATCH = 500
 log = logging.getLogger("bluffside.engine")
@@ -43,7 +44,7 @@ log = logging.getLogger("bluffside.engine")
 @lru_cache(maxsize=500)
 def program_of(version_id: int) -> Program:
     """A version never changes, so its program is kept."""
-    return compile_workflow(parse_workflow(Version.objects.get(id=version_id).document))
+    return compile_workflow(published_document(version_id))
 
 
 @dataclass(slots=True)
@@ -69,9 +70,7 @@ class Advanced:
         self.state = outcome.state
         self.effects += outcome.effects
         self.reasons += outcome.reasons
-        for effect in outcome.effects:
-            contact = apply(self.facts.contact, effect)
-            self.facts = Facts(contact, self.facts.account, self.facts.member)
+        self.facts = outcome.facts
 
 
 @transaction.atomic
@@ -106,7 +105,8 @@ def advance_batch(limit: int = BATCH) -> int:
 
 
 def _state(row: Enrolment) -> State:
-    return State(row.joined_at, row.place, row.arrived_at, row.until, row.listens, row.round, row.ended)
+    at = (row.joined_at, row.place, row.arrived_at, row.until, row.listens, row.round, row.ended)
+    return State(*at, depth=row.depth).with_rest(row.rest)
 
 
 def _play(one: Advanced, signals: Sequence[Signal], now: datetime) -> None:
@@ -228,10 +228,10 @@ def _write_states(done: Sequence[Advanced], now: datetime) -> None:
             """
             UPDATE workflows_enrolment AS e
                SET begun = true, place = s.place, arrived_at = s.arrived, until = s.until, due_at = s.until,
-                   listens = s.listens, round = s.round, ended = s.ended,
+                   listens = s.listens, round = s.round, ended = s.ended, rest = s.rest::jsonb,
                    ended_at = CASE WHEN s.ended <> '' THEN coalesce(e.ended_at, %s) END
               FROM unnest(%s::bigint[], %s::text[], %s::timestamptz[], %s::timestamptz[], %s::boolean[], %s::int[],
-                          %s::text[]) AS s (id, place, arrived, until, listens, round, ended)
+                          %s::text[], %s::text[]) AS s (id, place, arrived, until, listens, round, ended, rest)
              WHERE e.id = s.id
             """,
             [
@@ -243,5 +243,6 @@ def _write_states(done: Sequence[Advanced], now: datetime) -> None:
                 [state.listens for _, state in states],
                 [state.round for _, state in states],
                 [state.ended[:200] for _, state in states],
+                [json.dumps(state.rest()) for _, state in states],
             ],
         )

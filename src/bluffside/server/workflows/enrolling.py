@@ -4,18 +4,26 @@ from collections import Counter, defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from functools import lru_cache
 
 from django.db import transaction
 
+from bluffside.core.conditions import Case
+from bluffside.core.engine.state import DEEPEST
+from bluffside.core.events import SUBJECTS
+from bluffside.core.events import Event as CoreEvent
+from bluffside.core.triggers import Trigger
+from bluffside.core.workflow.document import Workflow as Document
+from bluffside.core.workflow.entering import Before, started_by, why_not
 from bluffside.core.workflow.files import parse_workflow
 from bluffside.server.events.models import Event
 from bluffside.server.events.stream import Cause, Happened, record
+from bluffside.server.people.queries import load_facts
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Person
 from bluffside.server.wake import wake
-from bluffside.server.workflows.models import Enrolment, Signal, Start, Workflow
+from bluffside.server.workflows.models import Enrolment, Signal, Start, Version, Workflow
 
-DEEPEST = 8  # workflows that start each other end here
 BATCH = 2_000
 
 
@@ -33,30 +41,26 @@ class Coming:
 
 def coming(workflow: Workflow, contact_ids: Sequence[int]) -> Coming:
     """Applies the entry rules of the published version. Raises CannotEnrol."""
-    if workflow.published is None:
-        raise CannotEnrol("It is not published yet.")
+    document = document_of(workflow)
     if not workflow.open:
         raise CannotEnrol("It is closed to newcomers.")
-    entry = parse_workflow(workflow.published.document).entry
     wanted = list(dict.fromkeys(contact_ids))
     last: dict[int, datetime | None] = {}
     rows = Enrolment.objects.filter(workflow=workflow, contact_id__in=wanted).values_list("contact_id", "ended_at")
     for contact_id, ended_at in rows:
         known = last.get(contact_id, ended_at)
         last[contact_id] = None if known is None or ended_at is None else max(known, ended_at)
-    now, zone = clock.now(), workflow.account.zone
+    now, entry = clock.now(), document.entry
+    facts = load_facts(wanted) if entry.who or last else {}
     joining, left_out = [], Counter[str]()
     for contact_id in wanted:
-        if contact_id not in last:
+        before = Before(last[contact_id]) if contact_id in last else None
+        if before is None and entry.who is None:
             joining.append(contact_id)
             continue
-        ended_at = last[contact_id]
-        if ended_at is None:
-            left_out["inside already"] += 1
-        elif entry.again == "never":
-            left_out["was in it before, and nobody comes in twice"] += 1
-        elif entry.after and entry.after.after(ended_at, zone) > now:
-            left_out[f"left it less than {entry.after} ago"] += 1
+        refused = why_not(entry, Case(facts[contact_id], now), before)
+        if refused:
+            left_out[refused] += 1
         else:
             joining.append(contact_id)
     return Coming(joining, left_out)
@@ -90,26 +94,54 @@ def enrol(workflow: Workflow, contact_ids: Sequence[int], why: str, cause: Cause
 
 
 def start_on_events(events: Sequence[Event]) -> None:
-    """Subscriber: enrols the contacts of events that published workflows start on."""
-    starts: dict[tuple[int, str], list[Workflow]] = defaultdict(list)
+    """Subscriber: enrols the contacts of events that published workflows start on. Events of one kind."""
+    subject_key = SUBJECTS.get(events[0].kind, "")
+    subjects = {str(event.data.get(subject_key, "")) for event in events}
+    candidates: dict[tuple[int, str], list[Workflow]] = defaultdict(list)
     rows = Start.objects.filter(
         account_id__in={event.account_id for event in events},
         event_kind=events[0].kind,
-        subject__in={event.data["tag"] for event in events},
+        subject__in={*subjects, ""},
         workflow__open=True,
     )
     for start in rows.select_related("workflow__account", "workflow__published"):
-        starts[start.account_id, start.subject].append(start.workflow)
+        candidates[start.account_id, start.subject].append(start.workflow)
+    if not candidates:
+        return
+    facts = load_facts(event.contact_id for event in events if event.contact_id)
     groups: dict[tuple[int, str, Cause], list[int]] = defaultdict(list)
     workflows: dict[int, Workflow] = {}
     for event in events:
-        for workflow in starts[event.account_id, event.data["tag"]]:
-            if event.contact_id and event.depth < DEEPEST:
+        if event.contact_id not in facts or event.depth >= DEEPEST:
+            continue
+        by = event.actor.name if event.actor else ""
+        core_event, case = CoreEvent(event.kind, event.at, event.data, by), Case(facts[event.contact_id], event.at)
+        fitting = candidates[event.account_id, core_event.subject] if core_event.subject else []
+        for workflow in {one.id: one for one in (*fitting, *candidates[event.account_id, ""])}.values():
+            trigger = started_by(document_of(workflow), core_event, case)
+            if trigger:
                 workflows[workflow.id] = workflow
                 cause = Cause(event.actor, event.enrolment_id, event.depth)
-                groups[workflow.id, f"tagged “{event.data['tag']}”", cause].append(event.contact_id)
+                groups[workflow.id, _why(trigger, core_event), cause].append(event.contact_id)
     for (workflow_id, why, cause), contact_ids in groups.items():
         enrol(workflows[workflow_id], contact_ids, why, cause)
+
+
+def document_of(workflow: Workflow) -> Document:
+    """The published document. Raises CannotEnrol when there is none."""
+    if workflow.published is None:
+        raise CannotEnrol("It is not published yet.")
+    return published_document(workflow.published.id)
+
+
+@lru_cache(maxsize=500)
+def published_document(version_id: int) -> Document:
+    """A version never changes, so its document is kept."""
+    return parse_workflow(Version.objects.get(id=version_id).document)
+
+
+def _why(trigger: Trigger, event: CoreEvent) -> str:
+    return f"tagged “{event.data['tag']}”" if event.kind == "tag.added" else trigger.describe()
 
 
 def pass_on_replies(events: Sequence[Event]) -> None:

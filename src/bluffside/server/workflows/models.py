@@ -69,6 +69,7 @@ class Enrolment(models.Model):
     until = models.DateTimeField(null=True)
     listens = models.BooleanField(default=False)
     round = models.PositiveIntegerField(default=1)
+    rest = models.JSONField(default=dict, help_text="what else the core keeps of its state (State.rest)")
     ended = models.CharField(max_length=200, blank=True)
     ended_at = models.DateTimeField(null=True)
     due_at = models.DateTimeField(null=True)

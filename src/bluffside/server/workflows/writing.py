@@ -2,13 +2,14 @@
 
 from django.db import transaction
 
-from bluffside.core.workflow.checks import Check, can_publish, check
+from bluffside.core.workflow.checks import Check, can_publish
 from bluffside.core.workflow.differences import differences
 from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.files import parse_workflow, to_data
 from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
+from bluffside.server.workflows.carried_out import all_checks
 from bluffside.server.workflows.models import Start, Version, Workflow
 
 
@@ -63,7 +64,7 @@ def publish(workflow: Workflow, revision: int, by: Person) -> Version:
     if row.revision != revision:
         raise ChangedElsewhere
     document = draft_of(row)
-    checks = check(document)
+    checks = all_checks(document)
     if not can_publish(checks):
         raise CannotPublish(checks)
     last = row.versions.order_by("-number").values_list("number", flat=True).first() or 0
@@ -74,9 +75,10 @@ def publish(workflow: Workflow, revision: int, by: Person) -> Version:
     row.save(update_fields=["published", "open"])
     row.starts.all().delete()
     Start.objects.bulk_create(
-        Start(workflow=row, account=row.account, event_kind=start.listens_to, subject=start.subject())
+        Start(workflow=row, account=row.account, event_kind=kind, subject=subject)
         for start in document.starts
-        if start.listens_to
+        for kind in start.listens_to
+        for subject in start.subjects()
     )
     data = {"workflow": row.id, "name": row.name, "version": version.number}
     record(row.account, [Happened("workflow.published", None, data, Cause(actor=by))])

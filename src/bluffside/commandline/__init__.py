@@ -1,0 +1,1 @@
+"""Commands that work from files alone, with no database: rehearse.py."""

@@ -1,0 +1,141 @@
+"""Tests on what has happened: counts of activities, events within a time, how somebody treats messages."""
+
+from typing import Literal
+
+from bluffside.core.conditions.base import Case, HowMany, Test, compare_count, how_many
+from bluffside.core.events import SUBJECTS, Event
+from bluffside.core.timing.durations import Duration
+
+# What is counted, the kind of event it is, and how the event must read.
+Activity = Literal[
+    "call", "to_do", "message", "reply", "click", "form", "appointment", "missed_appointment", "keyword", "lead"
+]
+KINDS: dict[Activity, tuple[str, dict[str, str]]] = {
+    "call": ("task.done", {"task": "call"}),
+    "to_do": ("task.done", {"task": "to_do"}),
+    "message": ("message.sent", {}),
+    "reply": ("reply.received", {}),
+    "click": ("link.clicked", {}),
+    "form": ("form.sent", {}),
+    "appointment": ("appointment.attended", {}),
+    "missed_appointment": ("appointment.missed", {}),
+    "keyword": ("keyword.texted", {}),
+    "lead": ("lead.received", {}),
+}
+WORDS: dict[Activity, str] = {"to_do": "to-dos", "reply": "replies", "missed_appointment": "missed appointments"}
+
+
+def since(case: Case, within: Duration | None) -> list[Event]:
+    """Events of the past, in the last so long; all that are known when no time is given."""
+    if within is None:
+        return [event for event in case.contact.happened if event.at <= case.now]
+    begin = within.before(case.now, case.zone)
+    return [event for event in case.contact.happened if begin < event.at <= case.now]
+
+
+class CountTest(Test):
+    """How often something happened within a time ("fewer than 3 calls in 30 days"); "at least 1" is whether it
+    did. `about` narrows it to one form, list, type of appointment …, by the subject of the event."""
+
+    needs = frozenset({"happened"})
+    test: Literal["count"] = "count"
+    activity: Activity = "call"
+    compare: HowMany = "at_least"
+    number: int = 1
+    within: Duration | None = Duration(30, "day")
+    about: str = ""
+
+    def count(self, case: Case) -> int:
+        kind, data = KINDS[self.activity]
+        return sum(
+            event.kind == kind
+            and all(event.data.get(key) == value for key, value in data.items())
+            and self.about in ("", event.subject)
+            for event in since(case, self.within)
+        )
+
+    def holds(self, case: Case) -> bool:
+        return compare_count(self.count(case), self.compare, self.number)
+
+    def _what(self) -> str:
+        words = WORDS.get(self.activity, self.activity + "s")
+        return f"{words} “{self.about}”" if self.about else words
+
+    def describe(self) -> str:
+        time = f" in {self.within}" if self.within else ""
+        return f"{how_many(self.compare, self.number)} {self._what()}{time}"
+
+    def seen(self, case: Case) -> dict[str, str]:
+        return {f"{self._what()}{f' in {self.within}' if self.within else ''}": str(self.count(case))}
+
+
+class MessageTest(Test):
+    """How the contact treated a message, by its name, or any message: was sent it, got it, clicked in it,
+    answered it, it bounced; within a time."""
+
+    needs = frozenset({"happened"})
+    test: Literal["message"] = "message"
+    message: str = ""
+    did: Literal["was_sent", "got", "clicked", "answered", "bounced"] = "clicked"
+    yes: bool = True
+    within: Duration | None = None
+
+    def _found(self, case: Case) -> int:
+        kind = {
+            "was_sent": "message.sent",
+            "got": "message.delivered",
+            "clicked": "link.clicked",
+            "answered": "reply.received",
+            "bounced": "message.bounced",
+        }[self.did]
+        return sum(
+            event.kind == kind and (not self.message or event.data.get("message") == self.message)
+            for event in since(case, self.within)
+        )
+
+    def holds(self, case: Case) -> bool:
+        return (self._found(case) > 0) == self.yes
+
+    def describe(self) -> str:
+        did, plain = {
+            "was_sent": ("was sent", "was not sent"),
+            "got": ("got", "did not get"),
+            "clicked": ("clicked in", "did not click in"),
+            "answered": ("answered", "did not answer"),
+            "bounced": ("could not be given", "could always be given"),
+        }[self.did]
+        message = f"“{self.message}”" if self.message else "any message"
+        time = f" in the last {self.within}" if self.within else ""
+        return f"{did if self.yes else plain} {message}{time}"
+
+    def seen(self, case: Case) -> dict[str, str]:
+        return {f"{self.did.replace('_', ' ')} {self.message or 'messages'}": str(self._found(case))}
+
+
+class EventTest(Test):
+    """Whether something on the stream of events happened within a time, and to what it happened."""
+
+    needs = frozenset({"happened"})
+    test: Literal["event"] = "event"
+    event: str = ""
+    about: str = ""
+    yes: bool = True
+    within: Duration | None = Duration(7, "day")
+
+    def _found(self, case: Case) -> int:
+        return sum(event.kind == self.event and self.about in ("", event.subject) for event in since(case, self.within))
+
+    def holds(self, case: Case) -> bool:
+        return (self._found(case) > 0) == self.yes
+
+    def describe(self) -> str:
+        what = self.event.replace(".", " ").replace("_", " ") or "something"
+        about = f" “{self.about}”" if self.about else ""
+        time = f" in the last {self.within}" if self.within else ""
+        return f"{'' if self.yes else 'no '}{what}{about}{time}"
+
+    def seen(self, case: Case) -> dict[str, str]:
+        return {self.event: str(self._found(case))}
+
+    def missing(self) -> str:
+        return "" if self.event in SUBJECTS else "no kind of event is named"

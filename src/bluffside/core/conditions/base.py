@@ -1,0 +1,92 @@
+"""What every test of a condition is, and the comparing they share.
+
+A test is one class with a `test` of its own. It says whether it `holds`, how it reads (`describe`), what
+it `seen`, what is still `missing` in it, and which facts it needs to be loaded. Adding a test is adding a
+class and naming it in `expression.Condition`.
+"""
+
+from abc import abstractmethod
+from dataclasses import dataclass
+from datetime import datetime
+from decimal import Decimal, InvalidOperation
+from typing import Annotated, ClassVar, Literal
+
+from pydantic import BeforeValidator
+
+from bluffside.core.document_part import DocumentPart
+from bluffside.core.facts import Contact, Facts
+
+# What has to be loaded about a contact before a test can be decided.
+Need = Literal["contact", "tags", "fields", "lists", "consents", "score", "deals", "appointments", "happened"]
+
+
+@dataclass(frozen=True, slots=True)
+class Case:
+    """What a condition is decided on: somebody's facts at an instant."""
+
+    facts: Facts
+    now: datetime
+
+    @property
+    def contact(self) -> Contact:
+        return self.facts.contact
+
+    @property
+    def zone(self) -> str:
+        return self.facts.zone
+
+
+class Test(DocumentPart):
+    needs: ClassVar[frozenset[Need]] = frozenset()
+
+    @abstractmethod
+    def holds(self, case: Case) -> bool: ...
+
+    @abstractmethod
+    def describe(self) -> str: ...
+
+    @abstractmethod
+    def seen(self, case: Case) -> dict[str, str]: ...
+
+    def missing(self) -> str:
+        """What is not filled in yet, in words; empty when nothing is."""
+        return ""
+
+    def all_needs(self) -> frozenset[Need]:
+        return self.needs
+
+
+# Numbers and dates may be written as such in YAML; the document keeps them as words.
+Value = Annotated[str, BeforeValidator(lambda value: value if isinstance(value, str) else _plainly(value))]
+HowMany = Literal["at_least", "fewer_than", "exactly", "more_than"]
+
+
+def _plainly(value: object) -> object:
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    return str(value) if isinstance(value, int | float | Decimal) or hasattr(value, "isoformat") else value
+
+
+def compare_count(count: float, how: HowMany, number: float) -> bool:
+    match how:
+        case "at_least":
+            return count >= number
+        case "fewer_than":
+            return count < number
+        case "exactly":
+            return count == number
+        case "more_than":
+            return count > number
+
+
+def how_many(how: HowMany, number: object) -> str:
+    return f"{how.replace('_', ' ')} {number}"
+
+
+def as_number(text: object) -> Decimal | None:
+    """A number as people write it ("1200", "12.50"); None when it is none."""
+    try:
+        number = Decimal(str(text).strip())
+    except InvalidOperation:
+        return None
+    return number if number.is_finite() else None

@@ -1,0 +1,125 @@
+"""Tests on deals and appointments: "any deal such that …", with every part that is named holding of the same one."""
+
+from datetime import datetime
+from typing import Literal
+
+from bluffside.core.conditions.base import Case, HowMany, Test, compare_count, how_many
+from bluffside.core.document_part import DocumentPart
+from bluffside.core.facts import Appointment, Deal
+from bluffside.core.timing.durations import Duration
+from bluffside.core.timing.words import moment, several
+
+
+class Worth(DocumentPart):
+    """A deal's value against a number, in the account's currency."""
+
+    compare: HowMany = "at_least"
+    amount: float = 0
+
+
+class Older(DocumentPart):
+    """How long something has been so: longer, or not longer, than a duration."""
+
+    than: Duration
+    longer: bool = True
+
+    def holds(self, since: datetime, now: datetime, zone: str) -> bool:
+        return (self.than.after(since, zone) < now) == self.longer
+
+    def describe(self) -> str:
+        return f"for {'more than' if self.longer else 'at most'} {self.than}"
+
+
+class DealTest(Test):
+    """Has a deal (or has none) such that all parts that are given hold of it: pipelines and stages (any of
+    several), state, value, age since it was made, how long it has stood in its stage, owner."""
+
+    needs = frozenset({"deals"})
+    test: Literal["deal"] = "deal"
+    has: bool = True
+    pipelines: tuple[str, ...] = ()
+    stages: tuple[str, ...] = ()
+    state: Literal["open", "won", "lost", "any"] = "open"
+    value: Worth | None = None
+    age: Older | None = None
+    in_stage: Older | None = None
+    owner: str = ""
+
+    def fits(self, deal: Deal, case: Case) -> bool:
+        return (
+            (not self.pipelines or deal.pipeline in self.pipelines)
+            and (not self.stages or deal.stage in self.stages)
+            and self.state in (deal.state, "any")
+            and (not self.value or compare_count(float(deal.value), self.value.compare, self.value.amount))
+            and (not self.age or self.age.holds(deal.created, case.now, case.zone))
+            and (not self.in_stage or self.in_stage.holds(deal.since, case.now, case.zone))
+            and (not self.owner or deal.owner == self.owner)
+        )
+
+    def holds(self, case: Case) -> bool:
+        return any(self.fits(deal, case) for deal in case.contact.deals) == self.has
+
+    def describe(self) -> str:
+        said = f"{'has a' if self.has else 'has no'} {'' if self.state == 'any' else self.state + ' '}deal"
+        if self.pipelines:
+            said += f" on {several(list(self.pipelines), 'or')}"
+        if self.stages:
+            said += f" in {several([f'“{stage}”' for stage in self.stages], 'or')}"
+        parts = []
+        if self.in_stage:
+            parts.append(f"there {self.in_stage.describe()}")
+        if self.value:
+            parts.append(f"worth {how_many(self.value.compare, f'{self.value.amount:g}')}")
+        if self.age:
+            parts.append(f"known {self.age.describe()}")
+        if self.owner:
+            parts.append(f"owned by {self.owner}")
+        return ", ".join([said, *parts])
+
+    def seen(self, case: Case) -> dict[str, str]:
+        deals = [
+            f"{deal.name or deal.pipeline} in “{deal.stage}” ({deal.state}, {deal.value})"
+            for deal in case.contact.deals
+        ]
+        return {"deals": "; ".join(deals) or "none"}
+
+
+class AppointmentTest(Test):
+    """Has an appointment (or has none) of a type, in a state, to come within a time or past within a time."""
+
+    needs = frozenset({"appointments"})
+    test: Literal["appointment"] = "appointment"
+    has: bool = True
+    types: tuple[str, ...] = ()
+    states: tuple[Literal["booked", "confirmed", "cancelled", "missed", "attended"], ...] = ()
+    when: Literal["to_come", "past", "any"] = "to_come"
+    within: Duration | None = None
+
+    def fits(self, one: Appointment, case: Case) -> bool:
+        if self.types and one.type not in self.types:
+            return False
+        if self.states and one.state not in self.states:
+            return False
+        if self.when == "to_come":
+            stands = one.to_come or bool(self.states)
+            soon = self.within is None or one.start <= self.within.after(case.now, case.zone)
+            return stands and one.start > case.now and soon
+        if self.when == "past":
+            late = self.within is None or one.start >= self.within.before(case.now, case.zone)
+            return one.start <= case.now and late
+        return True
+
+    def holds(self, case: Case) -> bool:
+        return any(self.fits(one, case) for one in case.contact.appointments) == self.has
+
+    def describe(self) -> str:
+        what = several([f"“{one}”" for one in self.types], "or") or "appointment"
+        state = several(list(self.states), "or")
+        when = {"to_come": " to come", "past": " in the past", "any": ""}[self.when]
+        if self.within:
+            when = f" in the {'next' if self.when == 'to_come' else 'last'} {self.within}"
+        return f"has {'an' if self.has else 'no'} {state + ' ' if state else ''}{what}{when}"
+
+    def seen(self, case: Case) -> dict[str, str]:
+        all_ = [f"{one.type} {moment(one.start, case.zone)} ({one.state})" for one in case.contact.appointments]
+        return {"appointments": "; ".join(all_) or "none"}

@@ -1,0 +1,59 @@
+"""Domain events as the core knows them: something that happened to a contact, on the one stream that
+triggers, waits, leaving rules and scores listen to.
+
+SUBJECTS names every kind and the key of its data that says what it is about. The server finds triggers
+through an index by kind and subject; a trigger that names no subject fits them all.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from datetime import datetime
+from typing import Any
+
+SUBJECTS: Mapping[str, str] = {
+    "contact.added": "",
+    "tag.added": "tag",
+    "tag.removed": "tag",
+    "field.changed": "field",  # data: field, old, new
+    "list.joined": "list",
+    "list.left": "list",
+    "form.sent": "form",
+    "keyword.texted": "keyword",
+    "message.sent": "message",  # data: message (its name), channel, purpose
+    "message.delivered": "message",
+    "message.bounced": "message",
+    "reply.received": "channel",  # data: channel, text, message (the one replied to, when known)
+    "link.clicked": "message",  # data: message, url
+    "stage.changed": "stage",  # data: deal, pipeline, stage, old
+    "deal.created": "pipeline",  # data: deal, pipeline, stage
+    "deal.won": "pipeline",
+    "deal.lost": "pipeline",
+    "score.changed": "",  # data: old, new
+    "appointment.booked": "type",  # data: appointment (id), type, start
+    "appointment.moved": "type",
+    "appointment.cancelled": "type",
+    "appointment.missed": "type",
+    "appointment.attended": "type",
+    "appointment.near": "type",
+    "date.came": "field",  # data: field, or date
+    "lead.received": "source",
+    "task.done": "step",  # data: step, task, outcome
+    "consent.given": "channel",
+    "consent.withdrawn": "channel",
+    "workflow.handed_over": "workflow",  # data: workflow (to), from
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Event:
+    """`at` is an instant in UTC; `by` the name of the member who did it, empty when nobody of the team did."""
+
+    kind: str
+    at: datetime
+    data: Mapping[str, Any] = field(default_factory=dict)
+    by: str = ""
+
+    @property
+    def subject(self) -> str:
+        key = SUBJECTS.get(self.kind, "")
+        return str(self.data.get(key, "")) if key else ""

@@ -1,0 +1,78 @@
+"""The wording of one message, by channel. `name` is how the team calls it; the rest may hold merge fields."""
+
+from typing import Annotated
+
+from pydantic import Field
+
+from bluffside.core.document_part import DocumentPart
+from bluffside.core.terms import Channel
+
+Name = Annotated[str, Field(max_length=120)]
+Line = Annotated[str, Field(max_length=500)]
+Body = Annotated[str, Field(max_length=20_000)]
+
+
+class Wording(DocumentPart):
+    name: Name = ""
+    body: Body = ""
+
+    @property
+    def heading(self) -> str:
+        """What stands above the body: the subject of an email, the title of a push notice."""
+        return ""
+
+    def texts(self) -> tuple[str, ...]:
+        """All that is written, for finding merge fields."""
+        return tuple(text for text in (self.heading, self.body) if text)
+
+    def describe(self) -> str:
+        return self.name or "a new message"
+
+
+class TextMessage(Wording):
+    def describe(self) -> str:
+        return self.name or "a new text"
+
+
+class EmailMessage(Wording):
+    """`body` is plain words in paragraphs."""
+
+    subject: Line = ""
+
+    @property
+    def heading(self) -> str:
+        return self.subject
+
+    def describe(self) -> str:
+        return self.name or "a new email"
+
+
+class VoicemailMessage(Wording):
+    """`body` is what the recording says."""
+
+
+class LetterMessage(Wording):
+    """A letter or postcard to be printed and posted; `body` is what it says."""
+
+
+class PushMessage(Wording):
+    title: Line = ""
+    link: Line = ""
+
+    @property
+    def heading(self) -> str:
+        return self.title
+
+
+class SocialMessage(Wording):
+    """A message to the contact's social handle."""
+
+
+WORDINGS: dict[Channel, type[Wording]] = {
+    "text": TextMessage,
+    "email": EmailMessage,
+    "voicemail": VoicemailMessage,
+    "letter": LetterMessage,
+    "push": PushMessage,
+    "social": SocialMessage,
+}

@@ -1,0 +1,86 @@
+"""A score that fades, in closed form.
+
+Points that fade with half-life h are worth p · 2^(-t/h) after t. Points of one rule share its half-life,
+and exponentials of one half-life add up to one: so a rule's whole past is one number and one instant, and
+the score at any instant is a short sum, whatever has happened and in however many steps time went by.
+
+    value(t) = Σ over rules of  points · 2^(-(t - as_of) / half_life)
+
+A rule's limit is on what it may stand at: points above it are not kept.
+"""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+
+@dataclass(frozen=True, slots=True)
+class Earned:
+    """What one rule has brought: `points` as of an instant, halving every `half_life` (None: they stay)."""
+
+    rule: str
+    points: float
+    as_of: datetime
+    half_life: timedelta | None = None
+
+    def at(self, instant: datetime) -> float:
+        """Its worth at an instant. Before `as_of` it is what it will be then: points never come from the future."""
+        if self.half_life is None or instant <= self.as_of:
+            return self.points
+        return float(self.points * 2.0 ** (-((instant - self.as_of) / self.half_life)))
+
+
+@dataclass(frozen=True, slots=True)
+class Score:
+    """One contact's score: at most one `Earned` a rule."""
+
+    earned: tuple[Earned, ...] = ()
+
+    def at(self, instant: datetime) -> float:
+        return sum(one.at(instant) for one in self.earned)
+
+    def make_up(self, instant: datetime) -> list[tuple[str, float]]:
+        """What each rule brings at an instant, the most first; they add up to `at`."""
+        return sorted(((one.rule, one.at(instant)) for one in self.earned), key=lambda part: (-abs(part[1]), part[0]))
+
+    def plus(
+        self,
+        rule: str,
+        points: float,
+        at: datetime,
+        half_life: timedelta | None = None,
+        limit: float | None = None,
+    ) -> "Score":
+        """The score with points added for a rule; `limit` (positive) is the most, up or down, the rule may stand at."""
+        held = next((one for one in self.earned if one.rule == rule), None)
+        moment = max(at, held.as_of) if held else at
+        total = (held.at(moment) if held else 0.0) + points
+        if limit is not None:
+            total = max(-limit, min(limit, total))
+        changed = Earned(rule, total, moment, half_life)
+        return Score((*(one for one in self.earned if one.rule != rule), changed))
+
+    def crosses(self, mark: float, after: datetime) -> datetime | None:
+        """When fading alone takes the score down to a mark, if ever, to the second; None when it never does."""
+        if self.at(after) <= mark:
+            return None
+        low, high = after, after + timedelta(days=36_500)
+        if self.at(high) > mark or any(one.points < 0 and one.half_life for one in self.earned):
+            return self._first_below(mark, after, high)
+        while high - low > timedelta(seconds=1):
+            middle = low + (high - low) / 2
+            low, high = (middle, high) if self.at(middle) > mark else (low, middle)
+        return high
+
+    def _first_below(self, mark: float, after: datetime, last: datetime) -> datetime | None:
+        """With negative points that fade too the sum need not fall steadily: looked for day by day, to the day."""
+        for moment in _days(after, min(last, after + timedelta(days=3_650))):
+            if self.at(moment) <= mark:
+                return moment
+        return None
+
+
+def _days(after: datetime, last: datetime) -> Iterator[datetime]:
+    while after <= last:
+        yield after
+        after += timedelta(days=1)

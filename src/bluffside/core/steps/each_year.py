@@ -1,0 +1,70 @@
+"""Each year: the next time a yearly date comes round, a fixed one or that of a field (a birthday).
+
+29 February is said plainly: in other years it is kept on the 28th, on 1 March, or left out, as chosen.
+"""
+
+from collections.abc import Iterator
+from datetime import date as Day
+from datetime import datetime
+from typing import Literal
+
+from bluffside.core.conditions import Need
+from bluffside.core.engine.turn import Setting
+from bluffside.core.steps.base import Fault, part
+from bluffside.core.steps.timed import NINE, Aim, Timed
+from bluffside.core.timing.clock_times import ClockTime
+from bluffside.core.timing.local import at_time, to_local
+from bluffside.core.timing.words import day as day_words
+from bluffside.core.timing.yearly import LEAP_WORDS, LeapDay, in_year
+
+
+class EachYear(Timed):
+    """`date` fixes a day (its year does not matter); else `field` names the contact's field that holds it."""
+
+    label = "Each year"
+    finds = ("each year", "every year", "birthday", "anniversary")
+    sentence = "The next {field} {date} of a year, at {at}."
+
+    kind: Literal["each_year"] = "each_year"
+    field: str = part("field", "field with a date", empty="", default="", max_length=80)
+    date: Day | None = part("date", "day of the year", empty="", default=None)
+    at: ClockTime = part("time", "time of day", default=NINE)
+    feb_29: LeapDay = part("choice", "29 February in other years", default="feb_28")
+
+    def can_be_past(self) -> bool:
+        return False
+
+    def may_leave_out(self) -> bool:
+        return True
+
+    def nothing_to_aim_at(self) -> str:
+        return f"There is no date in the field “{self.field}”, so what follows is left out"
+
+    def _day(self, setting: Setting) -> Day | None:
+        day = setting.contact.fields.get(self.field) if self.field else self.date
+        return day if isinstance(day, Day) else None
+
+    def aim(self, reached: datetime, setting: Setting) -> Aim | None:
+        day = self._day(setting)
+        if day is None:
+            return None
+        year = to_local(reached, setting.zone).year
+        for ahead in range(10):
+            kept = in_year(day, year + ahead, self.feb_29)
+            if kept is None:
+                continue
+            at = at_time(kept, self.at, setting.zone)
+            if at >= reached:
+                moved = kept.day != day.day
+                words = f"{day_words(kept)}, the day of the year of {self.field or 'the date'}"
+                if moved:
+                    words += f": 29 February is kept on {LEAP_WORDS[self.feb_29]} in a year without one"
+                return Aim(at, words, fixed=False)
+        return None
+
+    def needs(self) -> frozenset[Need]:
+        return frozenset({"fields"}) if self.field else frozenset()
+
+    def faults(self) -> Iterator[Fault]:
+        if not self.field and self.date is None:
+            yield Fault("date-empty", "error", "Neither a day of the year nor a field is named yet.")

@@ -1,0 +1,53 @@
+"""Score: points on the lead score, up or down, fading or not (see scoring.sheet)."""
+
+from collections.abc import Iterator
+from datetime import timedelta
+from typing import Literal
+
+from pydantic import Field
+
+from bluffside.core.conditions import Need
+from bluffside.core.engine.effects import AddPoints
+from bluffside.core.engine.turn import Turn
+from bluffside.core.steps.base import Fault, Mend, OneAct, part
+from bluffside.core.timing.durations import Duration
+
+
+class ChangeScore(OneAct):
+    """`rule` names what the points are for; they count under it, up to its `limit`."""
+
+    label = "Score"
+    finds = ("score", "points")
+    sentence = "Adds {points} points for {rule}, halving every {half_life}."
+
+    kind: Literal["score"] = "score"
+    points: float = part("count", "points", default=10, ge=-10_000, le=10_000)
+    rule: str = part("line", "what for", default="this workflow", max_length=120)
+    half_life: Duration | None = part("duration", "half-life", empty="never", default=None)
+    limit: float | None = Field(default=None, gt=0)
+
+    def act(self, turn: Turn) -> None:
+        before = turn.facts.contact.score.at(turn.now)
+        half_life = _length(self.half_life)
+        turn.do(AddPoints(*turn.key, self.rule, self.points, half_life, self.limit))
+        after = turn.facts.contact.score.at(turn.now)
+        turn.because("Score from {} to {}: {} for {}.", f"{before:.0f}", f"{after:.0f}", f"{self.points:+g}", self.rule)
+
+    def needs(self) -> frozenset[Need]:
+        return frozenset({"score"})
+
+    def brings(self) -> Iterator[tuple[str, str]]:
+        yield "score.changed", ""
+
+    def faults(self) -> Iterator[Fault]:
+        if not self.points:
+            yield Fault("no-points", "warning", "It adds no points.", Mend("Remove the line", "remove"))
+        if self.half_life and not self.half_life.amount:
+            yield Fault("no-half-life", "error", "Points that halve at once are never there.")
+
+
+def _length(half_life: Duration | None) -> timedelta | None:
+    """As an exact length of time; a month is 365 / 12 days here."""
+    if half_life is None:
+        return None
+    return half_life.amount * timedelta(days=365) / 12 if half_life.length is None else half_life.length

@@ -1,0 +1,208 @@
+"""Checks that need to know the account: its house rules and people, what is named, the other workflows."""
+
+from collections.abc import Iterator, Sequence
+from datetime import UTC, datetime, timedelta
+from typing import Literal
+
+from bluffside.core.engine.turn import Setting
+from bluffside.core.messages.merge import OWN_FIELD, is_known, uses
+from bluffside.core.steps.base import Mend
+from bluffside.core.steps.hand_over import SendOn
+from bluffside.core.steps.outside_series import OutsideSeries
+from bluffside.core.steps.speaking import Speaking
+from bluffside.core.terms import NO_ADDRESS
+from bluffside.core.timing.words import counted, several
+from bluffside.core.workflow.check import Check
+from bluffside.core.workflow.counts import most_touches
+from bluffside.core.workflow.document import Workflow, walk
+from bluffside.core.workflow.graph import going_round
+from bluffside.core.workflow.house import House, People
+from bluffside.core.workflow.references import references
+from bluffside.core.workflow.timeline import time_line
+
+A_MONDAY = datetime(2026, 3, 2, 9, tzinfo=UTC)  # days are counted as if joining then
+A_YEAR_ON = A_MONDAY + timedelta(days=365)
+
+
+def check_in_house(workflow: Workflow, house: House) -> list[Check]:
+    found = [
+        *_house_rules(workflow, house),
+        *_hours_left(workflow, house),
+        *_names(workflow, house),
+        *_services(workflow, house),
+    ]
+    found += _handing_over(workflow, house)
+    if house.people:
+        found += _people(workflow, house.people)
+    return [*found, *_loops(workflow, house.others), *_same_people(workflow, house)]
+
+
+def _house_rules(workflow: Workflow, house: House) -> Iterator[Check]:
+    days = time_line(workflow, A_MONDAY, house.zone).last_day
+    touches = most_touches(workflow.steps)
+    if house.care.longest_days and days > house.care.longest_days:
+        sentence = f"It takes {days} days; the house rule is {house.care.longest_days} at the longest."
+        yield Check("too-long", "", "warning", sentence)
+    if house.care.most_touches and touches > house.care.most_touches:
+        sentence = f"It has {touches} touches; the house rule is {house.care.most_touches} at the most."
+        yield Check("too-many-touches", "", "warning", sentence)
+
+
+def _hours_left(workflow: Workflow, house: House) -> Iterator[Check]:
+    """Sending hours that the account's quiet hours leave nothing of."""
+    setting = Setting(house.zone, workflow.hours, house.care)
+    for step in walk(workflow.steps):
+        if isinstance(step, Speaking) and not step.held and workflow.hours:
+            channels = tuple(step.versions())
+            if channels and all(setting.next_allowed(A_MONDAY, one, step.purpose) > A_YEAR_ON for one in channels):
+                mend = Mend("Send at any hour that is not quiet", "set_workflow", "hours", None)
+                sentence = f"“{step.title}” never goes out: all its sending hours are quiet hours of the account."
+                yield Check("no-hour-left", step.id, "error", sentence, mend)
+
+
+def _names(workflow: Workflow, house: House) -> Iterator[Check]:
+    """Forms and tags nobody sets, fields, lists and workflows there are not."""
+    everywhere = (workflow, *house.others)
+    set_here = {ref.name for one in everywhere for ref in references(one) if ref.kind == "tag" and ref.sets}
+    known: dict[str, frozenset[str] | None] = {
+        "form": house.forms,
+        "field": house.fields,
+        "list": house.lists,
+        "tag": None if house.tags is None else house.tags | set_here,
+        "workflow": frozenset(one.name for one in everywhere),
+    }
+    said = {
+        "form": "There is no form “{}”, so nobody sends it.",
+        "field": "There is no field “{}”.",
+        "list": "There is no list “{}”.",
+        "tag": "Nobody has the tag “{}”, and nothing sets it.",
+        "workflow": "There is no workflow “{}”.",
+    }
+    told: set[tuple[str, str, str]] = set()
+    for ref in references(workflow):
+        names, key = known.get(ref.kind), (ref.kind, ref.name, ref.step)
+        if names is None or ref.sets or ref.name in names or key in told:
+            continue
+        told.add(key)
+        severity: Literal["error", "warning"] = "warning" if ref.kind in ("tag", "form") else "error"
+        yield Check(f"no-such-{ref.kind}", ref.step, severity, said[ref.kind].format(ref.name))
+
+
+def _handing_over(workflow: Workflow, house: House) -> Iterator[Check]:
+    """Hand-overs to workflows that do not start that way."""
+    taken_over = {
+        other.name: any("workflow.handed_over" in start.listens_to for start in other.starts) for other in house.others
+    }
+    for step in walk(workflow.steps):
+        if isinstance(step, SendOn) and not taken_over.get(step.workflow, True):
+            sentence = f"“{step.workflow}” does not start when someone is handed over."
+            yield Check("not-taken-over", step.id, "error", sentence)
+
+
+def _services(workflow: Workflow, house: House) -> Iterator[Check]:
+    for step in walk(workflow.steps):
+        if isinstance(step, OutsideSeries) and house.services is not None and step.service:
+            if step.service not in house.services:
+                yield Check("no-such-service", step.id, "error", f"There is no service “{step.service}”.")
+            elif not house.services[step.service]:
+                yield Check("service-off", step.id, "warning", f"“{step.service}” does not answer.")
+
+
+def _people(workflow: Workflow, people: People) -> Iterator[Check]:
+    """People without an address or consent, and merge fields without values, counted."""
+    for step in walk(workflow.steps):
+        if not isinstance(step, Speaking):
+            continue
+        versions = step.versions()
+        if len(versions) == 1 and (beyond := people.beyond.get(channel := next(iter(versions)), 0)):
+            sentence = (
+                f"{beyond} of {people.count} cannot be reached by {channel} ({NO_ADDRESS[channel]}, or opted out)."
+            )
+            yield Check("beyond-reach", step.id, "warning", sentence)
+        paths = dict.fromkeys(use.path for one in versions.values() for text in one.texts() for use in uses(text))
+        for path in paths:
+            if empty := people.empty.get(path, 0):
+                label = is_known(path) or path.removeprefix(OWN_FIELD)
+                sentence = f"{empty} of {people.count} have no {label}, which “{step.title}” uses."
+                yield Check("merge-field-empty", step.id, "warning", sentence)
+
+
+def leads_to(workflow: Workflow, others: Sequence[Workflow]) -> set[str]:
+    """The names of the workflows that something this one does may start."""
+    brought = {pair for step in walk(workflow.steps) for pair in step.brings()}
+    names = {subject for kind, subject in brought if kind == "workflow.handed_over"}
+    for other in others:
+        for start in other.starts:
+            for kind, subject in brought:
+                if kind in start.listens_to and kind != "workflow.handed_over" and _meets(subject, start.subjects()):
+                    names.add(other.name)
+    return names
+
+
+def _meets(subject: str, subjects: Sequence[str]) -> bool:
+    return "" in subjects or subject in subjects or (subject == "" and bool(subjects))
+
+
+def _loops(workflow: Workflow, others: Sequence[Workflow]) -> Iterator[Check]:
+    """Workflows that start one another in a circle that this one is part of, and that people may go round again."""
+    again = [one for one in (workflow, *others) if one.entry.again != "never"]
+    if workflow not in again:
+        return
+    names = {one.name for one in again}
+    ways = {one.name: leads_to(one, again) & names for one in again}
+    if workflow.name in ways[workflow.name]:
+        sentence = "What it does starts it again for the same people."
+        yield Check("starts-itself", "", "warning", sentence, _nobody_twice(workflow))
+        ways[workflow.name] = ways[workflow.name] - {workflow.name}
+    reach = _reached(ways, workflow.name)
+    back = {name for name in reach if workflow.name in _reached(ways, name)}
+    if back:
+        round_ = going_round({name: ways[name] & (back | {workflow.name}) for name in (*back, workflow.name)})
+        way = " → ".join(f"“{name}”" for name in round_)
+        sentence = f"Workflows that start one another go round: {way}. A chain ends after 8."
+        yield Check("loop-between", "", "warning", sentence, _nobody_twice(workflow))
+
+
+def _nobody_twice(workflow: Workflow) -> Mend:
+    entry = workflow.entry.model_copy(update={"again": "never", "after": None})
+    return Mend("Let nobody come in twice", "set_workflow", "entry", entry.model_dump(mode="json"))
+
+
+def _reached(ways: dict[str, set[str]], start: str) -> set[str]:
+    found: set[str] = set()
+    waiting = list(ways.get(start, ()))
+    while waiting:
+        name = waiting.pop()
+        if name not in found:
+            found.add(name)
+            waiting += ways.get(name, ())
+    return found
+
+
+def _days_spoken(workflow: Workflow, zone: str) -> set[int]:
+    """The days, counted from joining, on which it may send a message."""
+    line = time_line(workflow, A_MONDAY, zone)
+    days: set[int] = set()
+    for step in walk(workflow.steps):
+        acts = line.lines[step.id].acts if step.id in line.lines else None
+        if acts and isinstance(step, Speaking):
+            days |= {line.day(acts.earliest), line.day(acts.latest)}
+    return days
+
+
+def _same_people(workflow: Workflow, house: House) -> Iterator[Check]:
+    """Other workflows that start on the same thing and speak on the same days after it."""
+    starts = {(kind, name) for one in workflow.starts for kind in one.listens_to for name in one.subjects()}
+    if not starts:
+        return
+    days = _days_spoken(workflow, house.zone)
+    for other in house.others:
+        theirs = {(kind, name) for one in other.starts for kind in one.listens_to for name in one.subjects()}
+        same = sorted(days & _days_spoken(other, house.zone)) if starts & theirs else []
+        if same and other.name != workflow.name:
+            on = several([str(day) for day in same[:5]])
+            sentence = (
+                f"“{other.name}” starts on the same and speaks to the same people on "
+                f"{counted(len(same), 'day').split(' ')[1]} {on}."
+            )
+            yield Check("same-people", "", "warning", sentence)

@@ -1,0 +1,46 @@
+"""Who may come in: the triggers with their conditions, then the entry rules; and who matches them already."""
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from bluffside.core.conditions import AllOf, AnyOf, Case, Condition
+from bluffside.core.events import Event
+from bluffside.core.triggers import Trigger
+from bluffside.core.workflow.document import Entry, Workflow
+
+
+@dataclass(frozen=True, slots=True)
+class Before:
+    """Somebody's last enrolment in the workflow: `ended` None while it runs."""
+
+    ended: datetime | None
+
+
+def started_by(workflow: Workflow, event: Event, case: Case) -> Trigger | None:
+    """The first trigger that an event fires for somebody; None when it starts nothing."""
+    return next((trigger for trigger in workflow.starts if trigger.admits(event, case)), None)
+
+
+def why_not(entry: Entry, case: Case, before: Before | None) -> str:
+    """Why somebody may not come in now, in words; empty when they may. `before` is None for who was never in."""
+    if before is not None:
+        if before.ended is None:
+            return "inside already"
+        if entry.again == "never":
+            return "was in it before, and nobody comes in twice"
+        if entry.after and entry.after.after(before.ended, case.zone) > case.now:
+            return f"left it less than {entry.after} ago"
+    if entry.who and not entry.who.holds(case):
+        return f"only who {entry.who.describe()}"
+    return ""
+
+
+def already_matching(workflow: Workflow) -> Condition:
+    """Who would have come in had the workflow been there before, as one condition (of none: nobody)."""
+    by_start = []
+    for start in workflow.starts:
+        already = start.already()
+        if already is not None:
+            parts = (already, start.when, workflow.entry.who)
+            by_start.append(AllOf(of=tuple(part for part in parts if part is not None)))
+    return AnyOf(of=tuple(by_start))

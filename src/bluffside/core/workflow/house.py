@@ -1,0 +1,37 @@
+"""What the checks may know of the account around a workflow. What is None is not known, and not checked."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from bluffside.core.care.house import Care
+from bluffside.core.terms import Channel
+from bluffside.core.workflow.document import Workflow
+
+
+@dataclass(frozen=True, slots=True)
+class People:
+    """How many people are concerned; how many of them each channel cannot reach (no address, or not allowed),
+    and how many have nothing in a field, by its merge path ("contact.first_name")."""
+
+    count: int
+    beyond: Mapping[Channel, int] = field(default_factory=dict)
+    empty: Mapping[str, int] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class House:
+    """
+    others    the account's other published workflows
+    tags      tags that somebody has, or that forms, imports and rules put on people
+    services  outside services, and whether each answers
+    """
+
+    zone: str = "UTC"
+    care: Care = Care()
+    others: tuple[Workflow, ...] = ()
+    tags: frozenset[str] | None = None
+    fields: frozenset[str] | None = None
+    forms: frozenset[str] | None = None
+    lists: frozenset[str] | None = None
+    services: Mapping[str, bool] | None = None
+    people: People | None = None

@@ -1,0 +1,112 @@
+"""People inside, moved from one version of a workflow to another.
+
+Every place of the old version maps to a place of the new one that exists:
+  - to the same line, when it is still there: a wait keeps the moment it was waiting for;
+  - else to the first line, on the way on from there in the old version, that the new version still has:
+    the person begins there;
+  - else to the end.
+For each person it is said what they gain (lines to come that they would not have had), lose (lines they would
+have had), and repeat (lines already done that are to come again). A repeated line is done again only where
+its key is new; the server's keys keep a message from going out twice in the same pass.
+"""
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from datetime import datetime
+
+from bluffside.core.engine.state import State
+from bluffside.core.workflow.graph import leads_to
+from bluffside.core.workflow.program import END, Program
+
+MOVED_TO_END = "moved to a version that has nothing left for them"
+
+
+@dataclass(frozen=True, slots=True)
+class Move:
+    """What happens to somebody at a place. `stays`: they keep waiting there; else they begin at `to`, or with END
+    leave. The lines in `gains`, `loses` and `repeats` are ids, in the order of the way on."""
+
+    place: str
+    to: str
+    stays: bool
+    gains: tuple[str, ...]
+    loses: tuple[str, ...]
+    repeats: tuple[str, ...]
+
+
+def to_come(program: Program, place: str) -> list[str]:
+    """Every line that can still come after a place, nearest first."""
+    found: dict[str, None] = {}
+    waiting = list(_next(program, place))
+    for near in waiting:  # grows while it is gone through
+        if near != END and near not in found:
+            found[near] = None
+            waiting += leads_to(program, near)
+    return list(found)
+
+
+def _next(program: Program, place: str) -> Iterator[str]:
+    yield from leads_to(program, place) if place else (program.first,)
+
+
+def new_place(old: Program, new: Program, place: str) -> str:
+    """Where somebody at a place of the old version stands in the new one; END when nothing is left for them."""
+    if place in new.nodes:
+        return place
+    return next((near for near in to_come(old, place) if near in new.nodes), END)
+
+
+def move_of(old: Program, new: Program, place: str, done: frozenset[str] | None = None) -> Move:
+    """What changes for somebody at a place. `done`: the lines they have been through; when it is not known, every
+    line that leads to the place is taken to be."""
+    to = new_place(old, new, place)
+    if done is None:
+        done = frozenset(other for other in old.nodes if place in to_come(old, other))
+    stays = to == place
+    before = to_come(old, place)
+    after = to_come(new, to) if to else []
+    if to and not stays:
+        after = [to, *(one for one in after if one != to)]
+    gains = tuple(one for one in after if one not in before and one not in done and one != place)
+    loses = tuple(one for one in before if one not in after)
+    repeats = tuple(one for one in after if one in done and one not in before)
+    return Move(place, to, stays, gains, loses, repeats)
+
+
+def place_map(old: Program, new: Program) -> Mapping[str, Move]:
+    """What happens to people at each place of the old version."""
+    return {place: move_of(old, new, place) for place in old.nodes}
+
+
+def moved(state: State, old: Program, new: Program, now: datetime) -> State:
+    """The enrolment in the new version. It keeps its wait where its line stayed; where it begins at another line it
+    is due now, and the engine begins there when it is told `TimeReached`, since it has not arrived yet."""
+    if state.ended or not state.place:
+        return state
+    to = new_place(old, new, state.place)
+    if to == END:
+        return state._replace(place=END, until=None, listens=False, ended=MOVED_TO_END, loops=())
+    loops = _loops(state, new, to)
+    if to == state.place:
+        return state._replace(loops=loops)
+    return state._replace(place=to, arrived=None, until=now, listens=False, loops=loops)
+
+
+def _loops(state: State, new: Program, to: str) -> tuple[tuple[str, int], ...]:
+    """The loops around the new place, each at the pass it was at; one they were not in is at its first."""
+    passes = dict(state.loops)
+    return tuple((loop, passes.get(loop, 1)) for loop in new.node(to).loops)
+
+
+def in_words(move: Move, new: Program, old: Program) -> list[str]:
+    """What changes for somebody, in sentences; empty when nothing does."""
+    said = []
+    if not move.stays:
+        said.append(f"Goes on at: {new.step(move.to).describe()}" if move.to else "Leaves: nothing is left for them.")
+    for word, lines, program in (
+        ("Gains", move.gains, new),
+        ("Loses", move.loses, old),
+        ("Repeats", move.repeats, new),
+    ):
+        said += [f"{word}: {program.step(line).describe()}" for line in lines]
+    return said
