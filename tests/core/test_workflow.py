@@ -5,7 +5,6 @@ from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
-import jsonschema
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -16,7 +15,7 @@ from bluffside.core.rehearsal.rehearse import Answer, rehearse
 from bluffside.core.timing.durations import Duration
 from bluffside.core.workflow.checks import can_publish, check
 from bluffside.core.workflow.document import Workflow
-from bluffside.core.workflow.files import BadFile, json_schema, parse_workflow, read_workflow, to_data, write_workflow
+from bluffside.core.workflow.files import BadFile, json_schema, parse_workflow, read_workflow, write_workflow
 from bluffside.core.workflow.reading import read
 from bluffside.core.workflow.timeline import time_line
 from tests.core.examples import ADA, ASK, MONDAY, ask, histories, workflows

@@ -25,7 +25,7 @@ from bluffside.core.engine.effects import Effect
 from bluffside.core.engine.moves import ON, Into, Leave, Move, On, Over, Stay
 from bluffside.core.engine.signals import Happened, Joined, Removed, Replied, Signal, TimeReached
 from bluffside.core.engine.state import State
-from bluffside.core.engine.turn import Reason, Setting, Turn
+from bluffside.core.engine.turn import Reason, Setting, Turn, is_later_pass
 from bluffside.core.events import Event
 from bluffside.core.facts import Facts
 from bluffside.core.workflow.program import Program
@@ -61,7 +61,8 @@ def _turn(program: Program, state: State, facts: Facts, signal: Signal, now: dat
     about = signal.about if isinstance(signal, Joined) and signal.about else state.about
     account, contact = facts.account, facts.contact
     zone = contact.zone or account.zone
-    setting = Setting(zone, program.hours, account.care, state.joined, contact, about, account.zone)
+    later_pass = bool(state.loops) and is_later_pass(state.loops)
+    setting = Setting(zone, program.hours, account.care, state.joined, contact, about, account.zone, later_pass)
     return Turn(
         now, state, facts, setting, state.place, state.arrived or now, state.round, state.loops, state.deadline, about
     )

@@ -24,7 +24,10 @@ NOTHING: Mapping[str, str] = {}
 @dataclass(slots=True)
 class Setting:
     """Where and when: the contact's zone and dates, the workflow's sending hours, the account's care, and the
-    anchor that days are counted from. The time line is computed in the same setting that steps decide in."""
+    anchor that days are counted from. The time line is computed in the same setting that steps decide in.
+
+    `later_pass`: in a loop that has been gone through before, so that a moment that repeats and is now was taken by
+    the pass before, and the one after it is meant."""
 
     zone: str
     hours: SendingHours | None = None
@@ -33,6 +36,7 @@ class Setting:
     contact: Contact = field(default_factory=Contact)
     about: Mapping[str, str] = field(default_factory=dict)
     home: str = "UTC"  # the account's zone
+    later_pass: bool = False
 
     def next_allowed(self, instant: datetime, channel: Channel = "text", purpose: Purpose = "marketing") -> datetime:
         """The first instant, from this one on, at which such a message may go out; NEVER when none is left."""
@@ -90,6 +94,10 @@ class Setting:
         return min(coming, key=lambda one: one.start, default=None)
 
 
+def is_later_pass(loops: tuple[tuple[str, int], ...]) -> bool:
+    return any(number > 1 for _, number in loops)
+
+
 def _next_midnight(instant: datetime, zone: str) -> datetime:
     local = to_local(instant, zone) + timedelta(days=1)
     return to_instant(local.replace(hour=0, minute=0, second=0, microsecond=0), zone)
@@ -144,6 +152,11 @@ class Turn:
     def because(self, sentence: str, *parts: Any, seen: Mapping[str, str] = NOTHING) -> None:
         """Notes a reason: `sentence` is fixed words with {} for each part, since parts may hold any letters."""
         self.reasons.append(Reason(self.place, sentence, parts, seen, self.setting.zone))
+
+    def go_round(self, loops: tuple[tuple[str, int], ...]) -> None:
+        """Now inside these loops, each at its pass."""
+        self.loops = loops
+        self.setting.later_pass = is_later_pass(loops)
 
     @property
     def key(self) -> tuple[str, int]:

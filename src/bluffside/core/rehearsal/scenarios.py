@@ -1,6 +1,6 @@
 """The scenarios of a document, played and judged. A failed expectation reads like a sentence:
 
-Says yes: after “tagged keen”, expected that “Thanks” goes out by text by day 0. It went out on day 2 at 09:00.
+Expected: “Thanks” goes out by text by day 0, after tagged “keen”. It came on day 2 at 09:00.
 """
 
 from collections.abc import Iterator, Mapping, Sequence
@@ -175,8 +175,8 @@ def _failures(scenario: Scenario, played: Rehearsal, start: datetime, zone: str)
         if found:
             since, last = found.order, expect.describe()
             continue
-        then = f", after “{last}”" if last else ""
-        yield f"Expected{then}: {expect.describe()}. {_instead(expect, fitting, later, done, gone)}"
+        then = f", after {last}" if last else ""
+        yield f"Expected: {expect.describe()}{then}. {_instead(expect, fitting, later, done, gone)}"
 
 
 def _all_done(moments: Sequence[Moment], start: datetime, zone: str) -> Iterator[_Done]:

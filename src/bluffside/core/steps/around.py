@@ -28,6 +28,7 @@ class Around(Timed):
     label = "Before or after"
     finds = ("before", "after the appointment", "remind", "around")
     sentence = "{offset} {side} {field} {type}, at {at}."
+    comes_once = True
 
     kind: Literal["around"] = "around"
     offset: Duration = part("duration", "how long", default=Duration(2, "day"))

@@ -11,7 +11,7 @@ from typing import Literal
 from bluffside.core.conditions import Need
 from bluffside.core.engine.turn import Setting
 from bluffside.core.steps.base import Fault, part
-from bluffside.core.steps.timed import NINE, Aim, Timed
+from bluffside.core.steps.timed import NINE, Aim, Timed, is_to_come
 from bluffside.core.timing.clock_times import ClockTime
 from bluffside.core.timing.local import at_time, to_local
 from bluffside.core.timing.words import day as day_words
@@ -54,7 +54,7 @@ class EachYear(Timed):
             if kept is None:
                 continue
             at = at_time(kept, self.at, setting.zone)
-            if at >= reached:
+            if is_to_come(at, reached, setting):
                 moved = kept.day != day.day
                 words = f"{day_words(kept)}, the day of the year of {self.field or 'the date'}"
                 if moved:

@@ -12,7 +12,7 @@ from pydantic import field_validator
 
 from bluffside.core.engine.turn import Setting
 from bluffside.core.steps.base import Fault, part
-from bluffside.core.steps.timed import NINE, Aim, Timed
+from bluffside.core.steps.timed import NINE, Aim, Timed, is_to_come
 from bluffside.core.timing.clock_times import ClockTime
 from bluffside.core.timing.local import to_instant, to_local
 from bluffside.core.timing.recurrence import in_words, next_of, parse_rule
@@ -52,7 +52,7 @@ class NextTime(Timed):
         joined = to_local(setting.joined or reached, setting.zone).date()
         start = datetime.combine(joined, self.at)
         found = next_of(self.rule, start, to_local(reached, setting.zone) - timedelta(seconds=1))
-        while found is not None and to_instant(found, setting.zone) < reached:
+        while found is not None and not is_to_come(to_instant(found, setting.zone), reached, setting):
             found = next_of(self.rule, start, found)
         if found is None:
             return None

@@ -15,6 +15,7 @@ class OnDay(Timed):
     finds = ("on day", "day", "day mark")
     sentence = "On day {day} at {at}."
     when_past = "next_day"
+    comes_once = True
 
     kind: Literal["on_day"] = "on_day"
     day: int = part("count", "days after joining", default=1, ge=0, le=3_650)

@@ -26,6 +26,7 @@ class OnWeekday(Timed):
     def aim(self, reached: datetime, setting: Setting) -> Aim:
         today = to_local(reached, setting.zone).date()
         at = at_time(today, self.at, setting.zone)
-        if self._why_not_on(today, setting):
+        taken = at == reached and setting.later_pass
+        if taken or self._why_not_on(today, setting):
             at = at_time(today + timedelta(days=1), self.at, setting.zone)
         return Aim(at, f"begins on {' or '.join(day.capitalize() for day in self.weekdays)}", fixed=False)

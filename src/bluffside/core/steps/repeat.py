@@ -49,13 +49,13 @@ class Repeat(Step):
         outer = turn.loops[:-1] if inside else turn.loops
         if not self.lanes or done >= self.times:
             turn.because("Repeated {} times.", done)
-            turn.loops = outer
+            turn.go_round(outer)
             return ON
         if self.until and self.until.holds(turn.case):
             turn.because("Stops repeating after {}: {}.", done, self.until.describe(), seen=self.until.seen(turn.case))
-            turn.loops = outer
+            turn.go_round(outer)
             return ON
-        turn.loops = (*outer, (self.id, done + 1))
+        turn.go_round((*outer, (self.id, done + 1)))
         turn.round += inside
         turn.because("Time {} of {}.", done + 1, self.times)
         return Into(self.lanes[0].id)

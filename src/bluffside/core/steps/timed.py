@@ -61,6 +61,7 @@ class Timed(Step):
     """`weekdays` and `skip_holidays` (of the account's calendar): the days on which it may end."""
 
     waits = "time"
+    comes_once: ClassVar[bool] = False  # whether it is the same moment however often it is reached
     when_past: ClassVar[IfPast] = "go_on"
 
     at: ClockTime | None = part("time", "time of day", empty="once", default=None)
@@ -86,11 +87,18 @@ class Timed(Step):
         if self.skip_holidays:
             said += ", not on public holidays"
         if self.can_be_past():
-            said += f"; if that has passed, {IF_PAST[self.past_rule]}"
+            said += f"; {self.past_words()}"
         return f"{said}."
+
+    def past_words(self) -> str:
+        return f"if that has passed, {IF_PAST[self.past_rule]}"
 
     def can_be_past(self) -> bool:
         return True
+
+    def is_gone(self, at: datetime, reached: datetime, setting: Setting) -> bool:
+        """Whether a time that has passed is gone for good, whatever `if_past` says of one that has just passed."""
+        return False
 
     def may_leave_out(self) -> bool:
         return self.can_be_past() and self.past_rule == "leave_out"
@@ -115,7 +123,8 @@ class Timed(Step):
 
     def _when_past(self, at: datetime, reached: datetime, aim: Aim, why: list[str], setting: Setting) -> Settled:
         why = [*why, f"that was {moment(at, setting.zone)} and has passed"]
-        if self.past_rule == "leave_out" or (aim.deadline and aim.deadline <= reached):
+        too_late = aim.deadline is not None and aim.deadline <= reached
+        if self.past_rule == "leave_out" or too_late or self.is_gone(at, reached, setting):
             return Settled(None, (*why, IF_PAST["leave_out"]))
         if self.past_rule == "go_on":
             now, moved = self._on_allowed_day(reached, False, setting)
@@ -195,6 +204,11 @@ class Timed(Step):
         if aim.fixed:
             return max(target, aim.deadline or target)
         return max(target, reached.latest + timedelta(days=8))
+
+
+def is_to_come(at: datetime, reached: datetime, setting: Setting) -> bool:
+    """Whether a moment of those that repeat is still to come; one that is now was taken by the pass before."""
+    return at > reached or (at == reached and not setting.later_pass)
 
 
 NINE = time(9)

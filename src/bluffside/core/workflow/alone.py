@@ -7,6 +7,7 @@ from typing import Any
 from bluffside.core.steps.base import Mend, Step
 from bluffside.core.steps.repeat import Repeat
 from bluffside.core.steps.speaking import Speaking
+from bluffside.core.steps.timed import Timed
 from bluffside.core.terms import Channel
 from bluffside.core.timing.hours import LAWFUL_FROM, LAWFUL_TO
 from bluffside.core.triggers.task_done import TaskDone
@@ -20,7 +21,8 @@ MOST_PASSES = 1_000
 
 def check_alone(workflow: Workflow) -> list[Check]:
     program = compile_workflow(workflow)
-    found = [*_whole(workflow), *_steps(workflow), *_unreachable(program), *_passes(program), *_waits(workflow)]
+    found = [*_whole(workflow), *_steps(workflow), *_unreachable(program), *_passes(program), *_once(program)]
+    found += _waits(workflow)
     return found + _back_to_back(workflow.steps, {})
 
 
@@ -90,6 +92,14 @@ def _passes(program: Program) -> Iterator[Check]:
             fewer = max(1, node.step.times * MOST_PASSES // passes)
             mend = Mend(f"Repeat {fewer} times", "set", "times", fewer)
             yield Check("repeats-too-often", place, "error", sentence, mend)
+
+
+def _once(program: Program) -> Iterator[Check]:
+    """Lines that come once, in a loop."""
+    for place, node in program.nodes.items():
+        if isinstance(node.step, Timed) and node.step.comes_once and node.loops:
+            sentence = "It is the same moment each time round, so it holds nobody up after the first."
+            yield Check("same-each-time", place, "warning", sentence)
 
 
 def _waits(workflow: Workflow) -> Iterator[Check]:

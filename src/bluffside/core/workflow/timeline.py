@@ -123,14 +123,17 @@ class _Laying:
         lanes = step.lanes_below()
         at: Span | None = reached
         closed: Span | None = None
-        for _ in range(times if lanes else 0):
+        inside_another = self.setting.later_pass
+        for number in range(times if lanes else 0):
             if at is None:
                 break
+            self.setting.later_pass = inside_another or number > 0
             if may_stop:
                 closed = at.joined(closed)
             at = self.run(lanes[0].steps, self._enter(lanes[0].id, at))
             if at:
                 self._note(step.id, at, None)
+        self.setting.later_pass = inside_another
         below = at.joined(closed) if at else closed
         if below:
             self._note(step.id, None, below)
