@@ -56,7 +56,7 @@ _leaf = st.one_of(
 )
 
 
-def _divided(steps: st.SearchStrategy[Any]) -> st.SearchStrategy[Any]:
+def divided(steps: st.SearchStrategy[Any]) -> st.SearchStrategy[Any]:
     runs = st.lists(steps, max_size=3)
     replies = st.builds(
         lambda limit, answers: {"kind": "wait_for_reply", "limit": limit, "lanes": [
@@ -72,12 +72,12 @@ def _divided(steps: st.SearchStrategy[Any]) -> st.SearchStrategy[Any]:
     return st.one_of(replies, choices)
 
 
-def _numbered(steps: list[dict[str, Any]], prefix: str = "s") -> list[dict[str, Any]]:
+def numbered(steps: list[dict[str, Any]], prefix: str = "s") -> list[dict[str, Any]]:
     done = []
     for index, step in enumerate(steps):
         id = f"{prefix}-{index}"
         lanes = [
-            lane | {"id": f"{id}-l{n}", "steps": _numbered(lane["steps"], f"{id}-{n}")}
+            lane | {"id": f"{id}-l{n}", "steps": numbered(lane["steps"], f"{id}-{n}")}
             for n, lane in enumerate(step.get("lanes", []))
         ]
         done.append(step | {"id": id} | ({"lanes": lanes} if "lanes" in step else {}))
@@ -86,10 +86,10 @@ def _numbered(steps: list[dict[str, Any]], prefix: str = "s") -> list[dict[str, 
 
 @st.composite
 def workflows(draw: st.DrawFn) -> Workflow:
-    steps = draw(st.lists(st.recursive(_leaf, _divided, max_leaves=8), max_size=6))
+    steps = draw(st.lists(st.recursive(_leaf, divided, max_leaves=8), max_size=6))
     hours = draw(st.sampled_from([None, {"weekdays": ["mon", "wed", "fri"], "start": "09:00", "end": "12:00"}]))
     leaves = draw(st.sampled_from([[], [{"kind": "replied"}]]))
-    return parse_workflow({"name": "made up", "steps": _numbered(steps), "hours": hours, "leaves_on": leaves})
+    return parse_workflow({"name": "made up", "steps": numbered(steps), "hours": hours, "leaves_on": leaves})
 
 
 signals: st.SearchStrategy[Signal] = st.one_of(
