@@ -55,6 +55,8 @@ def words_for(value: Any) -> str:
         return str(value.describe())
     if isinstance(value, tuple):
         return " or ".join(map(words_for, value))
+    if isinstance(value, float):
+        return f"{value:g}"
     if hasattr(value, "hour"):
         return f"{value:%H:%M}"
     if hasattr(value, "month"):

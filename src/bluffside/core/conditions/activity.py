@@ -22,7 +22,11 @@ KINDS: dict[Activity, tuple[str, dict[str, str]]] = {
     "keyword": ("keyword.texted", {}),
     "lead": ("lead.received", {}),
 }
-WORDS: dict[Activity, str] = {"to_do": "to-dos", "reply": "replies", "missed_appointment": "missed appointments"}
+WORDS: dict[Activity, tuple[str, str]] = {
+    "to_do": ("to-do", "to-dos"),
+    "reply": ("reply", "replies"),
+    "missed_appointment": ("missed appointment", "missed appointments"),
+}
 
 
 def since(case: Case, within: Duration | None) -> list[Event]:
@@ -57,13 +61,14 @@ class CountTest(Test):
     def holds(self, case: Case) -> bool:
         return compare_count(self.count(case), self.compare, self.number)
 
-    def _what(self) -> str:
-        words = WORDS.get(self.activity, self.activity + "s")
+    def _what(self, number: int = 2) -> str:
+        one, many = WORDS.get(self.activity, (self.activity, self.activity + "s"))
+        words = one if number == 1 else many
         return f"{words} “{self.about}”" if self.about else words
 
     def describe(self) -> str:
         time = f" in {self.within}" if self.within else ""
-        return f"{how_many(self.compare, self.number)} {self._what()}{time}"
+        return f"{how_many(self.compare, self.number)} {self._what(self.number)}{time}"
 
     def seen(self, case: Case) -> dict[str, str]:
         return {f"{self._what()}{f' in {self.within}' if self.within else ''}": str(self.count(case))}

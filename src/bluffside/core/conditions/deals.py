@@ -7,7 +7,7 @@ from bluffside.core.conditions.base import Case, HowMany, Test, compare_count, h
 from bluffside.core.document_part import DocumentPart
 from bluffside.core.facts import Appointment, Deal
 from bluffside.core.timing.durations import Duration
-from bluffside.core.timing.words import moment, several
+from bluffside.core.timing.words import a, moment, several
 
 
 class Worth(DocumentPart):
@@ -60,7 +60,8 @@ class DealTest(Test):
         return any(self.fits(deal, case) for deal in case.contact.deals) == self.has
 
     def describe(self) -> str:
-        said = f"{'has a' if self.has else 'has no'} {'' if self.state == 'any' else self.state + ' '}deal"
+        deal = "deal" if self.state == "any" else f"{self.state} deal"
+        said = f"has {a(deal) if self.has else f'no {deal}'}"
         if self.pipelines:
             said += f" on {several(list(self.pipelines), 'or')}"
         if self.stages:
@@ -113,12 +114,12 @@ class AppointmentTest(Test):
         return any(self.fits(one, case) for one in case.contact.appointments) == self.has
 
     def describe(self) -> str:
-        what = several([f"“{one}”" for one in self.types], "or") or "appointment"
-        state = several(list(self.states), "or")
+        types = several([f"“{one}”" for one in self.types], "or")
+        what = " ".join(part for part in (several(list(self.states), "or"), types, "appointment") if part)
         when = {"to_come": " to come", "past": " in the past", "any": ""}[self.when]
         if self.within:
             when = f" in the {'next' if self.when == 'to_come' else 'last'} {self.within}"
-        return f"has {'an' if self.has else 'no'} {state + ' ' if state else ''}{what}{when}"
+        return f"has {a(what) if self.has else f'no {what}'}{when}"
 
     def seen(self, case: Case) -> dict[str, str]:
         all_ = [f"{one.type} {moment(one.start, case.zone)} ({one.state})" for one in case.contact.appointments]

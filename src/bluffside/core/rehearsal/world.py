@@ -197,7 +197,7 @@ class World:
             self._inside[one.contact].remove(one)
             self._alive -= 1
             self._ended[one.contact, one.program.name] = at
-        elif one.state.until is not None and one.state.until != before.until:
+        elif one.state.until is not None and (one.state.until != before.until or isinstance(signal, TimeReached)):
             self._push(one.state.until, self._order(one), one)
         return Moment(at, one.contact, one.program.name, signal, one.state, effects, outcome.reasons, goes)
 

@@ -22,8 +22,9 @@ class ChangeChannelOrder(OneAct):
         return f"From now on prefers {', then '.join(self.order) or '…'}."
 
     def act(self, turn: Turn) -> None:
-        turn.do(SetChannelOrder(*turn.key, tuple(dict.fromkeys(self.order))))
-        turn.because("From now on prefers {}.", ", then ".join(self.order))
+        order = tuple(dict.fromkeys(self.order))
+        turn.do(SetChannelOrder(*turn.key, order))
+        turn.because("From now on prefers {}.", ", then ".join(order))
 
     def needs(self) -> frozenset[Need]:
         return frozenset({"contact"})

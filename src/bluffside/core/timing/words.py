@@ -25,6 +25,11 @@ def several(words: list[str], joint: str = "and") -> str:
     return f"{', '.join(words[:-1])} {joint} {words[-1]}" if len(words) > 1 else "".join(words)
 
 
+def a(words: str) -> str:
+    """ "an open deal", "a won deal"."""
+    return f"{'an' if words[:1].lower() in 'aeiou' else 'a'} {words}"
+
+
 def counted(number: int, one: str, many: str = "") -> str:
     """ "1 day", "3 days"."""
     return f"{number} {one if number == 1 else many or one + 's'}"

@@ -55,8 +55,11 @@ class Trigger(Spoken):
 
     def describe(self) -> str:
         """In words that follow "Starts", "Waits until" and "Leaves"."""
-        said = super().describe()
-        return f"{said}, if {self.when.describe()}" if self.when else said
+        return f"{self.said()}, if {self.when.describe()}" if self.when else self.said()
+
+    def said(self) -> str:
+        """The sentence without its condition; a kind whose parts may be left out says it shorter."""
+        return super().describe()
 
     def fault(self) -> str:
         """What is missing, in words; empty when nothing is."""
@@ -65,7 +68,7 @@ class Trigger(Spoken):
 
     def own_fault(self) -> str:
         if self.must_be_named and not self.subjects():
-            return f"“{super().describe()}”: no {self.subject_field.rstrip('s')} is named yet."
+            return f"“{self.said()}”: no {self.subject_field.rstrip('s')} is named yet."
         return ""
 
 

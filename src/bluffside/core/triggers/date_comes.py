@@ -3,7 +3,7 @@
 from datetime import date, datetime, time
 from typing import Literal
 
-from bluffside.core.document_part import part
+from bluffside.core.document_part import part, words_for
 from bluffside.core.events import Event
 from bluffside.core.facts import Contact
 from bluffside.core.timing.clock_times import ClockTime
@@ -28,6 +28,10 @@ class DateComes(Trigger):
     often: Literal["once", "each_year"] = part("choice", "once or each year", default="each_year")
     at: ClockTime = part("time", "time of day", default=time(9))
     feb_29: LeapDay = part("choice", "29 February in other years", default="feb_28")
+
+    def said(self) -> str:
+        fixed = words_for(self.date) if self.often == "once" else self.date and f"{self.date.day} {self.date:%B}"
+        return f"on {self.field or fixed or '…'}, {self.often.replace('_', ' ')}, at {self.at:%H:%M}"
 
     def fits(self, event: Event) -> bool:
         if not super().fits(event):

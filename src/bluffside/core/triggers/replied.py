@@ -21,7 +21,7 @@ class Replied(Trigger):
     def fits(self, event: Event) -> bool:
         return super().fits(event) and self.message in ("", event.data.get("message"))
 
-    def describe(self) -> str:
+    def said(self) -> str:
         to = f" to “{self.message}”" if self.message else ""
         by = f" by {self.channel}" if self.channel else ""
-        return f"when they reply{to}{by}" + (f", if {self.when.describe()}" if self.when else "")
+        return f"when they reply{to}{by}"

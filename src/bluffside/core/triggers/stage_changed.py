@@ -28,6 +28,13 @@ class StageChanged(Trigger):
             and self.by.fits(event)
         )
 
+    def said(self) -> str:
+        on = f" on {self.pipeline}" if self.pipeline else ""
+        out = f" out of {self.out_of}" if self.out_of else ""
+        into = f" into {self.into}" if self.into else ""
+        by = "" if self.by.who == "anyone" else f", moved by {self.by.describe()}"
+        return f"when a deal{on} moves{out}{into}{by}" if out or into else f"when a deal{on} changes stage{by}"
+
     def own_fault(self) -> str:
         unnamed = self.by.who != "anyone" and not self.by.member
         return "It starts by who moves a deal, and no member is named yet." if unnamed else ""

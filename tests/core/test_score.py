@@ -1,0 +1,94 @@
+"""Lead score: the closed form against the sum of every event by itself, limits, the make-up, and falling below a mark."""
+
+from datetime import timedelta
+from itertools import pairwise
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from bluffside.core.events import Event
+from bluffside.core.facts import Facts
+from bluffside.core.scoring.rules import ScoreRules
+from bluffside.core.scoring.sheet import Score
+from tests.core.examples import ADA, MONDAY
+
+HALF_LIVES = [None, timedelta(days=7), timedelta(days=30)]
+earnings = st.lists(
+    st.tuples(st.integers(0, 2), st.floats(-50, 50), st.integers(0, 60 * 24 * 90)).map(
+        lambda one: (one[0], round(one[1], 2), MONDAY + timedelta(minutes=one[2]))
+    ),
+    max_size=20,
+)
+
+
+def scored(earned: list) -> Score:
+    score = Score()
+    for rule, points, at in sorted(earned, key=lambda one: one[2]):
+        score = score.plus(f"rule {rule}", points, at, HALF_LIVES[rule])
+    return score
+
+
+@given(earnings, st.integers(0, 365))
+def test_the_closed_form_is_the_sum_of_every_event_faded_by_itself(earned: list, days: int) -> None:
+    """Exponential decay: p · 2^(-t/h), by its definition, one event at a time."""
+    instant = MONDAY + timedelta(days=90 + days)
+    one_by_one = sum(
+        points * (2 ** (-(instant - at) / HALF_LIVES[rule]) if HALF_LIVES[rule] else 1) for rule, points, at in earned
+    )
+    score = scored(earned)
+    assert abs(score.at(instant) - one_by_one) < 1e-6
+    assert abs(sum(points for _, points in score.make_up(instant)) - score.at(instant)) < 1e-9
+    assert len(score.earned) <= 3  # whatever has happened, one entry a rule
+
+
+@given(st.lists(st.tuples(st.integers(0, 20), st.integers(0, 40)), max_size=20))
+def test_a_rule_never_stands_above_its_limit(earned: list[tuple[int, int]]) -> None:
+    score, now = Score(), MONDAY
+    for hours, points in earned:
+        now += timedelta(hours=hours)
+        score = score.plus("clicks", points, now, timedelta(days=7), limit=30)
+        assert score.at(now) <= 30
+
+
+@given(st.floats(1, 100), st.floats(1, 99), st.integers(1, 60))
+def test_it_says_when_fading_alone_brings_it_to_a_mark(points: float, mark: float, days: int) -> None:
+    score = Score().plus("r", points, MONDAY, timedelta(days=days))
+    at = score.crosses(mark, MONDAY)
+    if points <= mark:
+        assert at is None
+    else:
+        assert at is not None
+        assert score.at(at) <= mark < score.at(at - timedelta(seconds=2))
+
+
+def test_what_stays_never_falls_below() -> None:
+    assert Score().plus("r", 50, MONDAY).crosses(20, MONDAY) is None
+
+
+RULES = ScoreRules.model_validate(
+    {
+        "being": [{"name": "left a number", "points": 10, "when": {"test": "field", "field": "mobile"}}],
+        "doing": [
+            {"name": "opened the price list", "points": 15, "limit": 25,
+             "on": {"kind": "link_clicked", "url": "prices"}},
+            {"name": "came", "points": 30, "half_life": "30 days", "on": {"kind": "appointment", "what": "attended"}},
+        ],
+    }
+)  # fmt: skip
+
+
+def test_rules_give_points_for_being_and_doing_and_say_what_a_score_is_made_of() -> None:
+    click = {"message": "News", "url": "https://tern.example.com/prices"}
+    events = [
+        Event("link.clicked", MONDAY, click),
+        Event("link.clicked", MONDAY, click | {"url": "https://tern.example.com/tides"}),
+        Event("link.clicked", MONDAY, click),
+        Event("appointment.attended", MONDAY, {"appointment": "a", "type": "Taster"}),
+    ]
+    now = MONDAY + timedelta(days=30)
+    score = RULES.of_history(ADA, events, now)
+    assert score.make_up(now) == [("opened the price list", 25), ("came", 15), ("left a number", 10)]
+    assert [RULES.mark(points) for points in (-1, 0, 29.9, 30, 75)] == ["", "cool", "cool", "warm", "ready"]
+    gone = Facts(type(ADA.contact)(score=score), ADA.account)
+    assert RULES.standing(gone, now).at(now) == 40  # the number is gone, and its points with it
+    assert all(one >= two for (_, one), (_, two) in pairwise(score.make_up(now)))
