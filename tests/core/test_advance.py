@@ -1,18 +1,16 @@
-"""advance(): the table at the top of engine/advance.py, and properties that hold for any workflow."""
+"""advance(): the table at the top of engine/advance.py. What holds for any workflow is in test_properties.py."""
 
 from dataclasses import replace
 from datetime import timedelta
-
-from hypothesis import given, settings
 
 from bluffside.core.engine.advance import advance
 from bluffside.core.engine.effects import AddTag, Effect, MakeTask, SendMessage
 from bluffside.core.engine.signals import Joined, Removed, Replied, TimeReached
 from bluffside.core.engine.state import State
 from bluffside.core.facts import Facts, withdrawn
-from bluffside.core.workflow.document import Workflow, walk
+from bluffside.core.workflow.document import Workflow
 from bluffside.core.workflow.program import compile_workflow
-from tests.core.examples import ADA, MONDAY, ask, histories, workflows
+from tests.core.examples import ADA, MONDAY, ask
 
 HOUR = timedelta(hours=1)
 
@@ -77,44 +75,3 @@ def test_who_is_taken_out_is_out() -> None:
     states, _ = play(ask(), [(HOUR, Removed("moved away")), (HOUR, Replied("yes"))])
     assert states[-1] == states[-2]
     assert states[-1].ended == "moved away"
-
-
-@given(workflows(), histories)
-@settings(max_examples=120)
-def test_no_key_is_done_twice(workflow: Workflow, history: list) -> None:
-    _, effects = play(workflow, history)
-    keys = [(effect.step, effect.round) for effect in effects]
-    assert len(keys) == len(set(keys))
-
-
-@given(workflows(), histories)
-@settings(max_examples=120)
-def test_every_enrolment_has_ended_or_waits_for_a_moment_to_come(workflow: Workflow, history: list) -> None:
-    now = MONDAY
-    for (wait, _), state in zip([(timedelta(), None), *history], play(workflow, history)[0], strict=True):
-        now += wait
-        if state.running:
-            assert state.place in {step.id for step in walk(workflow.steps)}
-            assert state.until is not None
-            assert state.arrived is not None and state.arrived <= now
-        else:
-            assert (state.place, state.until, state.listens) == ("", None, False)
-
-
-@given(workflows(), histories)
-@settings(max_examples=100)
-def test_the_same_signals_give_the_same_states_and_effects(workflow: Workflow, history: list) -> None:
-    assert play(workflow, history) == play(workflow, history)
-
-
-@given(workflows())
-@settings(max_examples=100)
-def test_with_time_alone_everyone_comes_to_an_end(workflow: Workflow) -> None:
-    program = compile_workflow(workflow)
-    state = advance(program, State(MONDAY), ADA, Joined(), MONDAY).state
-    for _ in range(2 * len(list(walk(workflow.steps))) + 1):
-        if not state.running:
-            break
-        assert state.until
-        state = advance(program, state, ADA, TimeReached(), state.until).state
-    assert not state.running

@@ -5,7 +5,7 @@ Expected: “Thanks” goes out by text by day 0, after tagged “keen”. It ca
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date, datetime
+from datetime import datetime
 from typing import Any
 
 from bluffside.core.engine.effects import (
@@ -30,7 +30,7 @@ from bluffside.core.rehearsal.world import Moment
 from bluffside.core.timing.durations import after, parse_elapsed
 from bluffside.core.timing.local import to_instant, to_local
 from bluffside.core.workflow.document import Workflow, walk
-from bluffside.core.workflow.scenario import Act, Expect, Scenario, SomeContact
+from bluffside.core.workflow.scenario import Act, Expect, Scenario, SomeContact, field_value
 
 
 @dataclass(frozen=True, slots=True)
@@ -107,7 +107,7 @@ def _event_data(act: Act, contact: SomeContact, zone: str) -> tuple[str, Mapping
         case "list":
             return "list.joined", {"list": act.list}
         case "field":
-            return "field.changed", {"field": act.field, "old": "", "new": _dated(act.to)}
+            return "field.changed", {"field": act.field, "old": "", "new": field_value(act.to)}
         case "stage" | "won" | "lost":
             return _deal_data(act)
         case "bounce":
@@ -117,14 +117,6 @@ def _event_data(act: Act, contact: SomeContact, zone: str) -> tuple[str, Mapping
         case "opt_out":
             return "consent.withdrawn", {"channel": act.opt_out}
     return _appointment_data(act, contact, zone)
-
-
-def _dated(text: str) -> str | date:
-    """A date that is written as one ("2026-04-01"), else the words."""
-    try:
-        return date.fromisoformat(text)
-    except ValueError:
-        return text
 
 
 def _deal_data(act: Act) -> tuple[str, Mapping[str, Any]]:

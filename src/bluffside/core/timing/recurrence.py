@@ -59,7 +59,8 @@ def in_words(text: str) -> str:
     if "BYDAY" in parts:
         said += f" on {' and '.join(_day(one) for one in parts['BYDAY'].split(','))}"
     if "BYMONTHDAY" in parts:
-        said += f" on day {parts['BYMONTHDAY'].replace('-1', 'last').replace(',', ' and ')}"
+        days = parts["BYMONTHDAY"]
+        said += " on the last day" if days == "-1" else f" on day {days.replace(',', ' and ')}"
     if "COUNT" in parts:
         said += f", {parts['COUNT']} times"
     rest = [

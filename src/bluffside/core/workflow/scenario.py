@@ -19,9 +19,9 @@ from collections.abc import Mapping
 from datetime import date, datetime
 from decimal import Decimal
 from types import MappingProxyType
-from typing import Literal, Self
+from typing import Annotated, Literal, Self
 
-from pydantic import Field, field_validator, model_validator
+from pydantic import BeforeValidator, Field, PlainSerializer, field_validator, model_validator
 
 from bluffside.core.document_part import DocumentPart
 from bluffside.core.facts import Appointment, Consent, Contact, Deal, FieldValue, withdrawn
@@ -31,6 +31,30 @@ from bluffside.core.timing.durations import parse_elapsed
 from bluffside.core.timing.local import to_instant, zone_of
 
 FIRST_START = datetime(2026, 3, 2, 9)
+
+
+def field_value(written: object) -> object:
+    """A field's value from how files write it: "1996-02-29" is a date, a number a number; lists are several choices."""
+    if isinstance(written, int | float) and not isinstance(written, bool):
+        return Decimal(str(written))
+    if isinstance(written, str):
+        try:
+            return date.fromisoformat(written) if len(written) == 10 else written
+        except ValueError:
+            return written
+    return tuple(written) if isinstance(written, list) else written
+
+
+def _written(value: FieldValue) -> object:
+    """As files write it, so that it is read back as it was."""
+    if isinstance(value, Decimal):
+        return int(value) if value == int(value) else float(value)
+    return value.isoformat() if isinstance(value, date) else value
+
+
+SomeValue = Annotated[
+    date | Decimal | bool | str | tuple[str, ...], BeforeValidator(field_value), PlainSerializer(_written)
+]
 
 
 class SomeDeal(DocumentPart):
@@ -65,7 +89,7 @@ class SomeContact(DocumentPart):
     owner: str = ""
     tags: tuple[str, ...] = ()
     lists: tuple[str, ...] = ()
-    fields: Mapping[str, date | Decimal | bool | str | tuple[str, ...]] = {}
+    fields: Mapping[str, SomeValue] = {}
     opted_out: tuple[Channel, ...] = ()
     agreed: tuple[Channel, ...] = Field(default=(), description="channels agreed to, for every purpose")
     channel_order: tuple[Channel, ...] = ()
