@@ -1,17 +1,18 @@
 """./bluffside bench: the engine's speed as ratios to floors measured in the same run, in a database of its own.
 
 Floor of the database: PostgreSQL alone moving an enrolment on, with one history row and one outbox row, in batches of
-500 with a durable commit each. Floor of the core: one call of a Python function that makes one small object.
+500 with a durable commit each. The core by itself is measured in bench/core.py, which `./bluffside bench core` runs alone.
 """
 
 import os
 import time
 from collections.abc import Callable
-from dataclasses import dataclass
 from datetime import UTC, datetime
 from urllib.parse import urlsplit, urlunsplit
 
 import psycopg
+
+from bench.core import report as report_core
 
 PEOPLE = 3_000
 BATCH = 500
@@ -48,30 +49,6 @@ def floor_of_database(connection: psycopg.Connection[object]) -> float:
             connection.commit()
 
     return PEOPLE / timed(batches)
-
-
-def floor_of_core() -> float:
-    @dataclass(frozen=True)
-    class Small:
-        at: datetime
-        place: str
-
-    def make() -> None:
-        for _ in range(200_000):
-            Small(START, "a")
-
-    return 200_000 / timed(make)
-
-
-def core() -> float:
-    """Steps a second of advance() alone."""
-    from bluffside.core.facts import Account, Contact, Facts
-    from bluffside.core.rehearsal.rehearse import rehearse
-    from bluffside.core.workflow.files import parse_workflow
-
-    workflow = parse_workflow({"name": "bench", "steps": STEPS})
-    facts = Facts(Contact("Ada", mobile="+447700900123", email="a@example.com"), Account("A", "Europe/London"))
-    return 2_000 * len(STEPS) / timed(lambda: [rehearse(workflow, facts, START) for _ in range(2_000)])
 
 
 def engine() -> tuple[float, float]:
@@ -126,17 +103,15 @@ def main() -> None:
 
     django.setup()
     call_command("migrate", verbosity=0)
-    objects, advanced = floor_of_core(), core()
     steps, messages = engine()
     rows = [
         ("floor: PostgreSQL alone, enrolments moved on", database, 1.0),
         ("engine: steps carried out in batches", steps, steps / database),
         ("delivery: messages handed over, one commit each", messages, messages / database),
-        ("floor: small Python objects made", objects, 1.0),
-        ("core: steps rehearsed", advanced, advanced / objects),
     ]
     for words, rate, ratio in rows:
         print(f"{words:<52} {rate:>12,.0f}/s   {ratio:.3f} of its floor")
+    report_core()
 
 
 if __name__ == "__main__":

@@ -19,7 +19,7 @@ HELP = """usage: ./bluffside COMMAND
   test [ARGS]         set everything up and run every check and test; ARGS go to pytest
   reset-demo          remove everything and make the demo anew
   rehearse FILE …     play a workflow through from files alone (--help says how)
-  bench               measure the engine against what PostgreSQL alone can do
+  bench [core]        measure the engine against what PostgreSQL alone can do, and the core against simpy
   shots [ADDRESS]     take the pictures of docs/screenshots from a running demo
   manage …            a Django command (migrate, shell, export_schema …)
 """
@@ -132,6 +132,9 @@ def shots(arguments: list[str]) -> int:
 
 
 def bench(arguments: list[str]) -> int:
+    if arguments == ["core"]:  # needs no database
+        machine.virtual_environment()
+        return subprocess.run([python(), "-m", "bench.core"], env=django_env(), cwd=ROOT).returncode
     _prepare()
     with database() as url:
         _made(url)

@@ -52,6 +52,22 @@ def test_a_day_is_of_the_calendar_and_24_hours_are_exact() -> None:
     )
 
 
+def test_no_days_at_all_are_no_time_even_in_the_hour_that_occurs_twice() -> None:
+    second_half_past_one = datetime(2026, 10, 25, 1, 30, tzinfo=UTC)  # in London, the second time that night
+    assert Duration(0, "day").after(second_half_past_one, "Europe/London") == second_half_past_one
+
+
+@given(
+    instants,
+    st.integers(0, 400),
+    st.sampled_from(["second", "minute", "hour", "day", "week", "month"]),
+    st.sampled_from(ZONES),
+)
+def test_a_duration_never_leads_back(instant: datetime, amount: int, unit: str, zone: str) -> None:
+    length = Duration(amount, unit)
+    assert length.before(instant, zone) <= instant <= length.after(instant, zone)
+
+
 @pytest.mark.parametrize(
     ("start", "months", "end"),
     [((2026, 1, 31), 1, (2026, 2, 28)), ((2028, 1, 31), 1, (2028, 2, 29)), ((2026, 12, 15), 2, (2027, 2, 15))],

@@ -1,5 +1,7 @@
 """Words: parts of a text, telling answers apart, opt-outs, conditions, merge fields."""
 
+from collections.abc import Callable
+
 import pytest
 from hypothesis import example, given
 from hypothesis import strategies as st
@@ -10,7 +12,7 @@ from bluffside.core.channels.keywords import is_opt_out
 from bluffside.core.channels.text_parts import BASIC, EXTENSION, measure
 from bluffside.core.conditions import AllOf, AnyOf, Case, FieldTest, NoneOf, ReachTest, TagTest
 from bluffside.core.facts import Contact, Facts
-from bluffside.core.messages.merge import BadTemplate, faults, render, uses
+from bluffside.core.messages.merge import BadTemplate, faults, render, render_with_liquid, uses
 from tests.core.examples import ADA, MONDAY
 
 
@@ -113,6 +115,41 @@ def test_words_for_empty_stand_in_and_values_are_never_run() -> None:
     tricky = Facts(Contact(first_name="{{ account.name }}{% if %}<b>"))
     assert render(body, tricky) == "Hi {{ account.name }}{% if %}<b>"
     assert [(use.path, use.words) for use in uses(body)] == [("contact.first_name", "there")]
+
+
+PATHS = [
+    "contact.first_name", "contact.last_name", "contact.fields.boat", "contact.fields.size", "contact.fields.none",
+    "contact.first_name.size", "account.name", "member.first_name", "appointment.day", "deal.name", "contact", "nobody.x",
+]  # fmt: skip
+bodies = st.lists(
+    st.one_of(
+        st.sampled_from([" ", "Hi", "{", "}", "}}", "{%", "\n", '"', "{{ '{' }}", "{{- account.name -}}", "%"]),
+        st.builds("{{{{ {} }}}}".format, st.sampled_from(PATHS)),
+        st.builds(
+            "{{{{{}|default:{!r}}}}}".format, st.sampled_from(PATHS), st.sampled_from(["there", "", "it's", "a\\nb"])
+        ),
+        st.builds('{{{{ {} | default: "{}" | upcase }}}}'.format, st.sampled_from(PATHS), st.just("you")),
+    ),
+    max_size=5,
+).map("".join)
+
+
+@given(
+    bodies,
+    st.sampled_from(["Ada", "", " ", "{{ account.name }}", "<b>"]),
+    st.sampled_from(["cutter", "", None, ("a", "b")]),
+)
+def test_plain_merge_fields_are_put_together_as_liquid_does(body: str, name: str, boat: object) -> None:
+    """python-liquid decides: what it renders is rendered alike, and what it refuses is refused."""
+    facts = Facts(Contact(name, mobile="+447700900123", fields={"boat": boat, "size": "41"}), ADA.account, ADA.member)  # type: ignore[dict-item]
+
+    def outcome(rendered: Callable[..., str]) -> str:
+        try:
+            return rendered(body, facts)
+        except BadTemplate as error:
+            return f"refused: {error}"
+
+    assert outcome(render) == outcome(render_with_liquid)
 
 
 @pytest.mark.parametrize(

@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 from datetime import date, datetime
 from decimal import Decimal
 from types import MappingProxyType
-from typing import Literal
+from typing import Any, Literal, Self
 
 from bluffside.core.care.house import Care
 from bluffside.core.events import Event
@@ -138,6 +138,14 @@ class Contact:
             case "social":
                 return self.social
 
+    def changed(self, **fields: Any) -> Self:
+        """The contact with some fields changed. (`dataclasses.replace` does the same, and at every effect it would be
+        the slowest thing that the engine does.)"""
+        new = object.__new__(type(self))
+        for name in self.__slots__:
+            object.__setattr__(new, name, fields[name] if name in fields else getattr(self, name))
+        return new
+
     def appointment(self, id: str) -> Appointment | None:
         return next((one for one in self.appointments if one.id == id), None)
 
@@ -175,9 +183,16 @@ class Member:
 
 @dataclass(frozen=True, slots=True)
 class Facts:
+    """`remembers`: whether messages that are sent are added to what happened, which some conditions and limits need."""
+
     contact: Contact = field(default_factory=Contact)
     account: Account = field(default_factory=Account)
     member: Member = field(default_factory=Member)
+    remembers: bool = True
+
+    def with_contact(self, **fields: Any) -> "Facts":
+        """These facts with some of the contact's fields changed."""
+        return Facts(self.contact.changed(**fields), self.account, self.member, self.remembers)
 
     @property
     def zone(self) -> str:

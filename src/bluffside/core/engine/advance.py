@@ -22,10 +22,10 @@ from typing import NamedTuple
 from bluffside.core.channels.keywords import is_opt_out
 from bluffside.core.conditions import Case
 from bluffside.core.engine.effects import Effect
-from bluffside.core.engine.moves import ON, Into, Leave, Move, On, Over, Stay
+from bluffside.core.engine.moves import ON, Into, Leave, Move, On, Stay
 from bluffside.core.engine.signals import Happened, Joined, Removed, Replied, Signal, TimeReached
 from bluffside.core.engine.state import State
-from bluffside.core.engine.turn import Reason, Setting, Turn, is_later_pass
+from bluffside.core.engine.turn import Reason, Turn
 from bluffside.core.events import Event
 from bluffside.core.facts import Facts
 from bluffside.core.workflow.program import Program
@@ -50,22 +50,12 @@ def advance(program: Program, state: State, facts: Facts, signal: Signal, now: d
     """
     if state.ended:
         return Outcome(state, facts)
-    turn = _turn(program, state, facts, signal, now)
+    about = signal.about if isinstance(signal, Joined) and signal.about else state.about
+    turn = Turn(now, state, facts, program.hours, about)
     move = _first_move(program, turn, signal)
     if move is None:
         return Outcome(state, facts, (), turn.reasons)
     return Outcome(_follow(program, turn, move), turn.facts, turn.effects, turn.reasons)
-
-
-def _turn(program: Program, state: State, facts: Facts, signal: Signal, now: datetime) -> Turn:
-    about = signal.about if isinstance(signal, Joined) and signal.about else state.about
-    account, contact = facts.account, facts.contact
-    zone = contact.zone or account.zone
-    later_pass = bool(state.loops) and is_later_pass(state.loops)
-    setting = Setting(zone, program.hours, account.care, state.joined, contact, about, account.zone, later_pass)
-    return Turn(
-        now, state, facts, setting, state.place, state.arrived or now, state.round, state.loops, state.deadline, about
-    )
 
 
 def _first_move(program: Program, turn: Turn, signal: Signal) -> Move | None:
@@ -125,23 +115,24 @@ def _taken_notice_of(program: Program, turn: Turn, event: Event) -> Move | None:
 
 
 def _follow(program: Program, turn: Turn, move: Move) -> State:
+    node = program.node(turn.place) if turn.place else None
     while True:
-        if isinstance(move, Stay):
-            return _state(turn, move.until, move.listens)
         if isinstance(move, On):
-            place = program.after(turn.place)
-        elif isinstance(move, Into):
-            place = program.into(turn.place, move.lane)
-        elif isinstance(move, Over):
-            place = program.over(turn.place)
-        else:
+            turn.place = node.after if node else program.first
+        elif isinstance(move, Stay):
+            return _state(turn, move.until, move.listens)
+        elif isinstance(move, Leave):
             return _ended(turn, move.why)
-        turn.place = place
-        if not place:
+        elif node and isinstance(move, Into):
+            turn.place = node.lanes[move.lane]
+        elif node:
+            turn.place = node.over
+        if not turn.place:
             turn.because("Came to the end of the script.")
             return _ended(turn, FINISHED)
         turn.arrived = turn.now
-        move = program.step(place).begin(turn)
+        node = program.node(turn.place)
+        move = node.step.begin(turn)
 
 
 def _state(turn: Turn, until: datetime, listens: bool) -> State:

@@ -28,10 +28,6 @@ class Effect:
         return None
 
 
-def _with(facts: Facts, contact: Contact) -> Facts:
-    return Facts(contact, facts.account, facts.member)
-
-
 # ---- messages and people
 
 
@@ -49,8 +45,8 @@ class SendMessage(Effect):
     sender: str = ""
 
     def changes(self, facts: Facts, now: datetime) -> Facts:
-        sent = self.event(facts, now)
-        return _with(facts, replace(facts.contact, happened=(*facts.contact.happened, sent))) if sent else facts
+        sent = self.event(facts, now) if facts.remembers else None
+        return facts.with_contact(happened=(*facts.contact.happened, sent)) if sent else facts
 
     def event(self, facts: Facts, now: datetime) -> Event | None:
         if self.held:
@@ -100,7 +96,7 @@ class AddTag(Effect):
     tag: str
 
     def changes(self, facts: Facts, now: datetime) -> Facts:
-        return _with(facts, replace(facts.contact, tags=facts.contact.tags | {self.tag}))
+        return facts.with_contact(tags=facts.contact.tags | {self.tag})
 
     def event(self, facts: Facts, now: datetime) -> Event | None:
         return None if self.tag in facts.contact.tags else Event("tag.added", now, {"tag": self.tag})
@@ -111,7 +107,7 @@ class RemoveTag(Effect):
     tag: str
 
     def changes(self, facts: Facts, now: datetime) -> Facts:
-        return _with(facts, replace(facts.contact, tags=facts.contact.tags - {self.tag}))
+        return facts.with_contact(tags=facts.contact.tags - {self.tag})
 
     def event(self, facts: Facts, now: datetime) -> Event | None:
         return Event("tag.removed", now, {"tag": self.tag}) if self.tag in facts.contact.tags else None
@@ -136,8 +132,8 @@ class SetField(Effect):
     def changes(self, facts: Facts, now: datetime) -> Facts:
         if self.own:
             own: Any = {self.field: self.value or ""}
-            return _with(facts, replace(facts.contact, **own))
-        return _with(facts, replace(facts.contact, fields={**facts.contact.fields, self.field: self.value}))
+            return facts.with_contact(**own)
+        return facts.with_contact(fields={**facts.contact.fields, self.field: self.value})
 
     def event(self, facts: Facts, now: datetime) -> Event | None:
         old = self._old(facts)
@@ -156,7 +152,7 @@ class SetList(Effect):
 
     def changes(self, facts: Facts, now: datetime) -> Facts:
         lists = facts.contact.lists | {self.list} if self.on else facts.contact.lists - {self.list}
-        return _with(facts, replace(facts.contact, lists=lists))
+        return facts.with_contact(lists=lists)
 
     def event(self, facts: Facts, now: datetime) -> Event | None:
         if (self.list in facts.contact.lists) == self.on:
@@ -175,7 +171,7 @@ class AddPoints(Effect):
 
     def changes(self, facts: Facts, now: datetime) -> Facts:
         score = facts.contact.score.plus(self.rule, self.points, now, self.half_life, self.limit)
-        return _with(facts, replace(facts.contact, score=score))
+        return facts.with_contact(score=score)
 
     def event(self, facts: Facts, now: datetime) -> Event | None:
         old, new = facts.contact.score.at(now), self.changes(facts, now).contact.score.at(now)
@@ -189,7 +185,7 @@ class SetOwner(Effect):
     def changes(self, facts: Facts, now: datetime) -> Facts:
         if self.assignee.to != "member" or not self.assignee.members:
             return facts  # who it is in turn is known to whoever carries it out
-        return _with(facts, replace(facts.contact, owner=self.assignee.members[0]))
+        return facts.with_contact(owner=self.assignee.members[0])
 
 
 @dataclass(frozen=True, slots=True)
@@ -205,7 +201,7 @@ class CreateDeal(Effect):
 
     def changes(self, facts: Facts, now: datetime) -> Facts:
         made = Deal(self.deal, self.pipeline, self.stage, now, now, self.value, "open", self.name)
-        return _with(facts, replace(facts.contact, deals=(*facts.contact.deals, made)))
+        return facts.with_contact(deals=(*facts.contact.deals, made))
 
     def event(self, facts: Facts, now: datetime) -> Event | None:
         return Event("deal.created", now, {"deal": self.deal, "pipeline": self.pipeline, "stage": self.stage})
@@ -226,7 +222,7 @@ class MoveDeal(Effect):
             stage = self.stage or deal.stage
             return replace(deal, stage=stage, since=now if stage != deal.stage else deal.since, state=self.state)
 
-        return _with(facts, replace(facts.contact, deals=tuple(map(moved, facts.contact.deals))))
+        return facts.with_contact(deals=tuple(map(moved, facts.contact.deals)))
 
     def event(self, facts: Facts, now: datetime) -> Event | None:
         deal = facts.contact.deal(self.deal)
@@ -248,7 +244,7 @@ class SetConsent(Effect):
 
     def changes(self, facts: Facts, now: datetime) -> Facts:
         said = Consent(self.channel, self.purpose, self.state, now, self.how, self.wording)
-        return _with(facts, with_consents(facts.contact, said))
+        return facts.with_contact(consents=with_consents(facts.contact, said).consents)
 
     def event(self, facts: Facts, now: datetime) -> Event | None:
         before = facts.contact.consent(self.channel, self.purpose)
@@ -261,7 +257,7 @@ def with_consents(contact: Contact, *said: Consent) -> Contact:
     """The contact having said this, in place of what it said before of the same channel and purpose."""
     new = {(one.channel, one.purpose) for one in said}
     kept = (one for one in contact.consents if (one.channel, one.purpose) not in new)
-    return replace(contact, consents=(*kept, *said))
+    return contact.changed(consents=(*kept, *said))
 
 
 @dataclass(frozen=True, slots=True)
@@ -269,7 +265,7 @@ class SetChannelOrder(Effect):
     order: tuple[Channel, ...]
 
     def changes(self, facts: Facts, now: datetime) -> Facts:
-        return _with(facts, replace(facts.contact, channel_order=self.order))
+        return facts.with_contact(channel_order=self.order)
 
 
 @dataclass(frozen=True, slots=True)
@@ -283,7 +279,7 @@ class ChangeAppointment(Effect):
         appointments = tuple(
             replace(one, state=self.to) if one.id == self.appointment else one for one in facts.contact.appointments
         )
-        return _with(facts, replace(facts.contact, appointments=appointments))
+        return facts.with_contact(appointments=appointments)
 
     def event(self, facts: Facts, now: datetime) -> Event | None:
         one = facts.contact.appointment(self.appointment)

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from datetime import datetime
+from typing import NamedTuple
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,8 +22,7 @@ class Over:
     """Leaving out what follows, up to the next line of the same run that waits for a time, or to the run's end."""
 
 
-@dataclass(frozen=True, slots=True)
-class Stay:
+class Stay(NamedTuple):
     """Here until an instant; `listens` when a reply is for this step."""
 
     until: datetime

@@ -125,38 +125,56 @@ class Reason(NamedTuple):
         )
 
 
-@dataclass(slots=True)
 class Turn:
-    """One enrolment's turn. `place`, `arrived`, `round`, `loops` and `deadline` change while moves are followed;
-    `state` is as it was when the turn began."""
+    """One enrolment's turn at an instant. `place`, `arrived`, `round`, `loops`, `deadline` and `about` change while
+    moves are followed; `state` is as it was when the turn began."""
 
-    now: datetime
-    state: State
-    facts: Facts
-    setting: Setting
-    place: str
-    arrived: datetime
-    round: int
-    loops: tuple[tuple[str, int], ...]
-    deadline: datetime | None
-    about: Mapping[str, str]
-    effects: list[Effect] = field(default_factory=list)
-    reasons: list[Reason] = field(default_factory=list)
+    __slots__ = (
+        "about", "arrived", "deadline", "effects", "facts", "hours", "loops", "now", "place", "reasons", "round",
+        "state", "zone", "_setting",
+    )  # fmt: skip
+
+    def __init__(
+        self, now: datetime, state: State, facts: Facts, hours: SendingHours | None, about: Mapping[str, str]
+    ) -> None:
+        self.now, self.state, self.facts, self.hours, self.about = now, state, facts, hours, about
+        self.zone = facts.contact.zone or facts.account.zone
+        self.place, self.round, self.loops = state.place, state.round, state.loops
+        self.arrived, self.deadline = state.arrived or now, state.deadline
+        self.effects: list[Effect] = []
+        self.reasons: list[Reason] = []
+        self._setting: Setting | None = None
+
+    @property
+    def setting(self) -> Setting:
+        """Where and when, as things stand in this turn; made when it is first asked for."""
+        if self._setting is None:
+            contact, account = self.facts.contact, self.facts.account
+            joined, again = self.state.joined, is_later_pass(self.loops)
+            self._setting = Setting(
+                self.zone, self.hours, account.care, joined, contact, self.about, account.zone, again
+            )
+        return self._setting
 
     def do(self, effect: Effect) -> None:
         """Have this done, once, and let later steps see what it changes."""
         self.effects.append(effect)
         self.facts = effect.changes(self.facts, self.now)
-        self.setting.contact = self.facts.contact
+        self._setting = None
 
     def because(self, sentence: str, *parts: Any, seen: Mapping[str, str] = NOTHING) -> None:
         """Notes a reason: `sentence` is fixed words with {} for each part, since parts may hold any letters."""
-        self.reasons.append(Reason(self.place, sentence, parts, seen, self.setting.zone))
+        self.reasons.append(Reason(self.place, sentence, parts, seen, self.zone))
 
     def go_round(self, loops: tuple[tuple[str, int], ...]) -> None:
         """Now inside these loops, each at its pass."""
         self.loops = loops
-        self.setting.later_pass = is_later_pass(loops)
+        self._setting = None
+
+    def concern(self, **about: str) -> None:
+        """What follows is about this deal, appointment …, too."""
+        self.about = {**self.about, **about}
+        self._setting = None
 
     @property
     def key(self) -> tuple[str, int]:

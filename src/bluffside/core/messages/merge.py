@@ -6,9 +6,10 @@ contact are only ever values, so "{{" in somebody's name stays those two letters
 """
 
 import re
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import Any
 
 from liquid import Environment
 from liquid.exceptions import LiquidError
@@ -92,32 +93,90 @@ def _parse(body: str):  # type: ignore[no-untyped-def]  # python-liquid's templa
         raise BadTemplate(f"cannot be read: {error.message}") from None
 
 
+Piece = str | tuple[tuple[str, ...], str | None]  # words as they are; or a merge field's path, and words for when empty
+_PLAIN = re.compile(r"\{\{\s*([\w.]+)\s*(?:\|\s*default:\s*(?:\"([^\"{}\\]*)\"|'([^'{}\\]*)')\s*)?\}\}")
+
+
+@lru_cache(maxsize=2_000)
+def _pieces(body: str) -> tuple[Piece, ...]:
+    """A body of words and plain merge fields, as most are, cut up; empty when it needs all of Liquid."""
+    pieces, at = list[Piece](), 0
+    for found in _PLAIN.finditer(body):
+        path, words = found[1], found[2] if found[2] is not None else found[3]
+        own = path.removeprefix(OWN_FIELD) if path.startswith(OWN_FIELD) else ""
+        if not (path in PATHS or (own.isidentifier() and own not in ("size", "first", "last"))):
+            return ()
+        pieces += [body[at : found.start()], (tuple(path.split(".")), words)]
+        at = found.end()
+    pieces.append(body[at:])
+    plain = all("{" not in piece and "}" not in piece for piece in pieces if isinstance(piece, str))
+    return tuple(pieces) if plain and len(body) <= LONGEST_TEMPLATE else ()
+
+
 def render(body: str, facts: Facts, about: Mapping[str, str] | None = None) -> str:
     """The body as this contact would read it; `about` names the appointment and deal it is about, if any.
-    Raises BadTemplate."""
+    Raises BadTemplate.
+
+    Words with plain merge fields are put together here, which is many times quicker than Liquid and gives the same
+    (a test holds the two together); everything else is Liquid's.
+    """
     if "{" not in body:
         if len(body) > LONGEST_TEMPLATE:
             raise BadTemplate(f"longer than {LONGEST_TEMPLATE:,} characters")
         return body
+    pieces = _pieces(body)
+    if pieces:
+        return _put_together(pieces, _names(facts, about))
+    return render_with_liquid(body, facts, about)
+
+
+def render_with_liquid(body: str, facts: Facts, about: Mapping[str, str] | None = None) -> str:
+    """What `render` gives, always by Liquid. Raises BadTemplate."""
     template = _parse(body)
-    contact, account, member = facts.contact, facts.account, facts.member
     try:
-        return str(
-            template.render(
-                contact={
-                    "first_name": contact.first_name,
-                    "last_name": contact.last_name,
-                    "email": contact.email,
-                    "mobile": contact.mobile,
-                    "fields": {name: _shown(value) for name, value in contact.fields.items()},
-                },
-                account={name: getattr(account, name) for name in ("name", "phone", "booking_link", "signature")},
-                member={name: getattr(member, name) for name in ("first_name", "name", "phone")},
-                **(_about(facts, about) if contact.appointments or contact.deals else {}),
-            )
-        )
+        return str(template.render(**_names(facts, about)))
     except LiquidError as error:
         raise BadTemplate(f"cannot be rendered: {error.message}") from None
+
+
+def _put_together(pieces: Sequence[Piece], names: Mapping[str, Any]) -> str:
+    words = []
+    for piece in pieces:
+        if isinstance(piece, str):
+            words.append(piece)
+            continue
+        value: Any = names
+        for name in piece[0]:
+            value = value.get(name, "")
+            if not value:
+                break
+        words.append(value or piece[1] or "")
+    made = "".join(words)
+    if len(made) > LONGEST_OUTPUT // 4 and len(made.encode()) > LONGEST_OUTPUT:
+        raise BadTemplate("cannot be rendered: output limit reached")
+    return made
+
+
+def _names(facts: Facts, about: Mapping[str, str] | None) -> dict[str, dict[str, Any]]:
+    """What a template can see: names of names of words."""
+    contact, account, member = facts.contact, facts.account, facts.member
+    names: dict[str, dict[str, Any]] = {
+        "contact": {
+            "first_name": contact.first_name,
+            "last_name": contact.last_name,
+            "email": contact.email,
+            "mobile": contact.mobile,
+            "fields": {name: _shown(value) for name, value in contact.fields.items()} if contact.fields else {},
+        },
+        "account": {
+            "name": account.name,
+            "phone": account.phone,
+            "booking_link": account.booking_link,
+            "signature": account.signature,
+        },
+        "member": {"first_name": member.first_name, "name": member.name, "phone": member.phone},
+    }
+    return names | _about(facts, about) if contact.appointments or contact.deals else names
 
 
 def _shown(value: object) -> object:

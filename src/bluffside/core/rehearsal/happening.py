@@ -36,29 +36,29 @@ def absorb(contact: Contact, event: Event) -> Contact:
     data = event.data
     match event.kind:
         case "tag.added":
-            return replace(contact, tags=contact.tags | {data["tag"]})
+            return contact.changed(tags=contact.tags | {data["tag"]})
         case "tag.removed":
-            return replace(contact, tags=contact.tags - {data["tag"]})
+            return contact.changed(tags=contact.tags - {data["tag"]})
         case "list.joined":
-            return replace(contact, lists=contact.lists | {data["list"]})
+            return contact.changed(lists=contact.lists | {data["list"]})
         case "list.left":
-            return replace(contact, lists=contact.lists - {data["list"]})
+            return contact.changed(lists=contact.lists - {data["list"]})
         case "field.changed":
-            return replace(contact, fields={**contact.fields, data["field"]: data["new"]})
+            return contact.changed(fields={**contact.fields, data["field"]: data["new"]})
         case "consent.withdrawn":
             return with_consents(contact, *withdrawn(data["channel"], at=event.at, evidence=data.get("text", "")))
         case "consent.given":
             given = [Consent(data["channel"], purpose, "given", event.at) for purpose in PURPOSES]
             return with_consents(contact, *given)
         case "message.bounced":
-            return replace(contact, exhausted=contact.exhausted | {data["channel"]})
+            return contact.changed(exhausted=contact.exhausted | {data["channel"]})
         case "appointment.booked":
             new = Appointment(data["appointment"], data["type"], data["start"])
-            return replace(contact, appointments=(*contact.appointments, new))
+            return contact.changed(appointments=(*contact.appointments, new))
         case "stage.changed" | "deal.created" | "deal.won" | "deal.lost":
             return _deal(contact, event)
     if event.kind in STATES or event.kind == "appointment.moved":
-        return replace(contact, appointments=tuple(_appointment(one, event) for one in contact.appointments))
+        return contact.changed(appointments=tuple(_appointment(one, event) for one in contact.appointments))
     return contact
 
 
@@ -75,8 +75,8 @@ def _deal(contact: Contact, event: Event) -> Contact:
     known = contact.deal(data["deal"])
     if known is None:
         new = Deal(data["deal"], data["pipeline"], data["stage"], at, at, Decimal(str(data.get("value", 0))))
-        return replace(contact, deals=(*contact.deals, new))
+        return contact.changed(deals=(*contact.deals, new))
     state: Any = {"deal.won": "won", "deal.lost": "lost"}.get(event.kind, known.state)
     since: datetime = known.since if known.stage == data["stage"] else at
     changed = replace(known, stage=data["stage"], since=since, state=state)
-    return replace(contact, deals=tuple(changed if one.id == known.id else one for one in contact.deals))
+    return contact.changed(deals=tuple(changed if one.id == known.id else one for one in contact.deals))

@@ -5,7 +5,7 @@ so long").
 """
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import datetime
 
 from bluffside.core.engine.effects import Effect, SendMessage
@@ -63,7 +63,7 @@ def rehearse(
     rehearsal stops at the first wait that has none; without (None), such waits run to their limit. `others` are
     workflows that may start, or be handed over to, on the way.
     """
-    contact = replace(facts.contact, id=facts.contact.id or "contact")
+    contact = facts.contact.changed(id=facts.contact.id or "contact")
     world = World((workflow, *others), facts.account, facts.member)
     world.add(contact, joined)
     entry_is_open = workflow.entry.model_copy(update={"who": None})

@@ -155,7 +155,7 @@ class World:
         self._push(at, FIRST, _Act(contact, what))
 
     def facts(self, contact: str) -> Facts:
-        return Facts(self.contacts[contact], self.account, self.member)
+        return Facts(self.contacts[contact], self.account, self.member, self._remembers)
 
     def inside(self, contact: str) -> dict[str, State]:
         """The contact's running enrolments, by workflow."""
@@ -216,8 +216,6 @@ class World:
             if len(effects) > 1:
                 facts = effect.changes(facts, at)
             self._go_elsewhere(one, effect, at)
-        if not self._remembers and after.happened:
-            after = replace(after, happened=())
         self.contacts[one.contact] = after
 
     def _go_elsewhere(self, one: _Inside, effect: Effect, at: datetime) -> None:
@@ -259,17 +257,17 @@ class World:
     def _remember(self, contact: str, event: Event) -> None:
         if self._remembers and (not self.contacts[contact].happened or self.contacts[contact].happened[-1] != event):
             known = self.contacts[contact]
-            self.contacts[contact] = replace(known, happened=(*known.happened, event))
+            self.contacts[contact] = known.changed(happened=(*known.happened, event))
             if self.rules and event.kind != "score.changed":
                 self._score(contact, self.rules, event)
 
     def _score(self, contact: str, rules: ScoreRules, event: Event) -> None:
         facts = self.facts(contact)
         known, earned = facts.contact, rules.after(facts.contact.score, event, facts)
-        facts = replace(facts, contact=replace(known, score=earned))
+        facts = facts.with_contact(score=earned)
         score = rules.standing(facts, event.at)
         old, new = known.score.at(event.at), score.at(event.at)
-        self.contacts[contact] = replace(known, score=score)
+        self.contacts[contact] = known.changed(score=score)
         if old != new:
             self._news.append((contact, Event("score.changed", event.at, {"old": old, "new": new}), None))
 

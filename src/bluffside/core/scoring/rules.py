@@ -6,7 +6,6 @@ ready, or the account's own) divide the scale; crossing one starts workflows.
 """
 
 from collections.abc import Sequence
-from dataclasses import replace
 from datetime import datetime
 from typing import Literal, Self
 
@@ -42,7 +41,7 @@ class ForDoing(DocumentPart):
 
     @model_validator(mode="after")
     def _fades_by_exact_time(self) -> Self:
-        if self.half_life and not self.half_life.length:
+        if self.half_life and (self.half_life.unit == "month" or not self.half_life.amount):
             raise ValueError("a half-life is in hours, days or weeks, and longer than none")
         return self
 
@@ -86,7 +85,7 @@ class ScoreRules(DocumentPart):
         for event in sorted(events, key=lambda one: one.at):
             if event.at <= now:
                 score = self.after(score, event, facts)
-        return self.standing(replace(facts, contact=replace(facts.contact, score=score)), now)
+        return self.standing(facts.with_contact(score=score), now)
 
     def mark(self, points: float) -> str:
         """The name of the highest mark reached; empty below all of them."""

@@ -26,7 +26,7 @@ class MakeDeal(OneAct):
         name = turn.render(self.name).strip() or turn.facts.contact.name
         deal = CreateDeal(*turn.key, self.pipeline, self.stage, name, self.value)
         turn.do(deal)
-        turn.about = {**turn.about, "deal": deal.deal}
+        turn.concern(deal=deal.deal)
         turn.because("Made the deal “{}” on {} in “{}”.", name, self.pipeline, self.stage)
 
     def needs(self) -> frozenset[Need]:

@@ -4,6 +4,7 @@ It has a version for some channels; which one goes is decided when it is sent (s
 """
 
 from collections.abc import Iterator, Mapping
+from functools import cached_property
 from typing import Literal
 
 from bluffside.core.conditions import Need
@@ -41,7 +42,7 @@ class Reach(Speaking):
     def blank(cls) -> "Reach":
         return cls(id="new", email=EmailMessage(), text=TextMessage())
 
-    @property
+    @cached_property
     def title(self) -> str:
         return self.name or self.label
 

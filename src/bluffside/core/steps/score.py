@@ -50,4 +50,4 @@ def _length(half_life: Duration | None) -> timedelta | None:
     """As an exact length of time; a month is 365 / 12 days here."""
     if half_life is None:
         return None
-    return half_life.amount * timedelta(days=365) / 12 if half_life.length is None else half_life.length
+    return half_life.amount * timedelta(days=365) / 12 if half_life.unit == "month" else half_life.length

@@ -42,7 +42,7 @@ class WriteField(OneAct):
                     raise ValueError(f"“{text}” is not a number")
                 return Decimal(number)
             case "date":
-                today = to_local(turn.now, turn.setting.zone).date()
+                today = to_local(turn.now, turn.zone).date()
                 return today if text == "today" else date.fromisoformat(text)
             case "yes_no":
                 return text.casefold() in ("yes", "true", "1")

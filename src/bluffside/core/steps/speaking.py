@@ -13,6 +13,7 @@ In this order, each with its reason:
 
 from collections.abc import Iterator, Mapping
 from datetime import datetime, timedelta
+from functools import cached_property
 
 from bluffside.core.channels.reach import choose
 from bluffside.core.conditions import Need
@@ -42,7 +43,7 @@ class Speaking(Step):
         """The message's wording for each channel it can go by."""
         raise NotImplementedError
 
-    @property
+    @cached_property
     def title(self) -> str:
         return next((one.name for one in self.versions().values() if one.name), self.label)
 
@@ -53,7 +54,7 @@ class Speaking(Step):
         return said
 
     def begin(self, turn: Turn) -> Move:
-        contact, care, versions = turn.facts.contact, turn.setting.care, self.versions()
+        contact, care, versions = turn.facts.contact, turn.facts.account.care, self.versions()
         choice = choose(contact, tuple(versions), self.purpose, care)
         if choice.channel is None:
             why = choice.describe() if len(versions) > 1 else choice.weighed[0].closed
@@ -125,7 +126,7 @@ class Speaking(Step):
         for limit in turn.setting.care.limits:
             if not limit.concerns(channel, self.purpose):
                 continue
-            free = limit.free_at(turn.now, turn.facts.contact.happened, turn.setting.zone)
+            free = limit.free_at(turn.now, turn.facts.contact.happened, turn.zone)
             if free <= turn.now:
                 continue
             if limit.over == "leave_out" or free - turn.arrived > LONGEST_HOLD:

@@ -55,7 +55,7 @@ class Wait(Timed):
         if not self._plain:
             return super().begin(turn)
         turn.deadline = None
-        until = self.end(turn.now, turn.setting.zone)
+        until = self.end(turn.now, turn.zone) if self.at else self.duration.after(turn.now, turn.zone)
         turn.because("Waits {}, until {}.", self.duration, until)
         return Stay(until)
 

@@ -58,7 +58,7 @@ class WaitFor(Step):
             if done := self._done_before(lane, turn):
                 turn.because("Was done before this line was reached: takes the lane “{}”.", lane.heading(), seen=done)
                 return Into(lane.id)
-        until = self.limit.after(turn.now, turn.setting.zone)
+        until = self.limit.after(turn.now, turn.zone)
         turn.because("Waits for what comes first, until {}.", until)
         return Stay(until)
 

@@ -60,7 +60,7 @@ class WaitForReply(Step):
         return self.lanes
 
     def begin(self, turn: Turn) -> Move:
-        until = self.limit.after(turn.now, turn.setting.zone)
+        until = self.limit.after(turn.now, turn.zone)
         turn.because("Waits for an answer until {}.", until)
         return Stay(until, listens=True)
 

@@ -6,14 +6,14 @@ A month ends on the last day where the day does not exist (31 January + 1 month 
 """
 
 import re
-from datetime import datetime, timedelta
+from datetime import UTC, datetime, timedelta
 from typing import Any
 
 from dateutil.relativedelta import relativedelta
 from pydantic import GetCoreSchemaHandler, GetJsonSchemaHandler
 from pydantic_core import CoreSchema, core_schema
 
-from bluffside.core.timing.local import to_instant, to_local
+from bluffside.core.timing.local import zone_of
 
 EXACT = ("second", "minute", "hour")
 SECONDS = {"second": 1, "minute": 60, "hour": 3_600, "day": 86_400, "week": 7 * 86_400}
@@ -29,8 +29,10 @@ class Duration:
     def __init__(self, amount: int, unit: str) -> None:
         self.amount = amount
         self.unit = unit
-        self.is_exact = unit in EXACT
-        self.length = None if unit == "month" else timedelta(seconds=amount * SECONDS[unit])
+        self.is_exact = unit in EXACT or not amount  # no days at all are no time on any calendar
+        self.length: Any = (
+            relativedelta(months=amount) if unit == "month" else timedelta(seconds=amount * SECONDS[unit])
+        )
 
     @classmethod
     def parse(cls, words: str) -> "Duration":
@@ -42,23 +44,21 @@ class Duration:
 
     def after(self, instant: datetime, zone: str) -> datetime:
         """The instant this long after another; the zone decides what a day is."""
-        return self._from(instant, 1, zone)
+        if self.is_exact:
+            return instant + self.length
+        # On the wall clock; what occurs twice is its first occurrence, since adding gives fold=0.
+        return (instant.astimezone(zone_of(zone)) + self.length).astimezone(UTC)
 
     def before(self, instant: datetime, zone: str) -> datetime:
         """The instant this long before another; the zone decides what a day is."""
-        return self._from(instant, -1, zone)
-
-    def _from(self, instant: datetime, sign: int, zone: str) -> datetime:
-        if self.length is None:
-            return to_instant(to_local(instant, zone) + relativedelta(months=sign * self.amount), zone)
         if self.is_exact:
-            return instant + sign * self.length
-        return to_instant(to_local(instant, zone) + sign * self.length, zone)
+            return instant - self.length
+        return (instant.astimezone(zone_of(zone)) - self.length).astimezone(UTC)
 
     @property
     def days(self) -> int:
         """About how many days it is, for comparing; a month counts as 30."""
-        return 30 * self.amount if self.length is None else self.length.days
+        return self.length.days if isinstance(self.length, timedelta) else 30 * self.amount
 
     def __str__(self) -> str:
         return f"{self.amount} {self.unit}{'' if self.amount == 1 else 's'}"

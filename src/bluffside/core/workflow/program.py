@@ -24,8 +24,8 @@ class UnknownPlace(LookupError):
 
 @dataclass(frozen=True, slots=True)
 class Node:
-    """`after`: the place below; `lanes`: where each begins; `over`: where leaving out what follows leads;
-    `loops`: the loops around it, the outermost first."""
+    """`after`: the place below; `lanes`: where each begins (an empty one where the lanes close); `over`: where leaving
+    out what follows leads; `loops`: the loops around it, the outermost first."""
 
     step: Step
     after: str
@@ -48,17 +48,6 @@ class Program:
 
     def step(self, place: str) -> Step:
         return self.node(place).step
-
-    def after(self, place: str) -> str:
-        """The place after this one; after no place comes the first line."""
-        return self.node(place).after if place else self.first
-
-    def into(self, place: str, lane: str) -> str:
-        """Where a lane begins; an empty lane begins where the lanes close."""
-        return self.node(place).lanes[lane]
-
-    def over(self, place: str) -> str:
-        return self.node(place).over
 
     def node(self, place: str) -> Node:
         try:
