@@ -51,7 +51,16 @@ _leaf = st.one_of(
     st.builds(lambda tag: {"kind": "tag", "tag": tag}, st.sampled_from("ab")),
     st.builds(lambda tag: {"kind": "untag", "tag": tag}, st.sampled_from("ab")),
     st.sampled_from(
-        [{"kind": "note", "text": "n"}, {"kind": "call"}, {"kind": "to_do", "title": "t"}, {"kind": "end"}]
+        [
+            {"kind": "note", "text": "n"},
+            {"kind": "call"},
+            {"kind": "to_do", "title": "t"},
+            {"kind": "end"},
+            {"kind": "on_day", "day": 3, "at": "09:30", "weekdays": ["mon", "tue", "wed"]},
+            {"kind": "on_date", "date": "2026-03-04", "at": "08:00"},
+            {"kind": "on_weekday", "weekdays": ["sun"], "at": "23:30"},
+            {"kind": "next_time", "rule": "FREQ=WEEKLY;BYDAY=TU", "at": "10:00"},
+        ]
     ),
 )
 
@@ -69,7 +78,15 @@ def divided(steps: st.SearchStrategy[Any]) -> st.SearchStrategy[Any]:
             {"when": {"test": "tag", "tag": "a"}, "steps": first}, {"when": None, "steps": last}]},
         runs, runs,
     )  # fmt: skip
-    return st.one_of(replies, choices)
+    shares = st.builds(
+        lambda first, last: {"kind": "split", "lanes": [{"share": 1, "steps": first}, {"share": 1, "steps": last}]},
+        runs,
+        runs,
+    )
+    loops = st.builds(
+        lambda run: {"kind": "repeat", "times": 2, "lanes": [{"steps": run}]}, st.lists(steps, min_size=1, max_size=2)
+    )
+    return st.one_of(replies, choices, shares, loops)
 
 
 def numbered(steps: list[dict[str, Any]], prefix: str = "s") -> list[dict[str, Any]]:
@@ -86,6 +103,7 @@ def numbered(steps: list[dict[str, Any]], prefix: str = "s") -> list[dict[str, A
 
 @st.composite
 def workflows(draw: st.DrawFn) -> Workflow:
+    """Of all that the server carries out (see server/workflows/carried_out.py); making.any_workflows makes the rest."""
     steps = draw(st.lists(st.recursive(_leaf, divided, max_leaves=8), max_size=6))
     hours = draw(st.sampled_from([None, {"weekdays": ["mon", "wed", "fri"], "start": "09:00", "end": "12:00"}]))
     leaves = draw(st.sampled_from([[], [{"kind": "replied"}]]))

@@ -190,11 +190,13 @@ def test_a_sender_is_never_faster_than_its_pace_and_never_slower_than_it_must(
 
 def test_the_world_spaces_the_messages_of_a_sender() -> None:
     care = Care(pace={"": Pace(each_minute=2)})
-    world = World([ask(steps=[TEXT])], replace(ADA.account, care=care))
+    mail = {"kind": "email", "id": "e", "message": {"name": "E", "subject": "S", "body": "B"}}
+    world = World([ask(steps=[TEXT, mail])], replace(ADA.account, care=care))
     for number in range(4):
         world.add(replace(ADA.contact, id=str(number)), MONDAY)
         world.enrol(str(number), ask().name, MONDAY)
-    assert [moment.goes[0] - MONDAY for moment in world.run()] == [timedelta(seconds=30 * n) for n in range(4)]
+    for number, moment in enumerate(world.run()):  # email does not wait for texts
+        assert [at - MONDAY for at in moment.goes.values()] == [timedelta(seconds=30 * number)] * 2
 
 
 # ---- trickle

@@ -22,7 +22,7 @@ class Care(DocumentPart):
     holidays     days that steps may skip, and on which the team is not there
     limits       across all workflows
     pause        before each message that goes out by itself
-    pace         per sender, by its name or number; "" stands for every other
+    pace         per sender, by its name or number; "" stands for every other, on each channel by itself
     policy       per purpose: write only to who agreed, or until they object
     longest, most_touches   what a workflow of this account should not exceed; the checks warn
     """

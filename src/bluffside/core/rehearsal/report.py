@@ -74,7 +74,10 @@ def to_report(workflow: Workflow, played: Rehearsal, zone: str) -> dict[str, Any
                 "when": moment(one.at, zone),
                 "workflow": one.workflow,
                 "what": signal_words(one.signal),
-                "effects": [effect_data(effect) for effect in one.effects],
+                "effects": [
+                    effect_data(effect) | ({"goes": one.goes[number].isoformat()} if number in one.goes else {})
+                    for number, effect in enumerate(one.effects)
+                ],
                 "reasons": [
                     {"step": reason.step, "sentence": reason.sentence, "values": dict(reason.values)}
                     for reason in one.reasons

@@ -117,7 +117,7 @@ class World:
         self._numbers = count()
         self._inside: dict[str, list[_Inside]] = defaultdict(list)
         self._ended: dict[tuple[str, str], datetime] = {}
-        self._buckets: dict[str, Bucket] = {}
+        self._buckets: dict[tuple[str, str], Bucket] = {}
         self._news: deque[tuple[str, Event, _Inside | None]] = deque()
         needs = frozenset().union(*(program.needs for program in self.programs.values()))
         self._remembers = "happened" in needs or bool(account.care.limits) or rules is not None
@@ -353,8 +353,9 @@ class World:
             if isinstance(effect, SendMessage) and not effect.held:
                 pace: Pace | None = paces.get(effect.sender) or paces.get("")
                 if pace:
-                    bucket, goes[index] = self._buckets.get(effect.sender, Bucket()).take(pace, at)
-                    self._buckets[effect.sender] = bucket
+                    sender = effect.channel, effect.sender
+                    bucket, goes[index] = self._buckets.get(sender, Bucket()).take(pace, at)
+                    self._buckets[sender] = bucket
         return goes
 
     def _resolved(self, effect: Effect) -> Effect:

@@ -21,7 +21,7 @@ from decimal import Decimal
 from types import MappingProxyType
 from typing import Annotated, Literal, Self
 
-from pydantic import BeforeValidator, Field, PlainSerializer, field_validator, model_validator
+from pydantic import AfterValidator, BeforeValidator, Field, PlainSerializer, field_validator, model_validator
 
 from bluffside.core.document_part import DocumentPart
 from bluffside.core.facts import Appointment, Consent, Contact, Deal, FieldValue, withdrawn
@@ -31,6 +31,15 @@ from bluffside.core.timing.durations import parse_elapsed
 from bluffside.core.timing.local import to_instant, zone_of
 
 FIRST_START = datetime(2026, 3, 2, 9)
+
+
+def _known(zone: str) -> str:
+    if zone:
+        zone_of(zone)
+    return zone
+
+
+Zone = Annotated[str, AfterValidator(_known)]  # an IANA name, or none
 
 
 def field_value(written: object) -> object:
@@ -84,7 +93,7 @@ class SomeContact(DocumentPart):
     post: str = ""
     push: str = ""
     social: str = ""
-    zone: str = ""
+    zone: Zone = ""
     id: str = "contact"
     owner: str = ""
     tags: tuple[str, ...] = ()
@@ -97,13 +106,6 @@ class SomeContact(DocumentPart):
     score: float = 0
     deals: tuple[SomeDeal, ...] = ()
     appointments: tuple[SomeAppointment, ...] = ()
-
-    @field_validator("zone")
-    @classmethod
-    def _zone_is_known(cls, zone: str) -> str:
-        if zone:
-            zone_of(zone)
-        return zone
 
     def facts(self, now: datetime, zone: str) -> Contact:
         """The contact at an instant; `zone` is the account's."""
@@ -290,16 +292,10 @@ class Scenario(DocumentPart):
     name: str = Field(min_length=1, max_length=200)
     contact: SomeContact = SomeContact(first_name="Robin", email="robin@example.com", mobile="+447700900001")
     start: datetime = FIRST_START
-    zone: str = "Europe/London"
+    zone: Zone = Field(default="Europe/London", min_length=1)
     about: Mapping[str, str] = Field(default={}, description="ids of what it is about: an appointment, a deal")
     events: tuple[Act, ...] = Field(default=(), max_length=200)
     expect: tuple[Expect, ...] = Field(default=(), max_length=200)
-
-    @field_validator("zone")
-    @classmethod
-    def _zone_is_known(cls, zone: str) -> str:
-        zone_of(zone)
-        return zone
 
     @field_validator("start")
     @classmethod
