@@ -47,7 +47,7 @@ def test_differences_read_as_sentences() -> None:
         "Now leaves when an appointment is booked.",
         "Now sends any day, 09:00 to 18:00.",
         "New scenario: “Says yes”.",
-        "Changed: Texts Hello.",
+        "Changed (message): Texts Hello.",
         "Was: Has 72 hours to answer. Now: Has 48 hours to answer.",
         "New: Tags asked.",
         "Gone: Waits 2 days, then goes on at 10:00.",

@@ -41,10 +41,18 @@ def fill(model: BaseModel, sentence: str) -> str:
 
     def filled(found: re.Match[str]) -> str:
         extra = type(model).model_fields[found[1]].json_schema_extra
-        empty = extra.get("empty") if isinstance(extra, dict) else None
-        return words_for(getattr(model, found[1])) or str(empty if empty is not None else "…")
+        known = extra if isinstance(extra, dict) else {}
+        said = words_for(getattr(model, found[1]))
+        if known.get("sort") == "choice":
+            said = said.replace("_", " ")
+        return said or str(known.get("empty", "…"))
 
     return re.sub(r"\{(\w+)\}", filled, sentence)
+
+
+def _in_brackets(found: re.Match[str]) -> str:
+    """A merge field in a sentence: "[first name]"."""
+    return f"[{found[1].rsplit('.', 1)[-1].replace('_', ' ')}]"
 
 
 def words_for(value: Any) -> str:
@@ -61,4 +69,4 @@ def words_for(value: Any) -> str:
         return f"{value:%H:%M}"
     if hasattr(value, "month"):
         return f"{value.day} {value:%B %Y}"
-    return str(value).replace("_", " ")
+    return re.sub(r"\{\{\s*([\w.]+)[^{}]*\}\}", _in_brackets, str(value))

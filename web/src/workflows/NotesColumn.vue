@@ -165,7 +165,7 @@ const errors = computed(() => props.allChecks.filter((check) => check.severity =
 .reader p { white-space: pre-line; margin: 4px 0 0; }
 .checks { list-style: none; padding: 0; margin: 14px 0 0; }
 .checks li { border-top: 1px solid var(--rule); padding: 7px 0; }
-.checks button { color: inherit; text-align: left; }
+.checks button { display: inline; color: inherit; text-align: left; }
 .links { display: flex; flex-wrap: wrap; gap: 4px 14px; margin-top: 12px; }
 .remove { border-top: 1px solid var(--rule); padding-top: 10px; margin-top: 18px; }
 </style>

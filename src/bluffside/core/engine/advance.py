@@ -131,7 +131,7 @@ def _follow(program: Program, turn: Turn, move: Move) -> State:
             turn.because("Came to the end of the script.")
             return _ended(turn, FINISHED)
         turn.arrived = turn.now
-        node = program.node(turn.place)
+        node = program.nodes[turn.place]
         move = node.step.begin(turn)
 
 

@@ -36,6 +36,11 @@ class Around(Timed):
     field: str = part("field", "field with a date", empty="the appointment", default="", max_length=80)
     type: str = part("appointment", "type of appointment", empty="", default="", max_length=120)
 
+    def said(self) -> str:
+        what = self.field or (f"the {self.type}" if self.type else "the appointment")
+        offset = f"{self.offset} {self.side} {what}" if self.offset.amount else f"On the day of {what}"
+        return f"{offset}, at {self.at:%H:%M}" if self.at else offset
+
     @property
     def past_rule(self) -> IfPast:
         return self.if_past or ("leave_out" if self.side == "before" else "go_on")

@@ -5,6 +5,7 @@ from decimal import Decimal
 from typing import Literal
 
 from bluffside.core.conditions import Need
+from bluffside.core.document_part import fill
 from bluffside.core.engine.effects import CreateDeal
 from bluffside.core.engine.turn import Turn
 from bluffside.core.messages.merge import faults
@@ -21,6 +22,10 @@ class MakeDeal(OneAct):
     pipeline: str = part("pipeline", "pipeline", default="", max_length=80)
     stage: str = part("stage", "stage", default="", max_length=80)
     value: Decimal = part("money", "worth", empty="nothing yet", default=Decimal(0), ge=0, le=10**12)
+
+    def describe(self) -> str:
+        worth = f", worth {self.value:f}" if self.value else ""
+        return f"{fill(self, 'Makes the deal {name} on {pipeline} in {stage}')}{worth}."
 
     def act(self, turn: Turn) -> None:
         name = turn.render(self.name).strip() or turn.facts.contact.name

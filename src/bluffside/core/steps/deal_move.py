@@ -21,6 +21,12 @@ class ShiftDeal(OneAct):
     stage: str = part("stage", "stage", empty="the same stage", default="", max_length=80)
     state: Literal["open", "won", "lost"] = part("choice", "open, won or lost", default="open")
 
+    def describe(self) -> str:
+        deal = f"their deal on {self.pipeline}" if self.pipeline else "their deal"
+        if self.state == "open":
+            return f"Moves {deal} to {self.stage or '…'}."
+        return f"Closes {deal} as {self.state}{f', in {self.stage}' if self.stage else ''}."
+
     def _deal(self, turn: Turn) -> Deal | None:
         contact = turn.facts.contact
         about = contact.deal(turn.about.get("deal", ""))

@@ -31,6 +31,10 @@ class EachYear(Timed):
     at: ClockTime = part("time", "time of day", default=NINE)
     feb_29: LeapDay = part("choice", "29 February in other years", default="feb_28")
 
+    def said(self) -> str:
+        day = self.field or (f"{self.date.day} {self.date:%B}" if self.date else "…")
+        return f"On the next {day}, at {self.at:%H:%M}"
+
     def can_be_past(self) -> bool:
         return False
 

@@ -34,8 +34,8 @@ class NextTime(Timed):
             parse_rule(rule)
         return rule
 
-    def describe(self) -> str:
-        return super().describe().replace(self.rule, in_words(self.rule)) if self.rule else super().describe()
+    def said(self) -> str:
+        return f"Next time at {self.at:%H:%M}: {in_words(self.rule) if self.rule else '…'}"
 
     def can_be_past(self) -> bool:
         return False

@@ -8,7 +8,8 @@ from bluffside.core.steps.base import part
 from bluffside.core.steps.timed import NINE, Aim, Timed
 from bluffside.core.timing.clock_times import ClockTime
 from bluffside.core.timing.local import at_time, to_local
-from bluffside.core.timing.weekdays import Weekdays
+from bluffside.core.timing.weekdays import NAMES, Weekdays
+from bluffside.core.timing.words import several
 
 
 class OnWeekday(Timed):
@@ -22,6 +23,12 @@ class OnWeekday(Timed):
     kind: Literal["on_weekday"] = "on_weekday"
     weekdays: Weekdays = part("weekdays", "on which weekdays", default=("mon",))
     at: ClockTime = part("time", "time of day", default=NINE)
+
+    def said(self) -> str:
+        return f"On the next {several([NAMES[day] for day in self.weekdays], 'or')} at {self.at:%H:%M}"
+
+    def days_words(self) -> str:
+        return ""
 
     def aim(self, reached: datetime, setting: Setting) -> Aim:
         today = to_local(reached, setting.zone).date()

@@ -39,6 +39,13 @@ class Repeat(Step):
     def blank(cls) -> "Repeat":
         return cls(id="new", lanes=(RepeatedLane(id="new-1"),))
 
+    def describe(self) -> str:
+        return (
+            f"Repeats up to {self.times} times, until {self.until.describe()}."
+            if self.until
+            else f"Repeats {self.times} times."
+        )
+
     def lanes_below(self) -> Sequence[Lane]:
         return self.lanes
 

@@ -26,6 +26,11 @@ class ChangeScore(OneAct):
     half_life: Duration | None = part("duration", "half-life", empty="never", default=None)
     limit: float | None = Field(default=None, gt=0)
 
+    def describe(self) -> str:
+        said = f"{'Adds' if self.points >= 0 else 'Takes off'} {abs(self.points):g} points for {self.rule}"
+        fading = f", halving every {self.half_life}" if self.half_life else ""
+        return f"{said}{fading}{f', up to {self.limit:g}' if self.limit else ''}."
+
     def act(self, turn: Turn) -> None:
         before = turn.facts.contact.score.at(turn.now)
         half_life = _length(self.half_life)

@@ -20,7 +20,7 @@ from bluffside.core.engine.turn import Setting, Turn
 from bluffside.core.steps.base import Span, Step, When, part
 from bluffside.core.timing.clock_times import ClockTime
 from bluffside.core.timing.local import at_time, to_local
-from bluffside.core.timing.weekdays import NAMES, WEEKDAYS, Weekdays
+from bluffside.core.timing.weekdays import NAMES, WEEKDAYS, Weekdays, describe_days
 from bluffside.core.timing.words import moment, place
 
 IfPast = Literal["go_on", "next_day", "leave_out"]
@@ -81,14 +81,19 @@ class Timed(Step):
         return self.if_past or self.when_past
 
     def describe(self) -> str:
-        said = super().describe().removesuffix(".")
-        if len(self.weekdays) < 7:
-            said += f", only on {', '.join(NAMES[day] for day in self.weekdays)}"
+        said = self.said() + self.days_words()
         if self.skip_holidays:
             said += ", not on public holidays"
         if self.can_be_past():
             said += f"; {self.past_words()}"
         return f"{said}."
+
+    def said(self) -> str:
+        """What it waits for, without the days it keeps to and what has passed."""
+        return super().describe().removesuffix(".")
+
+    def days_words(self) -> str:
+        return f", only on {describe_days(self.weekdays)}" if len(self.weekdays) < 7 else ""
 
     def past_words(self) -> str:
         return f"if that has passed, {IF_PAST[self.past_rule]}"

@@ -1,6 +1,9 @@
 """What changed between two versions of a workflow, in sentences."""
 
+from typing import Any
+
 from bluffside.core.steps.base import Step
+from bluffside.core.timing.words import several
 from bluffside.core.workflow.document import Workflow, walk
 
 
@@ -30,8 +33,8 @@ def differences(old: Workflow, new: Workflow) -> list[str]:
             found.append(f"New: {step.describe()}")
         elif before[id].describe() != step.describe():
             found.append(f"Was: {before[id].describe()} Now: {step.describe()}")
-        elif _own(before[id]) != _own(step):
-            found.append(f"Changed: {step.describe()}")
+        elif changed := _changed(before[id], step):
+            found.append(f"Changed ({several(changed)}): {step.describe()}")
     found += [f"Gone: {step.describe()}" for id, step in before.items() if id not in after]
     kept = [id for id in after if id in before]
     if kept != [id for id in before if id in after]:
@@ -52,9 +55,21 @@ def _lines(workflow: Workflow) -> dict[str, Step]:
     return {step.id: step for step in walk(workflow.steps)}
 
 
-def _own(step: Step) -> object:
-    """The step without what stands in its lanes, whose lines are compared by themselves."""
+def _changed(before: Step, after: Step) -> list[str]:
+    """What the parts that differ are called; of lanes, what stands in them is compared by itself."""
+    if type(before) is not type(after):
+        return ["kind"]
+    old, new = _own(before), _own(after)
+    return [_label(type(after), field) for field in new if old[field] != new[field]]
+
+
+def _own(step: Step) -> dict[str, Any]:
     data = step.model_dump()
     for lane in data.get("lanes", ()):
         lane.pop("steps")
     return data
+
+
+def _label(kind: type[Step], field: str) -> str:
+    extra = kind.model_fields[field].json_schema_extra
+    return str(extra.get("label", field)) if isinstance(extra, dict) else field.replace("_", " ")
