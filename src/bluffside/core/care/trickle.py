@@ -3,7 +3,7 @@
 from collections import deque
 from collections.abc import Iterator
 from dataclasses import dataclass
-from datetime import datetime, time, timedelta
+from datetime import date, datetime, time, timedelta
 from typing import Literal, Self
 
 from pydantic import Field, model_validator
@@ -67,8 +67,8 @@ class Trickle(DocumentPart):
                     return
         raise TooSlow("at this speed it would take more than ten years")
 
-    def _moments(self, day: object, begin: datetime, zone: str) -> Iterator[datetime]:
-        opens, closes = at_time(day, self.start, zone), at_time(day, self.end, zone)  # type: ignore[arg-type]
+    def _moments(self, day: date, begin: datetime, zone: str) -> Iterator[datetime]:
+        opens, closes = at_time(day, self.start, zone), at_time(day, self.end, zone)
         at = max(opens, begin)
         if self.each == "day":
             if at < closes:

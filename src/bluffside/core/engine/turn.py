@@ -137,10 +137,17 @@ class Turn:
     def __init__(
         self, now: datetime, state: State, facts: Facts, hours: SendingHours | None, about: Mapping[str, str]
     ) -> None:
-        self.now, self.state, self.facts, self.hours, self.about = now, state, facts, hours, about
+        self.now = now
+        self.state = state
+        self.facts = facts
+        self.hours = hours
+        self.about = about
         self.zone = facts.contact.zone or facts.account.zone
-        self.place, self.round, self.loops = state.place, state.round, state.loops
-        self.arrived, self.deadline = state.arrived or now, state.deadline
+        self.place = state.place
+        self.round = state.round
+        self.loops = state.loops
+        self.arrived = state.arrived or now
+        self.deadline = state.deadline
         self.effects: list[Effect] = []
         self.reasons: list[Reason] = []
         self._setting: Setting | None = None

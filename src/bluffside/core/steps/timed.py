@@ -11,9 +11,8 @@ A kind says what it aims at (`aim`); `settle` moves that to a day that is allowe
 a time that is past. Every settled time carries why it is what it is.
 """
 
-from dataclasses import dataclass
 from datetime import date, datetime, time, timedelta
-from typing import ClassVar, Literal
+from typing import ClassVar, Literal, NamedTuple
 
 from bluffside.core.engine.moves import ON, OVER, Move, Stay
 from bluffside.core.engine.turn import Setting, Turn
@@ -32,8 +31,7 @@ IF_PAST: dict[IfPast, str] = {
 LONGEST_SEARCH = 400  # days
 
 
-@dataclass(frozen=True, slots=True)
-class Aim:
+class Aim(NamedTuple):
     """What a kind aims at: an instant and words for it ("day 5 at 09:00"). `back`: it is moved to an earlier day or
     hour, not a later one. `deadline`: what it reminds of begins then. `fixed`: it does not depend on when the
     line was reached."""
@@ -45,8 +43,7 @@ class Aim:
     deadline: datetime | None = None
 
 
-@dataclass(frozen=True, slots=True)
-class Settled:
+class Settled(NamedTuple):
     """When to go on (None: leave out what follows), and why, as clauses in order."""
 
     at: datetime | None

@@ -7,7 +7,7 @@ The rules are those of RFC 5545, section 3.3.5:
 """
 
 from datetime import UTC, date, datetime, time
-from functools import cache
+from functools import cache, lru_cache
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 
@@ -30,6 +30,7 @@ def to_instant(local: datetime, zone: str) -> datetime:
     return local.replace(tzinfo=zone_of(zone), fold=0).astimezone(UTC)
 
 
+@lru_cache(maxsize=20_000)
 def at_time(day: date, moment: time, zone: str) -> datetime:
-    """That time of day on that day in the zone, as an instant."""
+    """That time of day on that day in the zone, as an instant. Kept, since many people share days and zones."""
     return to_instant(datetime.combine(day, moment), zone)
