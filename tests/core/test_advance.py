@@ -54,6 +54,17 @@ def test_a_reply_that_no_step_waits_for_leaves_unless_the_workflow_says_stay() -
     assert play(ask(leaves_on=[]), [(HOUR, Replied("yes")), (HOUR, Replied("STOP"))])[0][-1].ended == "opted out"
 
 
+def test_who_asks_to_stop_leaves_where_no_lane_is_for_that() -> None:
+    steps = [
+        ask().steps[0].model_dump(),
+        {"kind": "wait_for_reply", "id": "answer"},
+        {"kind": "note", "id": "n", "text": "on"},
+    ]
+    stopped = [(HOUR, Replied("Stop please"))]
+    assert play(ask(steps=steps, leaves_on=[]), stopped)[0][-1].ended == "opted out"
+    assert play(ask(), stopped)[0][-1].ended == "ended by a line of the script"  # its lane for “out” ends it
+
+
 def test_a_closed_channel_is_passed_over_with_its_reason() -> None:
     facts = replace(ADA, contact=replace(ADA.contact, consents=withdrawn("text")))
     outcome = advance(compile_workflow(ask()), State(MONDAY), facts, Joined(), MONDAY)

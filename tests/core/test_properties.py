@@ -15,6 +15,7 @@ from bluffside.core.rehearsal.rehearse import rehearse
 from bluffside.core.workflow.checks import check
 from bluffside.core.workflow.document import Workflow, walk
 from bluffside.core.workflow.files import read_workflow, write_workflow
+from bluffside.core.workflow.graph import reachable, unbounded_loop
 from bluffside.core.workflow.mending import mended
 from bluffside.core.workflow.moving import moved, place_map
 from bluffside.core.workflow.program import compile_workflow
@@ -47,7 +48,9 @@ everything = given(any_workflows(), people(), joinings, histories)
 def test_every_turn_leaves_a_sound_state_and_never_does_a_thing_twice(
     workflow: Workflow, facts: Facts, joined: datetime, history: History
 ) -> None:
-    places = {step.id for step in walk(workflow.steps)}
+    program = compile_workflow(workflow)
+    assert unbounded_loop(program) == ()
+    places = reachable(program)  # nobody ever stands where the proof says that nobody gets
     keys: list[tuple[str, str, int]] = []
     outcomes = play(workflow, facts, joined, history)
     for now, outcome in outcomes:

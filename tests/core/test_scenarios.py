@@ -48,6 +48,8 @@ YES: dict[str, Any] = {
         ([{"not_sent": "Hello"}], "Expected: “Hello” never goes out. “Hello” went out by text on day 0 at 09:00."),
         ([{"gone": True, "by_day": 1}],
          "Expected: gone by day 1. The contact left on day 2 at 10:00: came to the end."),
+        ([{"not_sent": "Hello", "on_day": 1}, {"inside": True, "on_day": 1}, {"not_sent": "", "by_day": 0}],
+         "Expected: no message goes out by day 0. “Hello” went out by text on day 0 at 09:00."),
         ([{"inside": True}], "Expected: still inside. The contact left on day 2 at 10:00: came to the end."),
         ([{"does": "webhook"}], "Expected: webhook. It never came; the contact left on day 2 at 10:00."),
     ],
@@ -221,3 +223,18 @@ def test_workflows_of_one_folder_hand_over_to_one_another_and_the_accounts_care_
     assert main([*folder, "--account", str(account)]) == 0
     capsys.readouterr()
     assert main(folder) == 1  # without the house's quiet hours it goes out at night
+
+
+def test_points_are_given_by_the_accounts_rules(written: Written, tmp_path: Path) -> None:
+    hot = {"test": "score", "compare": "at_least", "points": 30}
+    steps = [{"kind": "wait", "id": "w", "duration": "2 days"}, {"kind": "choose", "id": "c", "lanes": [
+        {"id": "hot", "when": hot, "steps": [{"kind": "note", "id": "n", "text": "hot"}]}]}]  # fmt: skip
+    scenario = {"name": "x", "events": [{"after": "1 day", "click": "News"}], "expect": [{"note": "hot", "on_day": 2}]}
+    path = written("scored", steps=steps, scenarios=[scenario])
+    (tmp_path / "account").mkdir()
+    account = tmp_path / "account" / "house.json"
+    account.write_text(
+        json.dumps({"score": {"doing": [{"name": "clicks", "points": 30, "on": {"kind": "link_clicked"}}]}})
+    )
+    assert main([path, "--account", str(account)]) == 0
+    assert main([path]) == 1

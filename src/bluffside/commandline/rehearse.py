@@ -13,7 +13,8 @@ CONTACT    {"first_name": "Ada", "mobile": "+447700900123", "tags": ["new"], "fi
            as in a scenario; "account" and "member" may stand in it, too
 EVENTS     [{"after": "3 hours", "reply": "yes"}, {"at": "2026-03-05T10:00", "reply": "stop", "channel": "text"},
             {"after": "P2D", "remove": "moved away"}], as in a scenario; "after" counts from the start
-ACCOUNT    {"name": …, "zone": …, "care": {…}}: the house's care is kept
+ACCOUNT    {"name": …, "zone": …, "care": {…}, "score": {…}}: the house's care is kept, and points are given by its
+           rules for the lead score (core/care/house.py, core/scoring/rules.py)
 
 Exit codes, fit for a build server:
     0   everything that was asked for ran, and every scenario passed
@@ -40,6 +41,7 @@ from bluffside.core.messages.merge import BadTemplate
 from bluffside.core.rehearsal.rehearse import rehearse
 from bluffside.core.rehearsal.report import in_words, to_report, verdict_words
 from bluffside.core.rehearsal.scenarios import Verdict, event_of, moment_of, not_reached, play_all
+from bluffside.core.scoring.rules import ScoreRules
 from bluffside.core.timing.local import to_instant, zone_of
 from bluffside.core.workflow.checks import check
 from bluffside.core.workflow.document import Workflow
@@ -83,13 +85,13 @@ def _options() -> argparse.ArgumentParser:
 
 
 def _scenarios(options: argparse.Namespace) -> int:
-    account = _account(_data(options.account)) if options.account else None
+    account, rules = _account(_data(options.account)) if options.account else (None, None)
     report, code, played = [], PASSED, 0
     for folder in _found(options.paths):
         workflows = {path: _workflow(path) for path in folder}
         for path, workflow in workflows.items():
             others = [other for other in workflows.values() if other.name != workflow.name]
-            verdicts = play_all(workflow, account, others)
+            verdicts = play_all(workflow, account, others, rules)
             errors = [one.sentence for one in check(workflow) if one.severity == "error"]
             played += len(verdicts)
             if errors or not all(verdict.passed for verdict in verdicts):
@@ -162,7 +164,7 @@ def _one(options: argparse.Namespace) -> int:
     data = _data(options.contact)
     if not isinstance(data, dict):
         raise BadInput("the contact's file holds one JSON object")
-    home = _account(
+    home, rules = _account(
         {"zone": options.zone} | (_data(options.account) if options.account else {}) | data.pop("account", {})
     )
     member = _made(Member, data.pop("member", {}), "a member")
@@ -171,7 +173,7 @@ def _one(options: argparse.Namespace) -> int:
     start = _instant(options.start, zone)
     acts = _acts(_data(options.events)) if options.events else []
     events = [(moment_of(act, start, zone), event_of(act, contact, start, zone)) for act in acts]
-    played = rehearse(workflow, Facts(contact.facts(start, home.zone), home, member), start, events)
+    played = rehearse(workflow, Facts(contact.facts(start, home.zone), home, member), start, events, rules=rules)
     report = to_report(workflow, played, zone)
     print(json.dumps(report, indent=2, ensure_ascii=False) if options.json else in_words(report))
     return PASSED
@@ -216,11 +218,15 @@ def _part(kind: type[Part], data: Any, what: str) -> Part:
         raise BadInput(f"{what}: {'; '.join(faults_in_words(error))}") from None
 
 
-def _account(data: Any) -> Account:
+def _account(data: Any) -> tuple[Account, ScoreRules | None]:
+    data = dict(data) if isinstance(data, dict) else data
     care = _part(Care, data.pop("care", {}), "the account's care") if isinstance(data, dict) else Care()
+    score = data.pop("score", None) if isinstance(data, dict) else None
+    rules = _part(ScoreRules, score, "the account's score") if score is not None else None
     account = _made(Account, data, "an account")
     zone_of(account.zone)
-    return Account(account.name, account.zone, account.phone, account.booking_link, account.signature, care)
+    home = Account(account.name, account.zone, account.phone, account.booking_link, account.signature, care)
+    return home, rules
 
 
 def _made(kind: type[Made], data: Any, what: str) -> Made:

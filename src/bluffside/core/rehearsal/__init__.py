@@ -2,6 +2,7 @@
 
 world.py      any number of contacts and workflows, and a queue of what is to come
 happening.py  what an event makes of a contact
+coming.py     what comes by time alone: dates, appointments that are near, scores that fade
 rehearse.py   one contact through one workflow: a log of what happens, when and why
 scenarios.py  the scenarios of a document, played and judged
 report.py     a rehearsal as data and as words

@@ -14,6 +14,7 @@ from bluffside.core.engine.state import State
 from bluffside.core.events import Event
 from bluffside.core.facts import Contact, Facts
 from bluffside.core.rehearsal.world import Moment, World
+from bluffside.core.scoring.rules import ScoreRules
 from bluffside.core.timing.durations import Duration
 from bluffside.core.workflow.document import Workflow, walk
 
@@ -56,15 +57,16 @@ def rehearse(
     answers: Mapping[str, Answer] | None = None,
     others: Sequence[Workflow] = (),
     about: Mapping[str, str] | None = None,
+    rules: ScoreRules | None = None,
 ) -> Rehearsal:
     """Plays the workflow to its end.
 
     `events` happen at their instants, whatever the contact is at. With `answers` (by the id of a wait), the
     rehearsal stops at the first wait that has none; without (None), such waits run to their limit. `others` are
-    workflows that may start, or be handed over to, on the way.
+    workflows that may start, or be handed over to, on the way; `rules` the account's for the lead score.
     """
     contact = facts.contact.changed(id=facts.contact.id or "contact")
-    world = World((workflow, *others), facts.account, facts.member)
+    world = World((workflow, *others), facts.account, facts.member, rules)
     world.add(contact, joined)
     entry_is_open = workflow.entry.model_copy(update={"who": None})
     world.workflows[workflow.name] = workflow.model_copy(update={"entry": entry_is_open})

@@ -27,6 +27,7 @@ from bluffside.core.events import Event
 from bluffside.core.facts import Account, Facts, Member
 from bluffside.core.rehearsal.rehearse import Rehearsal, rehearse
 from bluffside.core.rehearsal.world import Moment
+from bluffside.core.scoring.rules import ScoreRules
 from bluffside.core.timing.durations import after, parse_elapsed
 from bluffside.core.timing.local import to_instant, to_local
 from bluffside.core.workflow.document import Workflow, walk
@@ -54,8 +55,10 @@ def play(
     account: Account | None = None,
     others: Sequence[Workflow] = (),
     member: Member | None = None,
+    rules: ScoreRules | None = None,
 ) -> Verdict:
-    """Plays one scenario and judges it. `account` gives the care and the details; its zone is the scenario's."""
+    """Plays one scenario and judges it. `account` gives the care and the details; its zone is the scenario's. `rules`
+    are the account's for the lead score."""
     base = account or Account()
     home = Account(base.name, scenario.zone, base.phone, base.booking_link, base.signature, base.care)
     zone = scenario.contact.zone or scenario.zone
@@ -63,15 +66,20 @@ def play(
     contact = scenario.contact.facts(start, scenario.zone)
     facts = Facts(contact, home, member or Member())
     events = [(moment_of(act, start, zone), event_of(act, scenario.contact, start, zone)) for act in scenario.events]
-    played = rehearse(workflow, facts, start, events, others=others, about=scenario.about)
+    played = rehearse(workflow, facts, start, events, others=others, about=scenario.about, rules=rules)
     failures = tuple(_failures(scenario, played, start, zone))
     own = [moment for moment in played.moments if moment.workflow == workflow.name]
     reached = frozenset(reason.step for moment in own for reason in moment.reasons if reason.step)
     return Verdict(scenario.name, failures, reached, played)
 
 
-def play_all(workflow: Workflow, account: Account | None = None, others: Sequence[Workflow] = ()) -> list[Verdict]:
-    return [play(workflow, scenario, account, others) for scenario in workflow.scenarios]
+def play_all(
+    workflow: Workflow,
+    account: Account | None = None,
+    others: Sequence[Workflow] = (),
+    rules: ScoreRules | None = None,
+) -> list[Verdict]:
+    return [play(workflow, scenario, account, others, rules=rules) for scenario in workflow.scenarios]
 
 
 # ---- what happens in it
@@ -225,7 +233,9 @@ def _in_time(expect: Expect, done: _Done) -> bool:
 def _state_failure(expect: Expect, done: Sequence[_Done], gone: _Done | None, state: State) -> str:
     """What is otherwise with an expectation on the whole; empty when it came true."""
     if expect.what == "inside":
-        return f"The contact left {gone.when()}: {state.ended}." if gone else ""
+        until = expect.on_day if expect.on_day is not None else expect.by_day
+        left = gone if gone and (until is None or gone.day <= until) else None
+        return f"The contact left {left.when()}: {state.ended}." if left else ""
     if expect.what == "gone":
         if gone is None:
             return f"The contact is still inside, at “{state.place}”."
@@ -236,6 +246,7 @@ def _state_failure(expect: Expect, done: Sequence[_Done], gone: _Done | None, st
             isinstance(effect, SendMessage)
             and expect.not_sent in ("", effect.name)
             and expect.by in (None, effect.channel)
+            and _in_time(expect, one)
         ):
             return f"“{effect.name}” went out by {effect.channel} {one.when()}."
     return ""

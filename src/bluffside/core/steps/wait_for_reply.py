@@ -6,7 +6,8 @@ from typing import Literal, Self
 from pydantic import model_validator
 
 from bluffside.core.channels.answers import USUAL_WORDS, Answer, tell
-from bluffside.core.engine.moves import ON, Into, Move, Stay
+from bluffside.core.channels.keywords import is_opt_out
+from bluffside.core.engine.moves import ON, Into, Leave, Move, Stay
 from bluffside.core.engine.signals import Replied
 from bluffside.core.engine.turn import Setting, Turn
 from bluffside.core.steps.base import Fault, Lane, Span, Step, When, part
@@ -69,6 +70,11 @@ class WaitForReply(Step):
         after = span(turn.now - turn.arrived)
         said = f"Answered “{reply.text}” after {after}"
         why = f"“{word}” counts as {answer}" if word else "none of the words fits: other"
+        if is_opt_out(reply.text) and not any(lane.answer == "out" for lane in self.lanes):
+            turn.because(
+                "{}, and there is no lane for that. Leaves: the reply asks to stop.", said, seen={"reply": reply.text}
+            )
+            return Leave("opted out")
         return self._take(turn, answer, f"{said}; {why}", {"reply": reply.text, "answer": answer})
 
     def wake(self, turn: Turn) -> Move:
