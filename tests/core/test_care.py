@@ -57,6 +57,8 @@ def test_quiet_hours_are_the_contacts_own_per_channel_and_purpose() -> None:
     sent = cared(only_texts, night, [mail, service, TEXT]).messages
     assert [(message.step, to_local(at, "Europe/London").hour) for at, message in sent] == [
         ("e", 23), ("s", 23), ("t", 8)]  # fmt: skip
+    held = cared(only_texts, night).moments[0].reasons[-1].sentence
+    assert held == "Holds “T” until Tue 3 Mar, 08:00: quiet hours, 21:00 to 08:00 in London."
     [(at, _)] = cared(only_texts, night, zone="Australia/Hobart").messages  # where it is ten in the morning
     assert at == night
 

@@ -53,6 +53,16 @@ class Setting:
                 return instant
         return NEVER
 
+    def why_not_now(self, instant: datetime, channel: Channel = "text", purpose: Purpose = "marketing") -> str:
+        """What keeps such a message from going out at an instant, in words; empty when nothing does."""
+        where = words.place(self.zone)
+        if self.hours and self.hours.next_allowed(instant, self.zone) > instant:
+            return f"outside the sending hours, {self.hours.describe()} in {where}"
+        for quiet in self.care.quiet:
+            if quiet.concern(channel, purpose) and quiet.around(instant, self.zone):
+                return f"quiet hours, {quiet.describe()} in {where}"
+        return ""
+
     def last_allowed(self, instant: datetime) -> datetime:
         """The last instant, up to this one, at which any message may go out: what a reminder is moved back to."""
         for _ in range(30):

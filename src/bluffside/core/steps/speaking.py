@@ -121,7 +121,8 @@ class Speaking(Step):
             return ON
         if allowed > turn.now:
             later = turn.setting.next_allowed(allowed + pause, channel, self.purpose)
-            turn.because("Holds “{}” until {}: outside the sending hours.", self.title, later)
+            why = turn.setting.why_not_now(turn.now, channel, self.purpose)
+            turn.because("Holds “{}” until {}: {}.", self.title, later, why)
             return self._stay(turn, later)
         for limit in turn.setting.care.limits:
             if not limit.concerns(channel, self.purpose):
