@@ -36,7 +36,7 @@ def replies_of(history: list[tuple[timedelta, Any]]) -> list[tuple[Any, Replied]
 
 @pytest.mark.django_db
 @given(document=workflows(), history=histories)
-@settings(max_examples=25, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=25, suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow])
 def test_the_live_engine_does_what_the_rehearsal_shows(
     document: Document, history: list[tuple[timedelta, Any]]
 ) -> None:
