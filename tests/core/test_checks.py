@@ -1,5 +1,6 @@
 """Checks: each finds its fault, names the line, and where it offers a mend, the mend makes it go away."""
 
+from datetime import UTC, datetime
 from typing import Any
 
 import pytest
@@ -117,9 +118,11 @@ IN_HOUSE: list[tuple[str, str, dict[str, Any], House, str]] = [
     ("no-such-field", "f", {"steps": [{"kind": "choose", "id": "f", "lanes": lanes(
         {"when": {"test": "field", "field": "boat"}})}]}, House(fields=frozenset()), "no field “boat”"),
     ("no-such-list", "", {"starts": [{"kind": "list_joined", "list": "regatta"}]}, House(lists=frozenset()), "no list “regatta”"),
-    ("no-such-workflow", "h", {"steps": [{"kind": "hand_over", "id": "h", "workflow": "News"}]}, House(), "no workflow “News”"),
+    ("no-such-workflow", "h", {"steps": [{"kind": "hand_over", "id": "h", "workflow": "News"}]}, House(others=()), "no workflow “News”"),
     ("not-taken-over", "h", {"steps": [{"kind": "hand_over", "id": "h", "workflow": "News"}]}, House(others=(other("News"),)),
      "does not start when someone is handed over"),
+    ("date-passed", "d", {"steps": [{"kind": "on_date", "id": "d", "date": "2026-04-18"}, text("a")]},
+     House(zone="Australia/Hobart", now=datetime(2026, 4, 18, 14, tzinfo=UTC)), "Sat 18 Apr 2026 has passed"),
     ("no-such-service", "o", {"steps": [{"kind": "outside_series", "id": "o", "service": "Gull Post"}]}, House(services={}),
      "no service “Gull Post”"),
     ("service-off", "o", {"steps": [{"kind": "outside_series", "id": "o", "service": "Gull Post"}]},

@@ -134,6 +134,16 @@ def test_days_touches_and_steps_are_counted_for_the_whole_and_for_each_lane() ->
     assert (reading.days, reading.touches, reading.steps) == (21, 4, 4)
 
 
+def test_what_goes_by_the_contacts_own_dates_says_so_where_nobody_is_known() -> None:
+    text = {"kind": "text", "message": {"name": "Soon", "body": "Soon"}}
+    steps = [text | {"id": "now"}, {"kind": "around", "id": "b", "offset": "2 days"}, text | {"id": "soon"},
+             {"kind": "each_year", "id": "y", "field": "birthday"}, text | {"id": "year"}]  # fmt: skip
+    reading = read(ask(steps=steps), MONDAY, "Europe/London")
+    assert {line.step: line.goes_by for line in reading.lines} == {
+        "now": "", "b": "the appointment", "soon": "the appointment", "y": "birthday", "year": "birthday"}  # fmt: skip
+    assert "By the appointment and birthday: 3 texts." in reading.summary
+
+
 def test_a_rehearsal_stops_at_the_first_wait_without_an_answer_and_goes_on_with_one() -> None:
     assert rehearse(ask(), ADA, MONDAY, answers={}).awaits == "answer"
     said = rehearse(ask(), ADA, MONDAY, answers={"answer": Answer("keen", Duration(3, "hour"))})

@@ -41,7 +41,7 @@ function setByHand(on: boolean) {
 }
 function setAgain(again: string) {
   script.change((draft) => {
-    const rule = again === "after" ? { again: "after" as const, after: "30 days" } : { again: again as "never" | "always", after: null };
+    const rule = again === "after" ? { again: "after" as const, after: doc.value.entry.after ?? "30 days" } : { again: again as "never" | "always", after: null };
     draft.entry = { ...draft.entry, ...rule };
   });
 }
@@ -69,7 +69,7 @@ function toggleDay(day: Hours["weekdays"][number]) {
     <div>
       <span class="say">Who was in it before</span>
       <select :value="doc.entry.again" aria-label="Who was in it before" :disabled="!open" @change="setAgain(($event.target as HTMLSelectElement).value)">
-        <option value="never">does not come in again</option><option value="after">may come in again after 30 days</option><option value="always">may come in again</option>
+        <option value="never">does not come in again</option><option value="after">may come in again after {{ doc.entry.after ?? "30 days" }}</option><option value="always">may come in again</option>
       </select>
       <label><input type="checkbox" :checked="leavesOnReply" :disabled="!open" @change="toggleReply" /> leaves on any reply</label>
     </div>

@@ -148,7 +148,7 @@ const errors = computed(() => props.allChecks.filter((check) => check.severity =
     </template>
     <ul v-if="step ? checks.length : allChecks.length" class="checks">
       <li v-for="check in step ? checks : [...general, ...allChecks.filter((one) => one.step)]" :key="check.code + check.step" :class="check.severity === 'error' ? 'rust' : 'gorse'">
-        {{ check.severity === "error" ? "✕" : "▲" }} <button v-if="check.step && !step" class="link" @click="script.select(check.step, true)">{{ check.sentence }}</button><template v-else>{{ check.sentence }}</template>
+        <span>{{ check.severity === "error" ? "✕" : "▲" }}</span><button v-if="check.step && !step" class="link" @click="script.select(check.step, true)">{{ check.sentence }}</button><span v-else>{{ check.sentence }}</span>
       </li>
     </ul>
     <p v-if="step && !lane && open" class="links remove"><button class="link" @click="removeLine">Take this line out</button> <kbd>Del</kbd></p>
@@ -164,8 +164,8 @@ const errors = computed(() => props.allChecks.filter((check) => check.severity =
 .reader strong { display: block; margin-top: 4px; }
 .reader p { white-space: pre-line; margin: 4px 0 0; }
 .checks { list-style: none; padding: 0; margin: 14px 0 0; }
-.checks li { border-top: 1px solid var(--rule); padding: 7px 0; }
-.checks button { display: inline; color: inherit; text-align: left; }
+.checks li { display: flex; gap: 6px; border-top: 1px solid var(--rule); padding: 7px 0; }
+.checks button { color: inherit; text-align: left; }
 .links { display: flex; flex-wrap: wrap; gap: 4px 14px; margin-top: 12px; }
 .remove { border-top: 1px solid var(--rule); padding-top: 10px; margin-top: 18px; }
 </style>

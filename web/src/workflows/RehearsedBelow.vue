@@ -40,10 +40,10 @@ function takeBack() {
     </template>
     <p v-if="given && !awaited"><button class="link" @click.stop="takeBack">Take this answer back</button></p>
     <form v-if="awaited" class="answer" @submit.prevent="own.trim() && answer(own)">
-      <p class="gorse">◷ What does {{ script.look.value === "rehearse" ? "the contact" : "" }} say here?</p>
+      <p class="gorse">◷ What does the contact say here?</p>
       <div class="row">
         <button v-for="one in ready" :key="one.lane.id" type="button" class="plain" @click.stop="answer(one.text)">“{{ one.text }}”</button>
-        <button type="button" class="plain" @click.stop="answer(null)">says nothing</button>
+        <button type="button" class="plain" @click.stop="answer(null)">{{ step.kind === "wait_for" ? "nothing happens" : "says nothing" }}</button>
       </div>
       <div class="row">
         <input v-model="own" class="grow" aria-label="Other words" placeholder="or other words" /><button :disabled="!own.trim()">Say it</button>

@@ -15,7 +15,7 @@ export function days(from: number, to: number): string {
 export function mark(line: Schemas["LineReading"] | undefined, before?: Schemas["LineReading"]): Mark {
   if (!line) return { day: "", rest: "" };
   const { acts, past, waits } = line;
-  if (!acts || !past) return { day: "never", rest: "" };
+  if (!acts || !past) return { day: line.goes_by ? `by ${line.goes_by}` : "never", rest: "" };
   if (waits) {
     const until = waits === "time" ? `to ${days(past.day, past.last_day)}` : `until ${days(past.last_day, past.last_day)}`;
     return { day: until, rest: past.at === past.last_at ? clockTime(past.at) : "" };

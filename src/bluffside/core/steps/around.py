@@ -37,13 +37,16 @@ class Around(Timed):
     type: str = part("appointment", "type of appointment", empty="", default="", max_length=120)
 
     def said(self) -> str:
-        what = self.field or (f"the {self.type}" if self.type else "the appointment")
+        what = self.goes_by()
         offset = f"{self.offset} {self.side} {what}" if self.offset.amount else f"On the day of {what}"
         return f"{offset}, at {self.at:%H:%M}" if self.at else offset
 
     @property
     def past_rule(self) -> IfPast:
         return self.if_past or ("leave_out" if self.side == "before" else "go_on")
+
+    def goes_by(self) -> str:
+        return self.field or (f"the {self.type}" if self.type else "the appointment")
 
     def nothing_to_aim_at(self) -> str:
         what = f"no date in the field “{self.field}”" if self.field else "no appointment to come"

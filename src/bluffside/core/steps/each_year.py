@@ -41,6 +41,9 @@ class EachYear(Timed):
     def may_leave_out(self) -> bool:
         return True
 
+    def goes_by(self) -> str:
+        return self.field
+
     def nothing_to_aim_at(self) -> str:
         return f"There is no date in the field “{self.field}”, so what follows is left out"
 

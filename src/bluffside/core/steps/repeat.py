@@ -41,7 +41,7 @@ class Repeat(Step):
 
     def describe(self) -> str:
         return (
-            f"Repeats up to {self.times} times, until {self.until.describe()}."
+            f"Repeats up to {self.times} times, or until this holds: {self.until.describe()}."
             if self.until
             else f"Repeats {self.times} times."
         )

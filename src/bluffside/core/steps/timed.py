@@ -70,6 +70,10 @@ class Timed(Step):
         """What it aims at when reached at an instant; None when there is nothing to aim at."""
         raise NotImplementedError
 
+    def goes_by(self) -> str:
+        """What of the contact's its time goes by ("the appointment"), if it does."""
+        return ""
+
     def nothing_to_aim_at(self) -> str:
         return "There is no date to go by"
 

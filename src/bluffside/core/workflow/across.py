@@ -8,10 +8,12 @@ from bluffside.core.engine.turn import Setting
 from bluffside.core.messages.merge import OWN_FIELD, is_known, uses
 from bluffside.core.steps.base import Mend
 from bluffside.core.steps.hand_over import SendOn
+from bluffside.core.steps.on_date import OnDate
 from bluffside.core.steps.outside_series import OutsideSeries
 from bluffside.core.steps.speaking import Speaking
 from bluffside.core.terms import NO_ADDRESS
-from bluffside.core.timing.words import counted, several
+from bluffside.core.timing.local import to_local
+from bluffside.core.timing.words import counted, day, several
 from bluffside.core.workflow.check import Check
 from bluffside.core.workflow.counts import most_touches
 from bluffside.core.workflow.document import Workflow, walk
@@ -34,7 +36,10 @@ def check_in_house(workflow: Workflow, house: House) -> list[Check]:
     found += _handing_over(workflow, house)
     if house.people:
         found += _people(workflow, house.people)
-    return [*found, *_loops(workflow, house.others), *_same_people(workflow, house)]
+    if house.now:
+        found += _dates_passed(workflow, house.now, house.zone)
+    others = house.others or ()
+    return [*found, *_loops(workflow, others), *_same_people(workflow, others, house.zone)]
 
 
 def _house_rules(workflow: Workflow, house: House) -> Iterator[Check]:
@@ -60,16 +65,24 @@ def _hours_left(workflow: Workflow, house: House) -> Iterator[Check]:
                 yield Check("no-hour-left", step.id, "error", sentence, mend)
 
 
+def _dates_passed(workflow: Workflow, now: datetime, zone: str) -> Iterator[Check]:
+    today = to_local(now, zone).date()
+    for step in walk(workflow.steps):
+        if isinstance(step, OnDate) and step.date and step.date < today:
+            sentence = f"{day(step.date)} has passed: who joins from now on does not get what follows."
+            yield Check("date-passed", step.id, "warning", sentence)
+
+
 def _names(workflow: Workflow, house: House) -> Iterator[Check]:
     """Forms and tags nobody sets, fields, lists and workflows there are not."""
-    everywhere = (workflow, *house.others)
+    everywhere = (workflow, *(house.others or ()))
     set_here = {ref.name for one in everywhere for ref in references(one) if ref.kind == "tag" and ref.sets}
     known: dict[str, frozenset[str] | None] = {
         "form": house.forms,
         "field": house.fields,
         "list": house.lists,
         "tag": None if house.tags is None else house.tags | set_here,
-        "workflow": frozenset(one.name for one in everywhere),
+        "workflow": None if house.others is None else frozenset(one.name for one in everywhere),
     }
     said = {
         "form": "There is no form “{}”, so nobody sends it.",
@@ -91,7 +104,8 @@ def _names(workflow: Workflow, house: House) -> Iterator[Check]:
 def _handing_over(workflow: Workflow, house: House) -> Iterator[Check]:
     """Hand-overs to workflows that do not start that way."""
     taken_over = {
-        other.name: any("workflow.handed_over" in start.listens_to for start in other.starts) for other in house.others
+        other.name: any("workflow.handed_over" in start.listens_to for start in other.starts)
+        for other in house.others or ()
     }
     for step in walk(workflow.steps):
         if isinstance(step, SendOn) and not taken_over.get(step.workflow, True):
@@ -190,15 +204,15 @@ def _days_spoken(workflow: Workflow, zone: str) -> set[int]:
     return days
 
 
-def _same_people(workflow: Workflow, house: House) -> Iterator[Check]:
+def _same_people(workflow: Workflow, others: Sequence[Workflow], zone: str) -> Iterator[Check]:
     """Other workflows that start on the same thing and speak on the same days after it."""
     starts = {(kind, name) for one in workflow.starts for kind in one.listens_to for name in one.subjects()}
     if not starts:
         return
-    days = _days_spoken(workflow, house.zone)
-    for other in house.others:
+    days = _days_spoken(workflow, zone)
+    for other in others:
         theirs = {(kind, name) for one in other.starts for kind in one.listens_to for name in one.subjects()}
-        same = sorted(days & _days_spoken(other, house.zone)) if starts & theirs else []
+        same = sorted(days & _days_spoken(other, zone)) if starts & theirs else []
         if same and other.name != workflow.name:
             on = several([str(day) for day in same[:5]])
             sentence = (

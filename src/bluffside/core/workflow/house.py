@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from datetime import datetime
 
 from bluffside.core.care.house import Care
 from bluffside.core.terms import Channel
@@ -22,13 +23,15 @@ class People:
 class House:
     """
     others    the account's other published workflows
+    now       the moment of checking
     tags      tags that somebody has, or that forms, imports and rules put on people
     services  outside services, and whether each answers
     """
 
     zone: str = "UTC"
     care: Care = Care()
-    others: tuple[Workflow, ...] = ()
+    others: tuple[Workflow, ...] | None = None
+    now: datetime | None = None
     tags: frozenset[str] | None = None
     fields: frozenset[str] | None = None
     forms: frozenset[str] | None = None

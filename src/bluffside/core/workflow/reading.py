@@ -14,7 +14,7 @@ from bluffside.core.triggers import Replied
 from bluffside.core.workflow.checks import Check, check
 from bluffside.core.workflow.counts import most_touches, touches_of
 from bluffside.core.workflow.document import Workflow, walk
-from bluffside.core.workflow.timeline import time_line
+from bluffside.core.workflow.timeline import Timeline, time_line
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,7 +41,8 @@ class LaneReading:
 
 @dataclass(frozen=True, slots=True)
 class LineReading:
-    """`acts`: when the line does what it does; `past`: when the line below is reached. None where nobody gets to it."""
+    """`acts`: when the line does what it does; `past`: when the line below is reached. None where nobody gets to it, or
+    where that goes by something of the contact's: `goes_by` says what ("the appointment")."""
 
     step: str
     sentence: str
@@ -50,6 +51,7 @@ class LineReading:
     waits: Waits
     acts: Between | None
     past: Between | None
+    goes_by: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,10 +86,11 @@ def read(workflow: Workflow, joined: datetime, zone: str) -> Reading:
         line = times.lines.get(step.id)
         acts, past = (between(line.acts), between(line.past)) if line else (None, None)
         headings = {id: lane.heading for id, lane in lanes.items()}
-        lines.append(LineReading(step.id, step.describe(), headings, lanes, step.waits, acts, past))
+        goes_by = times.goes_by.get(step.id, "")
+        lines.append(LineReading(step.id, step.describe(), headings, lanes, step.waits, acts, past, goes_by))
     touches = touches_of(workflow.steps)
     return Reading(
-        _summary(workflow, touches, times.last_day),
+        _summary(workflow, touches, times),
         times.last_day,
         most_touches(workflow.steps),
         len(steps),
@@ -96,11 +99,14 @@ def read(workflow: Workflow, joined: datetime, zone: str) -> Reading:
     )
 
 
-def _summary(workflow: Workflow, touches: Counter[str], days: int) -> str:
+def _summary(workflow: Workflow, touches: Counter[str], times: Timeline) -> str:
+    days, goes_by = times.last_day, list(dict.fromkeys(filter(None, times.goes_by.values())))
     starts = " or ".join(trigger.describe() for trigger in workflow.starts) or "never"
     kinds = dict.fromkeys(("text", "email", "call", *touches))
     said = ", ".join(counted(touches[kind], kind) for kind in kinds if touches[kind]) or "no messages"
     over = "On the same day" if days == 0 else f"Over {days} day{'' if days == 1 else 's'} at the longest"
+    if goes_by:
+        over = f"{over} and by {several(goes_by)}" if days else f"By {several(goes_by)}"
     leaves = "Leaves on a reply." if workflow.leaves_on_replies else "Stays in when they reply."
     others = [trigger.describe() for trigger in workflow.leaves_on if trigger != Replied()]
     if others:

@@ -30,13 +30,15 @@ class Line:
 
 @dataclass(frozen=True, slots=True)
 class Timeline:
-    """Lines that nobody can reach are not among `lines`. `entered`: when each lane is entered, by its id."""
+    """Lines that nobody can reach are not among `lines`. `entered`: when each lane is entered, by its id. `goes_by`: of
+    lines whose time nobody can say without knowing the contact, what it goes by ("the appointment")."""
 
     joined: datetime
     zone: str
     lines: Mapping[str, Line]
     entered: Mapping[str, Span]
     ends: Span | None
+    goes_by: Mapping[str, str]
 
     def day(self, instant: datetime) -> int:
         """The calendar day of an instant, counted from the day of joining (day 0), in local time."""
@@ -67,7 +69,7 @@ def time_line(workflow: Workflow, joined: datetime, zone: str, facts: Facts | No
         setting = Setting(zone, workflow.hours, care, joined, facts.contact, {}, facts.account.zone)
     lay = _Laying(setting)
     ends = lay.run(workflow.steps, Span(joined, joined))
-    return Timeline(joined, zone, lay.lines, lay.entered, ends)
+    return Timeline(joined, zone, lay.lines, lay.entered, ends, lay.goes_by)
 
 
 class _Laying:
@@ -75,16 +77,23 @@ class _Laying:
         self.setting = setting
         self.lines: dict[str, Line] = {}
         self.entered: dict[str, Span] = {}
+        self.goes_by: dict[str, str] = {}
 
     def run(self, steps: Sequence[Step], reached: Span | None) -> Span | None:
         """Lays a run of steps; answers when its end is reached, None when nobody gets there."""
         over: Span | None = None  # who has left out lines, and waits for the next that waits for a time
+        unknown = ""  # what the time of the lines that follow goes by
         for step in steps:
-            if isinstance(step, Timed) and over is not None:
-                reached, over = over.joined(reached), None
+            if isinstance(step, Timed):
+                unknown = ""
+                if over is not None:
+                    reached, over = over.joined(reached), None
             if reached is None:
+                self.goes_by.update({one.id: unknown for one in walk([step]) if unknown})
                 continue
             when = step.when(reached, self.setting)
+            if isinstance(step, Timed) and when.past is None and step.aim(reached.earliest, self.setting) is None:
+                unknown = self.goes_by[step.id] = step.goes_by()
             self._note(step.id, when.acts, when.past)
             over = when.over.joined(over) if when.over else over
             if step.ends:

@@ -265,7 +265,7 @@ def _start(request: AccountRequest, given: datetime | None) -> datetime:
 
 
 def _read(document: Document, joined: datetime, zone: str) -> Reading:
-    return replace(read(document, joined, zone), checks=all_checks(document))
+    return replace(read(document, joined, zone), checks=all_checks(document, zone, clock.now()))
 
 
 def _local(request: AccountRequest, at: datetime) -> str:
@@ -478,7 +478,7 @@ def publish_plan(request: AccountRequest, account: Path[str], workflow_id: int) 
     """What publishing would do."""
     workflow = _of(request, workflow_id)
     document = writing.draft_of(workflow)
-    checks = all_checks(document)
+    checks = all_checks(document, request.account.zone, clock.now())
     return PublishPlan(
         revision=workflow.revision,
         version=(workflow.published.number if workflow.published else 0) + 1,

@@ -2,6 +2,7 @@
 file and rehearsed, and is refused when it is to be published, by checks that say which line it is."""
 
 from collections.abc import Iterator
+from datetime import datetime
 
 from bluffside.core.conditions import Need
 from bluffside.core.steps.base import Step
@@ -10,6 +11,7 @@ from bluffside.core.steps.speaking import Speaking
 from bluffside.core.triggers import Trigger
 from bluffside.core.workflow.checks import Check, check
 from bluffside.core.workflow.document import Workflow, walk
+from bluffside.core.workflow.house import House
 from bluffside.core.workflow.program import compile_workflow
 
 # Kinds that the page has editors for, and offers for new lines.
@@ -20,9 +22,9 @@ LEAVES = frozenset({"replied"})
 FACTS: frozenset[Need] = frozenset({"contact", "tags", "consents"})
 
 
-def all_checks(document: Workflow) -> list[Check]:
+def all_checks(document: Workflow, zone: str, now: datetime) -> list[Check]:
     """The core's checks, and those for what is not carried out yet."""
-    return [*_not_yet(document), *check(document)]
+    return [*_not_yet(document), *check(document, House(zone, now=now))]
 
 
 def _not_yet(document: Workflow) -> Iterator[Check]:

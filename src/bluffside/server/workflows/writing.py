@@ -64,7 +64,7 @@ def publish(workflow: Workflow, revision: int, by: Person) -> Version:
     if row.revision != revision:
         raise ChangedElsewhere
     document = draft_of(row)
-    checks = all_checks(document)
+    checks = all_checks(document, row.account.zone, clock.now())
     if not can_publish(checks):
         raise CannotPublish(checks)
     last = row.versions.order_by("-number").values_list("number", flat=True).first() or 0
