@@ -31,7 +31,7 @@ from bluffside.core.engine.effects import (
 )
 from bluffside.core.engine.signals import Happened, Removed, Replied
 from bluffside.core.events import SUBJECTS, Event
-from bluffside.core.facts import Appointment, Contact, Deal, Facts
+from bluffside.core.facts import Appointment, Deal, Facts
 from bluffside.core.rehearsal.rehearse import Answer, Rehearsal, rehearse
 from bluffside.core.steps import KINDS, catalogue
 from bluffside.core.steps.split import ShareLane, Split
@@ -277,4 +277,3 @@ def test_signals_that_mean_nothing_change_nothing() -> None:
     quiet = run(steps, events=[(MONDAY + HOUR, Event("form.sent", MONDAY, {"form": "x"}))])
     assert not any(isinstance(moment.signal, Happened) for moment in quiet.moments)
     assert datetime.fromisoformat("2026-03-07T09:00+00:00") == quiet.moments[-1].at
-    assert Contact().name == ""

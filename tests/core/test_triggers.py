@@ -8,7 +8,7 @@ from pydantic import TypeAdapter
 
 from bluffside.core.conditions import Case
 from bluffside.core.events import SUBJECTS, Event
-from bluffside.core.facts import Account, Appointment, Contact, Deal, Facts
+from bluffside.core.facts import Appointment, Contact, Deal, Facts
 from bluffside.core.scoring.sheet import Score
 from bluffside.core.timing.local import to_local
 from bluffside.core.triggers import TRIGGERS, AnyTrigger, Trigger
@@ -163,4 +163,3 @@ def test_a_date_comes_round_each_year_and_once_where_the_contact_is() -> None:
     assert DateComes(field="birthday", often="once").next_after(born, MONDAY, "UTC") is None
     assert yearly.next_after(Contact(), MONDAY, "UTC") is None
     assert AppointmentNear(before="2 days").comes_at(Appointment("a", "T", MONDAY), "UTC") == MONDAY - timedelta(days=2)  # type: ignore[arg-type]
-    assert Account().zone == "UTC"

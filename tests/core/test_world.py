@@ -6,7 +6,7 @@ from typing import Any
 
 from bluffside.core.engine.state import DEEPEST
 from bluffside.core.events import Event
-from bluffside.core.facts import Account, Appointment, Contact
+from bluffside.core.facts import Appointment
 from bluffside.core.rehearsal.world import Moment, World
 from bluffside.core.scoring.rules import ScoreRules
 from tests.core.examples import ADA, MONDAY, ask
@@ -135,4 +135,3 @@ def test_many_contacts_live_side_by_side_and_only_time_runs_in_order() -> None:
     moments = lived(here)
     assert [moment.at for moment in moments] == sorted(moment.at for moment in moments)
     assert all(not here.inside(str(number)) for number in range(50))
-    assert Account().zone == "UTC" and Contact().id == ""
