@@ -163,6 +163,18 @@ def test_a_held_message_is_handed_out_at_once_and_marked() -> None:
     assert message.held and at == MONDAY and message.event(ADA, at) is None
 
 
+def test_consent_is_written_down_with_its_proof() -> None:
+    """GDPR art. 7(1): whoever relies on consent must be able to demonstrate it: when, how, and to which words."""
+    step = {"kind": "consent", "id": "c", "state": "given", "channel": "text", "wording": "May we text you?"}
+    said = run([step]).contact.consent("text", "marketing")
+    assert said and (said.state, said.at, said.how, said.wording) == (
+        "given",
+        MONDAY,
+        "by a workflow",
+        "May we text you?",
+    )
+
+
 # ---- choosing and splitting
 
 

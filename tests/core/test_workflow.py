@@ -113,6 +113,19 @@ def test_waits_of_5_2_1_3_2_1_days_read_as_days_0_5_7_8_11_13_14() -> None:
     assert reading.days == 14
 
 
+def test_three_touches_of_three_kinds_on_the_first_day() -> None:
+    """Common practice for a new enquiry: an email, a text and a call before the day is over."""
+    steps = [{"kind": "email", "id": "e", "message": {"name": "E", "subject": "S", "body": "B"}},
+             {"kind": "wait", "id": "w1", "duration": "10 minutes"},
+             {"kind": "text", "id": "t", "message": {"name": "T", "body": "Hi"}},
+             {"kind": "wait", "id": "w2", "duration": "2 hours"}, {"kind": "call", "id": "c", "say": "Hi"}]  # fmt: skip
+    reading = read(ask(steps=steps), MONDAY, "Europe/London")
+    assert reading.summary.startswith(
+        "Starts when someone is tagged taster or when someone is enrolled by hand. On the same day: 1 text, 1 email, 1 call."
+    )
+    assert {line.acts.last_day for line in reading.lines if line.acts} == {0}
+
+
 def test_the_ruler_shows_a_range_where_an_answer_decides() -> None:
     lines = {line.step: line.acts for line in read(ask(), MONDAY, "Europe/London").lines if line.acts}
     assert (lines["tag"].at, lines["tag"].last_at) == ("2026-03-02T09:00", "2026-03-05T09:00")
