@@ -17,7 +17,7 @@ from bluffside.core.workflow.document import Workflow, walk
 from bluffside.core.workflow.files import read_workflow, write_workflow
 from bluffside.core.workflow.graph import reachable, unbounded_loop
 from bluffside.core.workflow.mending import mended
-from bluffside.core.workflow.moving import moved, place_map
+from bluffside.core.workflow.moving import move_of, moved, place_map
 from bluffside.core.workflow.program import compile_workflow
 from bluffside.core.workflow.timeline import time_line
 from tests.core.making import any_workflows, cares, histories, joinings, limited_cares, people
@@ -137,13 +137,20 @@ def test_any_place_of_any_version_maps_to_a_place_that_exists(
 ) -> None:
     before, after = compile_workflow(old), compile_workflow(new)
     for place, move in place_map(before, after).items():
+        assert move == move_of(before, after, place)
         assert move.to == "" or move.to in after.nodes
         assert move.stays == (place in after.nodes)
     now, outcome = play(old, facts, joined, history)[-1]
     state = moved(outcome.state, before, after, now)
-    if state.running:  # and the new version goes on with them from there
+    facts = outcome.facts
+    for _ in range(2_000):  # and the new version goes on with them from there, to its end
+        if not state.running:
+            break
         assert state.until is not None
-        assert advance(after, state, outcome.facts, TimeReached(), max(now, state.until)).state is not None
+        now = max(now, state.until)
+        outcome = advance(after, state, facts, TimeReached(), now)
+        state, facts = outcome.state, outcome.facts
+    assert not state.running
 
 
 @given(any_workflows())

@@ -10,7 +10,7 @@ have had), and repeat (lines already done that are to come again). A repeated li
 its key is new; the server's keys keep a message from going out twice in the same pass.
 """
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -51,31 +51,46 @@ def _next(program: Program, place: str) -> Iterator[str]:
 
 def new_place(old: Program, new: Program, place: str) -> str:
     """Where somebody at a place of the old version stands in the new one; END when nothing is left for them."""
-    if place in new.nodes:
-        return place
-    return next((near for near in to_come(old, place) if near in new.nodes), END)
+    return _nearest(new, place, to_come(old, place))
+
+
+def _nearest(new: Program, place: str, before: Sequence[str]) -> str:
+    return place if place in new.nodes else next((near for near in before if near in new.nodes), END)
 
 
 def move_of(old: Program, new: Program, place: str, done: frozenset[str] | None = None) -> Move:
     """What changes for somebody at a place. `done`: the lines they have been through; when it is not known, every
     line that leads to the place is taken to be."""
-    to = new_place(old, new, place)
     if done is None:
         done = frozenset(other for other in old.nodes if place in to_come(old, other))
-    stays = to == place
-    before = to_come(old, place)
+    return _move(new, place, to_come(old, place), done)
+
+
+def _move(new: Program, place: str, before: Sequence[str], done: frozenset[str]) -> Move:
+    """`before`: the lines to come after the place in the old version, nearest first."""
+    to = _nearest(new, place, before)
     after = to_come(new, to) if to else []
-    if to and not stays:
+    if to and to != place:
         after = [to, *(one for one in after if one != to)]
-    gains = tuple(one for one in after if one not in before and one not in done and one != place)
-    loses = tuple(one for one in before if one not in after)
-    repeats = tuple(one for one in after if one in done and one not in before)
-    return Move(place, to, stays, gains, loses, repeats)
+    had, has = frozenset(before), frozenset(after)
+    return Move(
+        place,
+        to,
+        stays=to == place,
+        gains=tuple(one for one in after if one not in had and one not in done and one != place),
+        loses=tuple(one for one in before if one not in has),
+        repeats=tuple(one for one in after if one in done and one not in had),
+    )
 
 
 def place_map(old: Program, new: Program) -> Mapping[str, Move]:
     """What happens to people at each place of the old version."""
-    return {place: move_of(old, new, place) for place in old.nodes}
+    ways = {place: to_come(old, place) for place in old.nodes}
+    led: dict[str, set[str]] = {place: set() for place in ways}
+    for place, tos in ways.items():
+        for to in tos:
+            led[to].add(place)
+    return {place: _move(new, place, ways[place], frozenset(led[place])) for place in ways}
 
 
 def moved(state: State, old: Program, new: Program, now: datetime) -> State:
