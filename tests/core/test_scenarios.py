@@ -3,14 +3,15 @@
 import json
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any
+from typing import Any, get_args
 
 import pytest
 
 from bluffside.commandline.rehearse import main
+from bluffside.core.engine.effects import DOES
 from bluffside.core.rehearsal.scenarios import not_reached, play_all
 from bluffside.core.workflow.files import parse_workflow, read_workflow, write_workflow
-from bluffside.core.workflow.scenario import ACTS
+from bluffside.core.workflow.scenario import ACTS, Does
 from tests.core.examples import ASK, ask
 
 EXAMPLES = Path(__file__).parents[2] / "docs/examples/workflows"
@@ -98,8 +99,9 @@ CONTACT = {
 }  # fmt: skip
 
 
-def test_every_act_is_tried_here() -> None:
+def test_every_act_is_tried_here_and_what_can_be_expected_is_what_effects_are_called() -> None:
     assert set(ACTS) == set(WAITS_FOR) | {"bounce", "remove"}
+    assert set(get_args(Does)) < set(DOES.values())
 
 
 @pytest.mark.parametrize("act", WAITS_FOR)

@@ -219,9 +219,10 @@ def _part(kind: type[Part], data: Any, what: str) -> Part:
 
 
 def _account(data: Any) -> tuple[Account, ScoreRules | None]:
-    data = dict(data) if isinstance(data, dict) else data
-    care = _part(Care, data.pop("care", {}), "the account's care") if isinstance(data, dict) else Care()
-    score = data.pop("score", None) if isinstance(data, dict) else None
+    if not isinstance(data, dict):
+        raise BadInput("the account's file holds one JSON object")
+    score, data = data.get("score"), {key: value for key, value in data.items() if key != "score"}
+    care = _part(Care, data.pop("care", {}), "the account's care")
     rules = _part(ScoreRules, score, "the account's score") if score is not None else None
     account = _made(Account, data, "an account")
     zone_of(account.zone)

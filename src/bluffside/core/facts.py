@@ -124,6 +124,11 @@ class Contact:
                 return one
         return None
 
+    def consents_after(self, *said: Consent) -> tuple[Consent, ...]:
+        """What the contact has said once it has said this, too: in place of what it said of the same before."""
+        new = {(one.channel, one.purpose) for one in said}
+        return (*(one for one in self.consents if (one.channel, one.purpose) not in new), *said)
+
     def address(self, channel: Channel) -> str:
         """Where this channel reaches the contact; empty when it does not."""
         match channel:

@@ -60,15 +60,13 @@ class OpeningHours(DocumentPart):
 
     days: Mapping[Weekday, tuple[Opening, ...]] = {}
 
-    def next_open(self, instant: datetime, zone: str, closed: Mapping[str, str] | None = None) -> datetime:
-        """This instant when it is open, else the next opening. `closed` names dates (ISO 8601) that are holidays."""
+    def next_open(self, instant: datetime, zone: str) -> datetime:
+        """This instant when it is open, else the next opening; holidays are looked at by who asks (see engine.turn)."""
         if not any(self.days.values()):
             return instant
         today = to_local(instant, zone).date()
         for ahead in range(60):
             day = today + timedelta(days=ahead)
-            if closed and day.isoformat() in closed:
-                continue
             for hours in sorted(self.days.get(WEEKDAYS[day.weekday()], ()), key=lambda one: one.start):
                 if instant < at_time(day, hours.end, zone):
                     return max(instant, at_time(day, hours.start, zone))

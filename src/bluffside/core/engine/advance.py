@@ -20,7 +20,6 @@ from datetime import datetime
 from typing import NamedTuple
 
 from bluffside.core.channels.keywords import is_opt_out
-from bluffside.core.conditions import Case
 from bluffside.core.engine.effects import Effect
 from bluffside.core.engine.moves import ON, Into, Leave, Move, On, Stay
 from bluffside.core.engine.signals import Happened, Joined, Removed, Replied, Signal, TimeReached
@@ -103,7 +102,7 @@ def _notice(program: Program, turn: Turn, event: Event) -> Move | None:
     if move is not None:
         return move
     for leaves in program.leaves_on:
-        if leaves.admits(event, Case(turn.facts, turn.now)):
+        if leaves.admits(event, turn.case):
             seen = {"reply": str(event.data["text"])} if "text" in event.data else {}
             turn.because("Leaves {}.", leaves.describe(), seen=seen)
             return Leave("replied" if event.kind == "reply.received" else leaves.describe())

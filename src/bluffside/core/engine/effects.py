@@ -11,7 +11,7 @@ from decimal import Decimal
 from typing import Any, Literal
 
 from bluffside.core.events import Event
-from bluffside.core.facts import Consent, Contact, Deal, Facts, FieldValue
+from bluffside.core.facts import Consent, Deal, Facts, FieldValue
 from bluffside.core.terms import Channel, Purpose
 
 
@@ -244,20 +244,13 @@ class SetConsent(Effect):
 
     def changes(self, facts: Facts, now: datetime) -> Facts:
         said = Consent(self.channel, self.purpose, self.state, now, self.how, self.wording)
-        return facts.with_contact(consents=with_consents(facts.contact, said).consents)
+        return facts.with_contact(consents=facts.contact.consents_after(said))
 
     def event(self, facts: Facts, now: datetime) -> Event | None:
         before = facts.contact.consent(self.channel, self.purpose)
         if self.state == "asked" or (before and before.state == self.state):
             return None
         return Event(f"consent.{self.state}", now, {"channel": self.channel, "purpose": self.purpose})
-
-
-def with_consents(contact: Contact, *said: Consent) -> Contact:
-    """The contact having said this, in place of what it said before of the same channel and purpose."""
-    new = {(one.channel, one.purpose) for one in said}
-    kept = (one for one in contact.consents if (one.channel, one.purpose) not in new)
-    return contact.changed(consents=(*kept, *said))
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,7 +5,6 @@ from datetime import datetime
 from decimal import Decimal
 from typing import Any
 
-from bluffside.core.engine.effects import with_consents
 from bluffside.core.events import Event
 from bluffside.core.facts import Appointment, Consent, Contact, Deal, withdrawn
 from bluffside.core.terms import PURPOSES
@@ -46,10 +45,11 @@ def absorb(contact: Contact, event: Event) -> Contact:
         case "field.changed":
             return contact.changed(fields={**contact.fields, data["field"]: data["new"]})
         case "consent.withdrawn":
-            return with_consents(contact, *withdrawn(data["channel"], at=event.at, evidence=data.get("text", "")))
+            said = withdrawn(data["channel"], at=event.at, evidence=data.get("text", ""))
+            return contact.changed(consents=contact.consents_after(*said))
         case "consent.given":
             given = [Consent(data["channel"], purpose, "given", event.at) for purpose in PURPOSES]
-            return with_consents(contact, *given)
+            return contact.changed(consents=contact.consents_after(*given))
         case "message.bounced":
             return contact.changed(exhausted=contact.exhausted | {data["channel"]})
         case "appointment.booked":

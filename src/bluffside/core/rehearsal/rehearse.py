@@ -66,10 +66,9 @@ def rehearse(
     workflows that may start, or be handed over to, on the way; `rules` the account's for the lead score.
     """
     contact = facts.contact.changed(id=facts.contact.id or "contact")
-    world = World((workflow, *others), facts.account, facts.member, rules)
+    anybody = workflow.model_copy(update={"entry": workflow.entry.model_copy(update={"who": None})})
+    world = World((anybody, *others), facts.account, facts.member, rules)
     world.add(contact, joined)
-    entry_is_open = workflow.entry.model_copy(update={"who": None})
-    world.workflows[workflow.name] = workflow.model_copy(update={"entry": entry_is_open})
     world.enrol(contact.id, workflow.name, joined, about=about)
     for at, event in sorted(events, key=lambda one: one[0]):
         world.happen(contact.id, max(at, joined), event)

@@ -133,8 +133,7 @@ class Timed(Step):
         if self.past_rule == "leave_out" or too_late or self.is_gone(at, reached, setting):
             return Settled(None, (*why, IF_PAST["leave_out"]))
         if self.past_rule == "go_on":
-            now, moved = self._on_allowed_day(reached, False, setting)
-            later = now
+            later, moved = self._on_allowed_day(reached, False, setting)
         else:
             local = to_local(at, setting.zone).time()
             day = to_local(reached, setting.zone).date()

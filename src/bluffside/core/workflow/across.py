@@ -5,7 +5,7 @@ from datetime import UTC, datetime, timedelta
 from typing import Literal
 
 from bluffside.core.engine.turn import Setting
-from bluffside.core.messages.merge import OWN_FIELD, is_known, uses
+from bluffside.core.messages.merge import is_known, uses
 from bluffside.core.steps.base import Mend
 from bluffside.core.steps.hand_over import SendOn
 from bluffside.core.steps.on_date import OnDate
@@ -13,7 +13,7 @@ from bluffside.core.steps.outside_series import OutsideSeries
 from bluffside.core.steps.speaking import Speaking
 from bluffside.core.terms import NO_ADDRESS
 from bluffside.core.timing.local import to_local
-from bluffside.core.timing.words import counted, day, several
+from bluffside.core.timing.words import day, several
 from bluffside.core.workflow.check import Check
 from bluffside.core.workflow.counts import most_touches
 from bluffside.core.workflow.document import Workflow, walk
@@ -136,7 +136,7 @@ def _people(workflow: Workflow, people: People) -> Iterator[Check]:
         paths = dict.fromkeys(use.path for one in versions.values() for text in one.texts() for use in uses(text))
         for path in paths:
             if empty := people.empty.get(path, 0):
-                label = is_known(path) or path.removeprefix(OWN_FIELD)
+                label = is_known(path) or path
                 sentence = f"{empty} of {people.count} have no {label}, which “{step.title}” uses."
                 yield Check("merge-field-empty", step.id, "warning", sentence)
 
@@ -214,9 +214,6 @@ def _same_people(workflow: Workflow, others: Sequence[Workflow], zone: str) -> I
         theirs = {(kind, name) for one in other.starts for kind in one.listens_to for name in one.subjects()}
         same = sorted(days & _days_spoken(other, zone)) if starts & theirs else []
         if same and other.name != workflow.name:
-            on = several([str(day) for day in same[:5]])
-            sentence = (
-                f"“{other.name}” starts on the same and speaks to the same people on "
-                f"{counted(len(same), 'day').split(' ')[1]} {on}."
-            )
+            on = f"{'day' if len(same) == 1 else 'days'} {several([str(one) for one in same[:5]])}"
+            sentence = f"“{other.name}” starts on the same and speaks to the same people on {on}."
             yield Check("same-people", "", "warning", sentence)

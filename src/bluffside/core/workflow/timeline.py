@@ -14,7 +14,8 @@ from datetime import datetime
 
 from bluffside.core.engine.turn import Setting
 from bluffside.core.facts import Facts
-from bluffside.core.steps.base import Lane, Span, Step
+from bluffside.core.steps.base import Lane, Span, Step, When
+from bluffside.core.steps.repeat import Repeat
 from bluffside.core.steps.timed import Timed
 from bluffside.core.timing.local import to_local
 from bluffside.core.workflow.document import Workflow, walk
@@ -98,10 +99,10 @@ class _Laying:
             over = when.over.joined(over) if when.over else over
             if step.ends:
                 reached = None
-            elif step.passes:
+            elif isinstance(step, Repeat):
                 reached = self._loop(step, reached)
             elif step.divides:
-                reached = self._lanes(step, reached)
+                reached = self._lanes(step, when)
             else:
                 reached = when.past
         return over.joined(reached) if over else reached
@@ -117,8 +118,7 @@ class _Laying:
         self.entered[lane] = span.joined(self.entered.get(lane))
         return span
 
-    def _lanes(self, step: Step, reached: Span) -> Span | None:
-        when = step.when(reached, self.setting)
+    def _lanes(self, step: Step, when: When) -> Span | None:
         closed = None if step.covers_all() else when.past
         for lane in step.lanes_below():
             if lane.id in when.lanes:
@@ -126,18 +126,17 @@ class _Laying:
                 closed = end.joined(closed) if end else closed
         return closed
 
-    def _loop(self, step: Step, reached: Span) -> Span | None:
+    def _loop(self, step: Repeat, reached: Span) -> Span | None:
         """Pass by pass; with a condition to stop on, people may go on below before each."""
-        times, may_stop = getattr(step, "times", 1), getattr(step, "until", None) is not None
         lanes = step.lanes_below()
         at: Span | None = reached
         closed: Span | None = None
         inside_another = self.setting.later_pass
-        for number in range(times if lanes else 0):
+        for number in range(step.times if lanes else 0):
             if at is None:
                 break
             self.setting.later_pass = inside_another or number > 0
-            if may_stop:
+            if step.until:
                 closed = at.joined(closed)
             at = self.run(lanes[0].steps, self._enter(lanes[0].id, at))
             if at:
