@@ -9,7 +9,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from launcher import machine
-from launcher.database import database, free_port
+from launcher.database import app_url, database, free_port
 from launcher.machine import ROOT, Missing, django_env, python, say
 from launcher.running import keep_running
 
@@ -19,7 +19,7 @@ HELP = """usage: ./bluffside COMMAND
   test [ARGS]         set everything up and run every check and test; ARGS go to pytest
   reset-demo          remove everything and make the demo anew
   rehearse FILE …     play a workflow through from files alone (--help says how)
-  bench [core]        measure the engine against what PostgreSQL alone can do, and the core against simpy
+  bench [NAME]        measure: core (against simpy), engine (against PostgreSQL alone), enrol, fairness, scale
   shots [ADDRESS]     take the pictures of docs/screenshots from a running demo
   manage …            a Django command (migrate, shell, export_schema …)
 """
@@ -84,7 +84,7 @@ def start(arguments: list[str]) -> int:
         _migrated(url)
         _django(url, "load_demo")
         address = f"http://127.0.0.1:{free_port(options.port)}"
-        env = django_env(DATABASE_URL=url, BLUFFSIDE_ADDRESS=address)
+        env = django_env(DATABASE_URL=app_url(url), BLUFFSIDE_ADDRESS=address)
         from_cast = "from bluffside.server.demo.cast import *; print(CONSULTANT[1], PARTS[0].member[1], PASSWORD, PARTS[0].name, sep='|')"
         told = subprocess.run(
             [python(), "-c", from_cast], env=env, capture_output=True, text=True, cwd=ROOT
@@ -131,15 +131,23 @@ def shots(arguments: list[str]) -> int:
     return subprocess.run(command, env=django_env(), cwd=ROOT).returncode
 
 
+BENCHES = ("core", "engine", "enrol", "fairness")
+
+
 def bench(arguments: list[str]) -> int:
-    if arguments == ["core"]:  # needs no database
-        machine.virtual_environment()
-        return subprocess.run([python(), "-m", "bench.core"], env=django_env(), cwd=ROOT).returncode
-    _prepare()
+    """One bench, or those that take minutes in all; `scale` and `soak` take longer and are asked for by name."""
+    names = arguments[:1] or list(BENCHES)
+    if unknown := set(names) - {*BENCHES, "scale", "soak"}:
+        raise Missing(f"There is no bench “{unknown.pop()}”. There are {', '.join((*BENCHES, 'scale', 'soak'))}.")
+    _prepare(for_tests=True)
     with database() as url:
-        _made(url)
-        command = [python(), "-m", "bench.run", *arguments]
-        return subprocess.run(command, env=django_env(DATABASE_URL=url), cwd=ROOT).returncode
+        for name in names:
+            say(f"bench {name} …")
+            command = [python(), "-m", f"bench.{name}", *arguments[1:]]
+            code = subprocess.run(command, env=django_env(DATABASE_URL=url), cwd=ROOT).returncode
+            if code:
+                return code
+    return 0
 
 
 def test(arguments: list[str]) -> int:

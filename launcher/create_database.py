@@ -1,10 +1,16 @@
-"""Makes the database that DATABASE_URL names, if it is not there. Runs in the virtual environment."""
+"""Makes the database that DATABASE_URL names, if it is not there, and the role that the application connects as.
+
+Runs in the virtual environment, as the owner of the database.
+"""
 
 import os
 import sys
-from urllib.parse import urlsplit, urlunsplit
+from urllib.parse import unquote, urlsplit, urlunsplit
 
 import psycopg
+from psycopg import sql
+
+from launcher.database import APP_ROLE, app_url
 
 
 def create() -> None:
@@ -12,9 +18,24 @@ def create() -> None:
     name = url.path.lstrip("/")
     try:
         psycopg.connect(os.environ["DATABASE_URL"], connect_timeout=10).close()
-        return
     except psycopg.OperationalError as error:
         if "does not exist" not in str(error):
             sys.exit(f"{url.hostname}:{url.port} does not let us in: {error}")
-    with psycopg.connect(urlunsplit(url._replace(path="/postgres")), autocommit=True) as server:
-        server.execute(psycopg.sql.SQL("CREATE DATABASE {}").format(psycopg.sql.Identifier(name)))
+        with psycopg.connect(urlunsplit(url._replace(path="/postgres")), autocommit=True) as server:
+            server.execute(sql.SQL("CREATE DATABASE {}").format(sql.Identifier(name)))
+    with psycopg.connect(os.environ["DATABASE_URL"], autocommit=True) as server:
+        if server.execute("SELECT to_regclass('workflows_decision')").fetchone() != (None,):
+            sys.exit(f"The database {name} was made by an early version, and cannot be taken further. Remove it first.")
+        _application_role(server)
+
+
+def _application_role(server: psycopg.Connection[tuple[object, ...]]) -> None:
+    """A role that may sign in and nothing more; what it may touch, the migrations grant."""
+    password = unquote(urlsplit(app_url(os.environ["DATABASE_URL"])).password or "")
+    if server.execute("SELECT 1 FROM pg_roles WHERE rolname = %s", [APP_ROLE]).fetchone() is None:
+        server.execute(sql.SQL("CREATE ROLE {} LOGIN NOSUPERUSER NOBYPASSRLS").format(sql.Identifier(APP_ROLE)))
+    server.execute(
+        sql.SQL("ALTER ROLE {} LOGIN NOSUPERUSER NOBYPASSRLS PASSWORD {}").format(
+            sql.Identifier(APP_ROLE), sql.Literal(password)
+        )
+    )

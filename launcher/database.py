@@ -5,6 +5,7 @@ cannot reach the project's data folder (a clone below /root, say), the cluster l
 """
 
 import hashlib
+import hmac
 import os
 import pwd
 import secrets
@@ -14,10 +15,22 @@ import subprocess
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from urllib.parse import quote, unquote, urlsplit, urlunsplit
 
 from launcher.machine import DATA, ROOT, Missing, pg_bin, run, say
 
 OWNER = "bluffside"
+APP_ROLE = "bluffside_app"
+
+
+def app_url(owner_url: str) -> str:
+    """Where the application connects: the owner's database, as the role that cannot pass the walls between accounts.
+    Its password follows from the owner's, so that every process finds the same."""
+    url = urlsplit(owner_url)
+    owner = unquote(url.password or "").encode()
+    password = hmac.digest(owner, b"bluffside application role", "sha256").hex()[:32]
+    host = url.netloc.rpartition("@")[2]
+    return urlunsplit(url._replace(netloc=f"{APP_ROLE}:{quote(password)}@{host}"))
 
 
 def free_port(first: int = 0) -> int:

@@ -95,7 +95,7 @@ DOES: list[Row] = [
     ({"kind": "owner", "assign": {"to": "member", "members": ["Theo"]}}, {}, SetOwner("s", 1, Assignee("member", ("Theo",))),
      "Made Theo responsible.", ""),
     ({"kind": "deal_create", "pipeline": "Courses", "stage": "New", "value": 240}, {},
-     CreateDeal("s", 1, "Courses", "New", "Ada Marsh", Decimal(240)), "Made the deal “Ada Marsh” on Courses in “New”.",
+     CreateDeal("s", 1, "s:1", "Courses", "New", "Ada Marsh", Decimal(240)), "Made the deal “Ada Marsh” on Courses in “New”.",
      "deal.created"),
     ({"kind": "deal_move", "stage": "Quoted"}, {"deals": (QUOTED,)}, MoveDeal("s", 1, "d", "Quoted"),
      "Moved “Weekend” from “New” to “Quoted”.", "stage.changed"),

@@ -1,16 +1,22 @@
 """A practice with two accounts on the real PostgreSQL, and what tests of the server do with them."""
 
-from collections.abc import Callable
+import os
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any
+from urllib.parse import unquote, urlsplit
 
 import pytest
+from django.conf import settings
+from django.db import connection
 from django.test import Client
+from launcher.database import app_url
 
 from bluffside.core.workflow.files import parse_workflow
 from bluffside.server.people.models import Contact
 from bluffside.server.people.services import add_contact
+from bluffside.server.practice import walls
 from bluffside.server.practice.models import Account, Membership, Person, Practice
 from bluffside.server.workflows import writing
 from bluffside.server.workflows.models import Workflow
@@ -55,6 +61,7 @@ def make_house() -> House:
         )
         for number, slug in enumerate(["sailing", "pottery"])
     ]
+    walls.enter(*accounts)
     make = Person.objects.create_user
     consultant = make("imogen@example.com", "long-enough-1", name="Imogen F", practice=practice, is_consultant=True)
     member = make("mel@example.com", "long-enough-2", name="Mel R", practice=practice)
@@ -63,6 +70,27 @@ def make_house() -> House:
     for account in accounts:
         account.refresh_from_db()
     return House(practice, accounts[0], accounts[1], consultant, member)
+
+
+def use_role(url: str) -> None:
+    """Connects the tests as the role that a URL names; the database stays."""
+    parts = urlsplit(url)
+    connection.close()
+    for where in (settings.DATABASES["default"], connection.settings_dict):
+        where["USER"], where["PASSWORD"] = unquote(parts.username or ""), unquote(parts.password or "")
+
+
+@pytest.fixture(scope="session")
+def django_db_setup(django_db_setup: None, django_db_blocker: Any) -> Iterator[None]:
+    """Made and removed by its owner; tests connect as the application does, behind the walls."""
+    owner = os.environ["DATABASE_URL"]
+    with django_db_blocker.unblock():
+        with connection.cursor() as cursor:  # for emptying the tables after tests that commit
+            cursor.execute("GRANT TRUNCATE ON ALL TABLES IN SCHEMA public TO bluffside_app")
+        use_role(app_url(owner))
+    yield
+    with django_db_blocker.unblock():
+        use_role(owner)
 
 
 @pytest.fixture

@@ -7,25 +7,27 @@ from django.db import IntegrityError, transaction
 from django.test import Client
 from django.utils import timezone
 
+from bluffside.core.facts import Contact as ContactFacts
 from bluffside.server import travel
 from bluffside.server.diary.models import Task
 from bluffside.server.diary.services import record_outcome
 from bluffside.server.events.stream import Cause, dispatch_batch
 from bluffside.server.messaging import delivery, services
-from bluffside.server.messaging.carrier import Parcel, Refused, Unavailable
+from bluffside.server.messaging.carrier import Answer, Parcel
+from bluffside.server.messaging.links import link_token, unsubscribe_token
 from bluffside.server.messaging.models import Link, Message, Reply
-from bluffside.server.messaging.parcels import unsubscribe_token
+from bluffside.server.messaging.parcels import carrier_key
 from bluffside.server.outside.carrier import SimulatedCarrier
 from bluffside.server.outside.models import Item
 from bluffside.server.outside.services import say
 from bluffside.server.people.models import Contact
-from bluffside.server.people.queries import load_facts
+from bluffside.server.people.queries import load_contacts
 from bluffside.server.people.services import add_tags
 from bluffside.server.practice import clock
 from bluffside.server.worker import until_quiet
-from bluffside.server.workflows import enrolling, writing
+from bluffside.server.workflows import enrolling, inside, writing
 from bluffside.server.workflows.engine import advance_batch
-from bluffside.server.workflows.models import Decision, Enrolment
+from bluffside.server.workflows.models import Enrolment, Turn
 from bluffside.server.workflows.story import story_of
 from tests.server.conftest import NOON, House
 
@@ -34,6 +36,10 @@ HOUR = timedelta(hours=1)
 
 def tag(contact: Contact, name: str) -> None:
     add_tags(contact.account, [(contact.id, name, Cause())])
+
+
+def facts_of(contact: Contact) -> ContactFacts:
+    return load_contacts(contact.account, [contact.id])[contact.id].contact
 
 
 def phone(contact: Contact) -> list[str]:
@@ -50,10 +56,10 @@ def test_a_tag_starts_it_an_answer_takes_its_lane_and_every_decision_has_its_rea
         move_to(NOON + 3 * HOUR)
         say(contact, "text", "Yes please!")
         until_quiet()
-    assert load_facts([contact.id])[contact.id].contact.tags == {"taster", "wants a course"}
+    assert facts_of(contact).tags == {"taster", "wants a course"}
     task = Task.objects.get()
     assert (task.kind, task.say, task.assigned) == ("call", "Hi P1", house.member)
-    reasons = list(Decision.objects.order_by("id").values_list("sentence", flat=True))
+    reasons = [reason["sentence"] for turn in Turn.objects.order_by("id") for reason in turn.reasons]
     assert reasons == [
         "Joined: tagged “taster”.",
         "Sends “Hello” by text.",
@@ -90,7 +96,7 @@ def test_opting_out_stops_everything_on_that_channel_at_once(house: House) -> No
     workflow = house.workflow(leaves_on=[])
     with clock.at(NOON):
         enrolling.enrol(workflow, [contact.id, other.id], "test", Cause())
-        advance_batch()  # both texts are in the outbox, none is sent
+        advance_batch(house.sailing)  # both texts are in the outbox, none is sent
         services.take_reply(house.sailing, "text", contact.mobile, "STOP", "in:1")
         assert Message.objects.get(contact=contact).state == "cancelled"
         until_quiet()
@@ -104,7 +110,7 @@ def test_an_opt_out_holds_against_a_message_queued_meanwhile(house: House) -> No
     contact = house.contact()
     workflow = house.workflow()
     enrolling.enrol(workflow, [contact.id], "test", Cause())
-    advance_batch()
+    advance_batch(house.sailing)
     services.opt_out(contact, "text", "said so")
     Message.objects.update(state="queued")  # as if a batch that knew nothing of it had committed after
     until_quiet()
@@ -140,7 +146,7 @@ def test_one_that_raises_is_set_aside_and_the_others_go_on(house: House, monkeyp
     assert "no-such-line" in row.fault
     assert len(phone(good)) == 1
     Enrolment.objects.filter(id=row.id).update(place="", begun=False, until=None)
-    enrolling.retry(row)
+    inside.retry(house.sailing)
     until_quiet()
     assert len(phone(bad)) == 1
 
@@ -154,30 +160,49 @@ def test_workflows_that_start_each_other_come_to_an_end(house: House) -> None:
         )
     tag(contact, "a")
     until_quiet()
-    assert Enrolment.objects.count() == enrolling.DEEPEST
+    assert Enrolment.objects.count() == enrolling.DEEPEST + 1
 
 
 def test_a_batch_that_dies_before_its_commit_has_done_nothing(house: House, monkeypatch) -> None:  # type: ignore[no-untyped-def]
     contact = house.contact()
     enrolling.enrol(house.workflow(), [contact.id], "test", Cause())
+
+    def killed(*_: object) -> None:
+        raise SystemExit
+
     with monkeypatch.context() as broken:
-        broken.setattr("bluffside.server.workflows.engine._write_for", lambda *args: 1 / 0)
-        with pytest.raises(ZeroDivisionError):
-            advance_batch()
+        broken.setattr("bluffside.server.workflows.carrying_out.write_deals", killed)
+        with pytest.raises(SystemExit):
+            advance_batch(house.sailing)
     assert not Message.objects.exists()
     until_quiet()
     assert len(phone(contact)) == 1
 
 
+def test_what_the_database_refuses_is_found_and_set_aside_and_the_rest_of_its_batch_goes_on(house: House) -> None:
+    """Two fill in the same email: the second is refused by a constraint, and all the others have their text."""
+    people = [house.contact(number) for number in range(1, 6)]
+    Contact.objects.filter(id__in=[people[1].id, people[3].id]).update(email="", first_name="same@example.com")
+    fill = {"kind": "set_field", "id": "f", "field": "email", "value": "{{ contact.first_name }}"}
+    text = {"kind": "text", "id": "t", "message": {"name": "T", "body": "Hello"}}
+    workflow = house.workflow(steps=[fill, text])
+    Contact.objects.exclude(id__in=[people[1].id, people[3].id]).update(first_name="")
+    enrolling.enrol(workflow, [one.id for one in people], "test", Cause())
+    until_quiet()
+    [aside] = Enrolment.objects.exclude(fault="")
+    assert aside.contact_id == people[3].id and "email_of_one_contact" in aside.fault
+    assert [len(phone(one)) for one in people] == [1, 1, 1, 0, 1]
+
+
 def test_a_worker_that_dies_after_the_hand_over_sends_nothing_twice(house: House, monkeypatch) -> None:  # type: ignore[no-untyped-def]
     contact = house.contact()
     enrolling.enrol(house.workflow(), [contact.id], "test", Cause())
-    advance_batch()
+    advance_batch(house.sailing)
     with monkeypatch.context() as broken:
-        broken.setattr(delivery, "_write", lambda messages: 1 / 0)
+        broken.setattr(delivery, "_write", lambda *args: 1 / 0)
         with pytest.raises(ZeroDivisionError):
-            delivery.deliver_batch()
-    assert delivery.deliver_batch() == 0  # the lease holds
+            delivery.deliver_batch(house.sailing)
+    assert delivery.deliver_batch(house.sailing) == 0  # the lease holds
     Message.objects.update(leased_until=timezone.now() - HOUR)
     until_quiet()
     assert Item.objects.get().times_handed_over == 2
@@ -190,32 +215,32 @@ def test_a_carrier_that_is_away_is_tried_again_and_one_that_refuses_is_not(house
     with clock.at(NOON) as move_to:
         services.write_to(contact, "text", "Hello", house.member)
 
-        def away(self: SimulatedCarrier, parcel: Parcel) -> None:
-            raise Unavailable("no line")
+        def away(self: SimulatedCarrier, parcels: list[Parcel]) -> list[Answer]:
+            return [Answer("unavailable", "no line")] * len(parcels)
 
         with monkeypatch.context() as broken:
             broken.setattr(SimulatedCarrier, "hand_over", away)
-            delivery.deliver_batch()
+            delivery.deliver_batch(house.sailing)
         message = Message.objects.get()
         assert (message.state, message.reason) == ("queued", "no line")
         assert NOON < message.next_try_at < NOON + HOUR
         travel.run_through(NOON + HOUR, move_to)
         assert phone(contact) == ["Hello"]
 
-        def refuse(self: SimulatedCarrier, parcel: Parcel) -> None:
-            raise Refused("barred")
+        def refuse(self: SimulatedCarrier, parcels: list[Parcel]) -> list[Answer]:
+            return [Answer("refused", "barred")] * len(parcels)
 
         monkeypatch.setattr(SimulatedCarrier, "hand_over", refuse)
         services.write_to(contact, "text", "Again", house.member)
-        delivery.deliver_batch()
+        delivery.deliver_batch(house.sailing)
         assert Message.objects.filter(state="failed", reason="barred").count() == 1
 
 
 def test_receipts_doubled_or_late_change_nothing_and_replies_doubled_are_kept_once(house: House) -> None:
     contact = house.contact()
     services.write_to(contact, "text", "Hello", house.member)
-    delivery.deliver_batch()
-    key = Message.objects.get().key
+    delivery.deliver_batch(house.sailing)
+    key = carrier_key(house.sailing.id, Message.objects.get().key)
     for state in ("delivered", "failed", "delivered"):
         services.take_receipts([services.Receipt(key, state, "", timezone.now())] * 2)  # type: ignore[arg-type]
     assert Message.objects.get().state == "delivered"
@@ -239,8 +264,8 @@ def test_an_event_is_dispatched_once(house: House) -> None:
     contact = house.contact()
     house.workflow(entry={"again": "always"})
     tag(contact, "taster")
-    assert dispatch_batch() == 1
-    assert dispatch_batch() == 0
+    assert dispatch_batch(house.sailing) == 1
+    assert dispatch_batch(house.sailing) == 0
     assert Enrolment.objects.count() == 1
 
 
@@ -293,18 +318,25 @@ def test_links_count_clicks_and_one_click_unsubscribes(house: House) -> None:
     until_quiet()
     item = Item.objects.get()
     link = Link.objects.get()
-    assert f"/l/{link.code}." in item.text and link.url == "https://example.com/a?b=1"
-    assert Client().get(f"/l/{link.code}").headers["Location"] == link.url
-    address = f"/u/{unsubscribe_token(contact.id)}"
+    token = link_token(house.sailing.id, link.message_id, 1)
+    assert f"/l/{token}." in item.text and link.url == "https://example.com/a?b=1"
+    browser = Client(headers={"User-Agent": "Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0"})
+    assert browser.get(f"/l/{token}").headers["Location"] == link.url
+    for robot in (Client(), Client(headers={"User-Agent": "LinkCheck/1.0"})):
+        assert robot.get(f"/l/{token}").headers["Location"] == link.url
+    link.refresh_from_db()
+    assert (link.clicks, link.robots) == (1, 2)
+    assert browser.get(f"/l/{token[:-1]}~").status_code == 404
+    address = f"/u/{unsubscribe_token(house.sailing.id, contact.id)}"
     assert Client().get(address).status_code == 200
-    assert not load_facts([contact.id])[contact.id].contact.opted_out
+    assert not facts_of(contact).opted_out
     assert (
         Client()
         .post(address, "List-Unsubscribe=One-Click", content_type="application/x-www-form-urlencoded")
         .status_code
         == 200
     )
-    assert load_facts([contact.id])[contact.id].contact.opted_out == {"email"}
+    assert facts_of(contact).opted_out == {"email"}
     assert Client().post("/u/1:forged").status_code == 404
 
 

@@ -19,7 +19,7 @@ from bluffside.server.messaging.models import Message
 from bluffside.server.outside.models import Item
 from bluffside.server.people.models import Contact
 from bluffside.server.workflows import enrolling
-from bluffside.server.workflows.models import Decision, Enrolment
+from bluffside.server.workflows.models import Enrolment, Turn
 from tests.server.conftest import make_house
 
 PEOPLE = 1_000
@@ -88,4 +88,4 @@ def test_each_phone_holds_each_message_exactly_once() -> None:
     assert len(held) == expected
     assert set(held.values()) == {1}
     assert Enrolment.objects.filter(ended="came to the end").count() == len(people)
-    assert Decision.objects.filter(step="mark").count() == len(people)
+    assert Turn.objects.filter(steps__contains=["mark"]).count() == len(people)

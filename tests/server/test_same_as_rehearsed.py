@@ -13,14 +13,16 @@ from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.files import parse_workflow, to_data
 from bluffside.server import travel
 from bluffside.server.diary.models import Task
-from bluffside.server.events.stream import Cause
+from bluffside.server.events.stream import Cause, listen
 from bluffside.server.messaging.models import Message
 from bluffside.server.messaging.services import take_reply
-from bluffside.server.people.queries import load_facts
 from bluffside.server.practice import clock
 from bluffside.server.worker import until_quiet
 from bluffside.server.workflows import enrolling
-from bluffside.server.workflows.models import Decision, Enrolment, Version, Workflow
+from bluffside.server.workflows.facts import load_facts
+from bluffside.server.workflows.inside import heard_by
+from bluffside.server.workflows.models import Enrolment, Turn, Version, Workflow
+from bluffside.server.workflows.versions import program_of
 from tests.core.examples import histories, workflows
 from tests.server.conftest import NOON, make_house
 
@@ -45,7 +47,7 @@ def test_the_live_engine_does_what_the_rehearsal_shows(
         contact = house.contact()
         document = parse_workflow(to_data(document) | {"starts": [{"kind": "by_hand"}]})
         replies = replies_of(history)
-        played = rehearse(document, load_facts([contact.id])[contact.id], NOON, replies)
+        played = rehearse(document, load_facts(house.sailing, [contact.id])[contact.id], NOON, replies)
 
         publish_and_enrol(house, document, contact.id)
         with clock.at(NOON) as move_to:
@@ -60,8 +62,9 @@ def test_the_live_engine_does_what_the_rehearsal_shows(
         sent = list(Message.objects.order_by("id").values_list("queued_at", "name", "body"))
         assert sent == [(at, message.name, message.body) for at, message in played.messages]
         reasons = [r.sentence for moment in played.moments for r in moment.reasons if r.step]
-        assert list(Decision.objects.exclude(step="").order_by("id").values_list("sentence", flat=True)) == reasons
-        assert load_facts([contact.id])[contact.id].contact.tags == played.contact.tags
+        kept = [r["sentence"] for turn in Turn.objects.order_by("id") for r in turn.reasons if r["step"]]
+        assert kept == reasons
+        assert load_facts(house.sailing, [contact.id])[contact.id].contact.tags == played.contact.tags
         assert Enrolment.objects.get().ended == played.state.ended
         assert Task.objects.count() == sum(type(e).__name__ == "MakeTask" for _, e in played.effects)
         transaction.set_rollback(True)
@@ -72,7 +75,8 @@ def publish_and_enrol(house: Any, document: Document, contact_id: int) -> None:
     with clock.at(NOON):
         workflow = Workflow.objects.create(account=house.sailing, name="m", draft=to_data(document), changed_at=NOON)
         workflow.published = Version.objects.create(
-            workflow=workflow, number=1, document=to_data(document), published_at=NOON
+            account=house.sailing, workflow=workflow, number=1, document=to_data(document), published_at=NOON
         )
         workflow.save()
+        listen(house.sailing, heard_by(program_of(workflow.published_id), document))
         enrolling.enrol(workflow, [contact_id], "rehearsed", Cause())

@@ -11,7 +11,7 @@ from urllib.parse import urlsplit, urlunsplit
 import psycopg
 import pytest
 from django.conf import settings
-from launcher.database import free_port
+from launcher.database import app_url, free_port
 from launcher.shots import open_browser, sign_in
 from playwright.sync_api import Browser, Page, sync_playwright
 
@@ -33,6 +33,7 @@ def address() -> Iterator[str]:
     for command in (["migrate", "-v", "0"], ["load_demo", "--weeks", "2"]):
         assert run(url, here, "django", *command).wait() == 0
     bind = here.removeprefix("http://")
+    url = app_url(url)
     web = run(url, here, "gunicorn", "bluffside.server.wsgi", "--bind", bind, "--workers", "2", "--log-level", "error")
     worker = run(url, here, "django", "work")
     try:

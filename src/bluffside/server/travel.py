@@ -5,25 +5,18 @@ from datetime import datetime
 
 from django.db.models import Min
 
-from bluffside.server.messaging.models import Message
+from bluffside.server import sql
+from bluffside.server.events.partitions import AHEAD, make_months
 from bluffside.server.outside.models import Item
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account
 from bluffside.server.worker import until_quiet
-from bluffside.server.workflows.models import Enrolment
 
 
 def next_due(receipts: bool = True, account: Account | None = None) -> datetime | None:
     """The next instant at which something is due by the clock, of one account or of all. A carrier's receipts,
     which know no account, may be left to come along with the rest."""
-    enrolments = Enrolment.objects.filter(due_at__isnull=False)
-    messages = Message.objects.filter(state=Message.State.QUEUED)
-    if account:
-        enrolments, messages = enrolments.filter(account=account), messages.filter(account=account)
-    found = [
-        enrolments.aggregate(first=Min("due_at"))["first"],
-        messages.aggregate(first=Min("next_try_at"))["first"],
-    ]
+    found = [sql.rows("SELECT bluffside_next_due(%s)", [account.id if account else 0])[0][0]]
     if receipts:
         found.append(Item.objects.filter(reported=False).aggregate(first=Min("report_at"))["first"])
     return min((one for one in found if one), default=None)
@@ -32,6 +25,7 @@ def next_due(receipts: bool = True, account: Account | None = None) -> datetime 
 def run_through(until: datetime, set_clock: Callable[[datetime], None], receipts: bool = True) -> int:
     """Runs all that is due up to an instant, in order, setting the clock to each moment; answers how many moments."""
     moments = 0
+    make_months(clock.now(), min(until, clock.now() + 30 * AHEAD))
     until_quiet()
     while (due := next_due(receipts)) and due <= until:
         set_clock(max(due, clock.now()))

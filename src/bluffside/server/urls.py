@@ -7,6 +7,7 @@ from django.views.decorators.csrf import ensure_csrf_cookie
 
 from bluffside.server.api import api
 from bluffside.server.messaging import pages
+from bluffside.server.outside.pages import stand_in
 
 
 @ensure_csrf_cookie
@@ -22,7 +23,8 @@ def web_application(request: HttpRequest, rest: str = "") -> HttpResponse:
 
 urlpatterns = [
     path("api/", api.urls),
-    path("l/<str:code>", pages.follow),
+    path("l/<str:token>", pages.follow),
     path("u/<str:token>", pages.unsubscribe),
+    path("outside/<str:service>", stand_in),
     re_path(r"^(?P<rest>.*)$", web_application),
 ]

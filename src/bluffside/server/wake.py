@@ -1,16 +1,18 @@
-"""Asking for background work, in the transaction that makes it due.
+"""Telling workers, in the transaction that makes work due, that there is some.
 
-A job is only a wake-up: the rows are the truth. One that is lost is made up for by the sweep that
-runs every few seconds, one too many finds nothing to do (see worker.py).
+A notification only wakes: the rows are the truth. One that nobody hears is made up for by the sweep that
+every worker does each second, one too many finds nothing to do (see worker.py).
 """
 
 from typing import Literal
 
-from procrastinate.contrib.django import app
+from django.db import connection
 
-Work = Literal["dispatch", "advance", "deliver", "receipts", "import"]
-TASK = "bluffside.work"
+Work = Literal["dispatch", "expect", "advance", "deliver", "calls", "notices", "receipts", "import"]
+CHANNEL = "bluffside"
 
 
 def wake(work: Work) -> None:
-    app.configure_task(TASK).defer(work=work)
+    """Notifications of one transaction that are alike are one, and go when it commits."""
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT pg_notify(%s, %s)", [CHANNEL, work])

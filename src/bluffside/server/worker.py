@@ -1,51 +1,216 @@
 """What runs in the background. Any number of workers, on any machines, share it through the database.
 
-Each kind of work takes one batch in one transaction and answers how much it found; a job repeats that
-until nothing is left. Jobs are wake-ups from transactions that made work due (see wake.py); a sweep every
-few seconds finds what came due by the clock, and what a lost wake-up or a killed worker left behind.
+Each kind of work takes one batch of one account in one transaction and answers how much it found. A worker goes round:
+for each kind of work, one batch for each account where some is due, then round again until nothing is left. So an
+account with a hundred thousand due enrolments gets its turn like every other, and makes nobody wait for more than one
+batch of each. Then the worker waits for a notification (wake.py), for a second at most: what came due by the clock,
+what a lost notification or a killed worker left behind, is found by looking.
+
+A worker has two hands, each a thread with its own connection: one decides, one speaks with the outside, so that a slow
+carrier holds up no decision.
 """
 
-from collections.abc import Callable
+import logging
+import os
+import random
+import signal
+import socket
+import threading
+import time
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from datetime import timedelta
+from types import FrameType
 
-from procrastinate.contrib.django import app
+import psycopg
+from django.db import connection, connections
+from django.utils import timezone
 
+from bluffside.server import metrics, sql
+from bluffside.server.diary.mailing import notice_batch
+from bluffside.server.events.partitions import AHEAD, make_months
 from bluffside.server.events.stream import dispatch_batch
+from bluffside.server.hooks.sending import call_batch
 from bluffside.server.messaging.delivery import deliver_batch
 from bluffside.server.outside.carrier import receipt_batch
 from bluffside.server.people.imports import import_chunk
-from bluffside.server.wake import TASK, Work
+from bluffside.server.practice import clock
+from bluffside.server.practice.models import Account, WorkerSeen
+from bluffside.server.practice.walls import within
+from bluffside.server.wake import CHANNEL, Work
+from bluffside.server.workflows.dated import expect_batch
 from bluffside.server.workflows.engine import advance_batch
 
-WORK: dict[Work, Callable[[], int]] = {
-    "import": import_chunk,
-    "dispatch": dispatch_batch,
-    "advance": advance_batch,
-    "deliver": deliver_batch,
-    "receipts": receipt_batch,
-}
-SWEEP = "* * * * * */3"  # every three seconds; the sixth field is seconds
-MOST_BATCHES = 200  # then other jobs get a turn; the sweep comes back
+SWEEP = 1.0  # seconds between looks when no notification comes
+SEEN = 5.0  # seconds between signs of life
+MOST_ROUNDS = 10_000
+log = logging.getLogger("bluffside.worker")
 
 
-@app.task(name=TASK)
-def work(work: Work) -> None:
-    for _ in range(MOST_BATCHES):
-        if not WORK[work]():
-            return
+@dataclass(frozen=True, slots=True)
+class Kind:
+    """A kind of work. `batch` is done for an account, `outside` for what knows no accounts."""
+
+    name: Work
+    batch: Callable[[Account], int] | None = None
+    outside: Callable[[], int] | None = None
 
 
-@app.periodic(cron=SWEEP)
-@app.task(name="bluffside.sweep", queueing_lock="bluffside.sweep")
-def sweep(timestamp: int) -> None:
-    until_quiet()
+DECIDING = (
+    Kind("import", import_chunk),
+    Kind("dispatch", dispatch_batch),
+    Kind("expect", expect_batch),
+    Kind("advance", advance_batch),
+)
+SPEAKING = (
+    Kind("deliver", deliver_batch),
+    Kind("calls", call_batch),
+    Kind("notices", notice_batch),
+    Kind("receipts", outside=receipt_batch),
+)
+HANDS = {"deciding": DECIDING, "speaking": SPEAKING}
 
 
-def until_quiet(rounds: int = MOST_BATCHES) -> int:
-    """Does all work that is due, kind after kind, until a whole round finds nothing; answers how much there was."""
+def due_accounts(kind: Kind) -> list[Account]:
+    """Where such work is due, in no order, so that workers do not crowd at one account."""
+    query = "SELECT bluffside_due(%s, %s, %s)"
+    ids = [row[0] for row in sql.rows(query, [kind.name, clock.now(), timezone.now()])]
+    random.shuffle(ids)
+    found = Account.objects.select_related("responsible").in_bulk(ids)
+    return [found[id] for id in ids if id in found]
+
+
+def go_round(kinds: Iterable[Kind]) -> int:
+    """One batch of each kind of work for each account where some is due; answers how much there was."""
+    total = 0
+    for kind in kinds:
+        if kind.outside:
+            total += _timed(kind, kind.outside)
+        elif kind.batch:
+            for account in due_accounts(kind):
+                with within(account):
+                    total += _timed(kind, kind.batch, account)
+    return total
+
+
+def _timed(kind: Kind, batch: Callable[..., int], *account: Account) -> int:
+    began = time.perf_counter()
+    found = batch(*account)
+    if found:
+        metrics.batch_done(kind.name, found, time.perf_counter() - began)
+    return found
+
+
+def until_quiet(rounds: int = MOST_ROUNDS) -> int:
+    """Does all work that is due, round after round, until a whole one finds nothing; answers how much there was.
+    Raises what a batch raises: for tests, the demo and moving the clock."""
     total = 0
     for _ in range(rounds):
-        found = sum(batch() for batch in WORK.values())
+        found = go_round((*DECIDING, *SPEAKING))
         total += found
         if not found:
             break
     return total
+
+
+class Worker:
+    """Runs until it is told to stop; then finishes the batches at hand."""
+
+    def __init__(self, only: str | None = None) -> None:
+        self.hands = {name: kinds for name, kinds in HANDS.items() if only in (None, name)}
+        self.name = f"{socket.gethostname()} {os.getpid()}"
+        self.began = timezone.now()
+        self.stopping = threading.Event()
+        self.woken = {name: threading.Event() for name in self.hands}
+
+    def run(self) -> None:
+        for number in (signal.SIGTERM, signal.SIGINT):
+            signal.signal(number, self._stop)
+        hands = [
+            threading.Thread(target=self._work, args=(name, kinds), name=name) for name, kinds in self.hands.items()
+        ]
+        for hand in hands:
+            hand.start()
+        self._listen()
+        for hand in hands:
+            hand.join()
+        WorkerSeen.objects.filter(name=self.name).delete()
+
+    def _stop(self, number: int, frame: FrameType | None) -> None:
+        self.stopping.set()
+        for woken in self.woken.values():
+            woken.set()
+
+    def _work(self, name: str, kinds: tuple[Kind, ...]) -> None:
+        while not self.stopping.is_set():
+            woken = self.woken[name]
+            woken.clear()
+            if not self._round(kinds):
+                woken.wait(SWEEP)
+        connections.close_all()
+
+    def _round(self, kinds: tuple[Kind, ...]) -> int:
+        """A round in which one account's trouble is not another's."""
+        total = 0
+        for kind in kinds:
+            if self.stopping.is_set():
+                return 0
+            try:
+                accounts = due_accounts(kind) if kind.batch else [None]
+            except Exception as error:
+                self._recover(kind, error)
+                return 0
+            for account in accounts:
+                if self.stopping.is_set():
+                    return 0
+                try:
+                    if account is None:
+                        assert kind.outside
+                        total += _timed(kind, kind.outside)
+                    else:
+                        assert kind.batch
+                        with within(account):
+                            total += _timed(kind, kind.batch, account)
+                except Exception as error:
+                    self._recover(kind, error, account)
+        return total
+
+    def _recover(self, kind: Kind, error: Exception, account: Account | None = None) -> None:
+        """A batch failed: nothing of it was kept, and it comes again. Where the database is away, wait for it."""
+        metrics.batch_failed(kind.name)
+        more = {"work": kind.name, "account": account.slug if account else ""}
+        if isinstance(error, psycopg.OperationalError) or isinstance(error.__cause__, psycopg.OperationalError):
+            log.warning("the database is away: %s", str(error).strip().split("\n")[0], extra=more)
+        else:
+            log.error("a batch failed", exc_info=error, extra=more)
+        connection.close()
+        self.stopping.wait(random.uniform(0.2, 0.8))  # noqa: S311  # so that workers do not come all at once
+
+    def _listen(self) -> None:
+        """Waits for notifications, and gives signs of life."""
+        while not self.stopping.is_set():
+            try:
+                with psycopg.connect(**connection.get_connection_params(), autocommit=True) as line:
+                    line.execute(f"LISTEN {CHANNEL}")
+                    while not self.stopping.is_set():
+                        self._seen()
+                        until = time.monotonic() + SEEN
+                        while (left := until - time.monotonic()) > 0 and not self.stopping.is_set():
+                            for notice in line.notifies(timeout=min(left, 0.5), stop_after=1):
+                                self._wake(notice.payload)
+            except Exception as error:
+                log.warning("no notifications: %s", str(error).strip().split("\n")[0])
+                connection.close()
+                self.stopping.wait(0.5)
+        connection.close()
+
+    def _wake(self, work: str) -> None:
+        for name, kinds in self.hands.items():
+            if any(kind.name == work for kind in kinds):
+                self.woken[name].set()
+
+    def _seen(self) -> None:
+        now = timezone.now()
+        WorkerSeen.objects.update_or_create(name=self.name, defaults={"began_at": self.began, "seen_at": now})
+        WorkerSeen.objects.filter(seen_at__lt=now - timedelta(hours=1)).delete()
+        make_months(clock.now(), clock.now() + AHEAD)

@@ -190,14 +190,13 @@ class SetOwner(Effect):
 
 @dataclass(frozen=True, slots=True)
 class CreateDeal(Effect):
+    """`deal` is the id it gets, unique among the contact's deals."""
+
+    deal: str
     pipeline: str
     stage: str
     name: str
     value: Decimal = Decimal(0)
-
-    @property
-    def deal(self) -> str:
-        return f"{self.step}:{self.round}"
 
     def changes(self, facts: Facts, now: datetime) -> Facts:
         made = Deal(self.deal, self.pipeline, self.stage, now, now, self.value, "open", self.name)

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 from decimal import Decimal
+from itertools import count
 from typing import Literal
 
 from bluffside.core.conditions import Need
@@ -29,7 +30,12 @@ class MakeDeal(OneAct):
 
     def act(self, turn: Turn) -> None:
         name = turn.render(self.name).strip() or turn.facts.contact.name
-        deal = CreateDeal(*turn.key, self.pipeline, self.stage, name, self.value)
+        taken = {deal.id for deal in turn.facts.contact.deals}
+        step, round = turn.key
+        ids = (f"{step}:{round}" + (f":{number}" if number > 1 else "") for number in count(1))
+        deal = CreateDeal(
+            step, round, next(id for id in ids if id not in taken), self.pipeline, self.stage, name, self.value
+        )
         turn.do(deal)
         turn.concern(deal=deal.deal)
         turn.because("Made the deal “{}” on {} in “{}”.", name, self.pipeline, self.stage)

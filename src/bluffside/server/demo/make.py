@@ -23,6 +23,7 @@ from bluffside.server.diary.models import Task
 from bluffside.server.diary.services import record_outcome
 from bluffside.server.events.stream import Cause
 from bluffside.server.messaging.models import Link, Reply
+from bluffside.server.messaging.parcels import read_key
 from bluffside.server.messaging.services import click, settle_reply, write_to
 from bluffside.server.outside.models import Item
 from bluffside.server.outside.services import say
@@ -148,10 +149,10 @@ class _Life:
                 text = self.random.choices(words, weights)[0]
                 later = timedelta(minutes=self.random.triangular(4, 2_400, 60))
                 self.at(self._awake(part, item.at + later), partial(say, contact, channel, text))
-            for link in Link.objects.filter(message__key=item.key):
+            for link in Link.objects.filter(message__key=(read_key(item.key) or (0, ""))[1]):
                 if self.random.random() < 0.4:
                     later = timedelta(minutes=self.random.randint(10, 900))
-                    self.at(item.at + later, partial(click, link.code))
+                    self.at(item.at + later, partial(click, link.message_id, link.number))
 
     def _awake(self, part: Part, when: datetime) -> datetime:
         local = to_local(when, part.zone)

@@ -1,4 +1,4 @@
-"""Tasks for people."""
+"""Tasks and notices for people of the team; appointments with contacts."""
 
 from django.db import models
 
@@ -7,11 +7,13 @@ from bluffside.server.practice.models import Account, Person
 
 
 class Task(models.Model):
-    """A call or a to-do about a contact. `key` is of the enrolment and step that made it: one task a key."""
+    """Something to do about a contact. `key` is of the enrolment and step that made it: one task a key."""
 
     class Kind(models.TextChoices):
         CALL = "call"
         TO_DO = "to_do"
+        LETTER = "letter"
+        CUSTOM = "custom"
 
     class Outcome(models.TextChoices):
         REACHED = "reached"
@@ -20,23 +22,74 @@ class Task(models.Model):
         DONE = "done"
         DROPPED = "dropped"
 
-    account = models.ForeignKey(Account, models.CASCADE, related_name="tasks")
+    account = models.ForeignKey(Account, models.CASCADE, related_name="tasks", db_index=False)
     contact = models.ForeignKey(Contact, models.CASCADE, related_name="tasks")
-    key = models.CharField(max_length=120, unique=True)
+    key = models.CharField(max_length=120)
     kind = models.CharField(max_length=10, choices=Kind)
     title = models.CharField(max_length=300)
     say = models.TextField(blank=True)
+    last = models.CharField(max_length=500, blank=True, help_text="what to do on the last attempt")
     assigned = models.ForeignKey(Person, models.SET_NULL, null=True, related_name="tasks")
     enrolment_id = models.BigIntegerField(null=True)
+    step = models.CharField(max_length=40, blank=True)
     attempts = models.PositiveSmallIntegerField(default=1, help_text="how often to try")
-    tried = models.PositiveSmallIntegerField(default=0)
+    tried = models.PositiveSmallIntegerField(default=0, db_default=0)
     due_at = models.DateTimeField()
     made_at = models.DateTimeField()
     done_at = models.DateTimeField(null=True)
-    outcome = models.CharField(max_length=15, choices=Outcome, blank=True)
+    outcome = models.CharField(max_length=15, choices=Outcome, blank=True, db_default="")
 
     class Meta:
+        constraints = [models.UniqueConstraint(fields=["account", "key"], name="task_once_a_key")]
         indexes = [models.Index(fields=["account", "due_at"], condition=models.Q(done_at=None), name="task_open")]
 
     def __str__(self) -> str:
         return self.title
+
+
+class Notice(models.Model):
+    """Something a member of the team is told. `mail` is whether it goes out by email as well, and has not yet."""
+
+    account = models.ForeignKey(Account, models.CASCADE, related_name="notices", db_index=False)
+    contact = models.ForeignKey(Contact, models.CASCADE, related_name="+")
+    key = models.CharField(max_length=120)
+    person = models.ForeignKey(Person, models.CASCADE, related_name="notices")
+    text = models.CharField(max_length=2_000)
+    in_app = models.BooleanField(default=True)
+    mail = models.BooleanField(default=False)
+    at = models.DateTimeField()
+    seen_at = models.DateTimeField(null=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["account", "key", "person"], name="notice_once_a_key")]
+        indexes = [
+            models.Index(fields=["account"], condition=models.Q(mail=True), name="notice_to_mail"),
+            models.Index(fields=["person", "account"], condition=models.Q(seen_at=None), name="notice_unseen"),
+        ]
+
+    def __str__(self) -> str:
+        return self.text
+
+
+class Appointment(models.Model):
+    class State(models.TextChoices):
+        BOOKED = "booked"
+        CONFIRMED = "confirmed"
+        CANCELLED = "cancelled"
+        MISSED = "missed"
+        ATTENDED = "attended"
+
+    account = models.ForeignKey(Account, models.CASCADE, related_name="appointments", db_index=False)
+    contact = models.ForeignKey(Contact, models.CASCADE, related_name="appointments")
+    type = models.CharField(max_length=120)
+    start = models.DateTimeField()
+    end = models.DateTimeField(null=True)
+    state = models.CharField(max_length=10, choices=State, default=State.BOOKED)
+    place = models.CharField(max_length=200, blank=True)
+    member = models.ForeignKey(Person, models.SET_NULL, null=True, blank=True, related_name="+")
+
+    class Meta:
+        indexes = [models.Index(fields=["account", "start"], name="appointment_by_start")]
+
+    def __str__(self) -> str:
+        return f"{self.type} at {self.start:%Y-%m-%d %H:%M}"

@@ -1,50 +1,63 @@
-"""Writes on tasks."""
+"""Writes on tasks, notices and appointments."""
 
-from collections.abc import Sequence
-from datetime import timedelta
+from collections.abc import Mapping, Sequence
+from datetime import datetime, timedelta
+from typing import Any
 
 from django.db import transaction
 
-from bluffside.server.diary.models import Task
-from bluffside.server.events.stream import Cause, Happened, record
+from bluffside.server import sql
+from bluffside.server.diary.models import Appointment, Notice, Task
+from bluffside.server.events.stream import WORLD, Cause, Happened, record
+from bluffside.server.people.models import Contact
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
+from bluffside.server.wake import wake
 
 TRY_AGAIN = timedelta(hours=3)
 Outcome = Task.Outcome
 OF_KIND = {
     Task.Kind.CALL: (Outcome.REACHED, Outcome.NO_ANSWER, Outcome.LEFT_MESSAGE, Outcome.DROPPED),
     Task.Kind.TO_DO: (Outcome.DONE, Outcome.DROPPED),
+    Task.Kind.LETTER: (Outcome.DONE, Outcome.DROPPED),
+    Task.Kind.CUSTOM: (Outcome.DONE, Outcome.DROPPED),
 }
+TASK_COLUMNS = (
+    "account_id", "contact_id", "key", "kind", "title", "say", "last", "assigned_id", "enrolment_id", "step",
+    "attempts", "due_at", "made_at",
+)  # fmt: skip
 
 
 class CannotRecord(ValueError):
     """Why an outcome cannot be recorded, in words."""
 
 
-def make(account: Account, tasks: Sequence[Task], cause_of: dict[str, Cause]) -> None:
-    """Puts tasks on the list, in the transaction at hand; a key that is there already is left as it is."""
-    known = set(Task.objects.filter(key__in=[task.key for task in tasks]).values_list("key", flat=True))
-    fresh = [task for task in tasks if task.key not in known]
-    Task.objects.bulk_create(fresh)
-    record(
-        account,
-        [
-            Happened(
-                "task.made",
-                task.contact_id,
-                {"task": task.pk, "kind": task.kind, "title": task.title},
-                cause_of[task.key],
-            )
-            for task in fresh
-        ],
+def make(account: Account, tasks: Sequence[tuple[Any, ...]], cause_of: Mapping[str, Cause]) -> list[Happened]:
+    """Puts tasks (rows of TASK_COLUMNS) on the list, in the transaction at hand; a key that is there already is left
+    as it is. Answers what happened by it, for the caller to record with the rest."""
+    made = sql.insert(
+        Task, TASK_COLUMNS, tasks, on_conflict="ON CONFLICT DO NOTHING", returning="id, contact_id, kind, title, key"
     )
+    return [
+        Happened("task.made", contact_id, {"task": id, "kind": kind, "title": title}, cause_of[key])
+        for id, contact_id, kind, title, key in made
+    ]
+
+
+def tell(account: Account, notices: Sequence[tuple[int, str, int, str, bool, bool]]) -> None:
+    """Notices to members: (contact id, key, person id, text, in the application, by email)."""
+    now = clock.now()
+    columns = ("account_id", "contact_id", "key", "person_id", "text", "in_app", "mail", "at")
+    rows = [(account.id, *notice, now) for notice in notices]
+    sql.insert(Notice, columns, rows, on_conflict="ON CONFLICT DO NOTHING")
+    if any(notice[-1] for notice in notices):
+        wake("notices")
 
 
 @transaction.atomic
 def record_outcome(task: Task, outcome: Outcome, by: Person, note: str = "") -> None:
     """A call nobody answered comes back some hours later while tries are left. Raises CannotRecord."""
-    task = Task.objects.select_for_update().select_related("account").get(id=task.id)
+    task = Task.objects.select_for_update(of=("self",)).select_related("account").get(id=task.id)
     if task.done_at:
         raise CannotRecord("This was settled already.")
     if outcome not in OF_KIND[Task.Kind(task.kind)]:
@@ -58,6 +71,7 @@ def record_outcome(task: Task, outcome: Outcome, by: Person, note: str = "") -> 
     task.save()
     data = {
         "task": task.id,
+        "step": task.step,
         "kind": task.kind,
         "title": task.title,
         "outcome": outcome,
@@ -69,3 +83,69 @@ def record_outcome(task: Task, outcome: Outcome, by: Person, note: str = "") -> 
     record(
         task.account, [Happened("task.tried" if task.done_at is None else "task.done", task.contact_id, data, cause)]
     )
+
+
+# ---- appointments
+
+
+class BadAppointment(ValueError):
+    """What is wrong, in words."""
+
+
+def _data(one: Appointment) -> dict[str, Any]:
+    return {"appointment": str(one.id), "type": one.type, "start": one.start, "place": one.place}
+
+
+@transaction.atomic
+def book(
+    contact: Contact,
+    type: str,
+    start: datetime,
+    *,
+    minutes: int = 0,
+    place: str = "",
+    member: Person | None = None,
+    cause: Cause = WORLD,
+) -> Appointment:
+    """Raises BadAppointment for one that would begin in the past."""
+    if start < clock.now():
+        raise BadAppointment("That moment is past.")
+    made = Appointment.objects.create(
+        account=contact.account,
+        contact=contact,
+        type=type[:120],
+        start=start,
+        end=start + timedelta(minutes=minutes) if minutes else None,
+        place=place[:200],
+        member=member,
+    )
+    record(contact.account, [Happened("appointment.booked", contact.id, _data(made), cause)])
+    return made
+
+
+@transaction.atomic
+def move(appointment: Appointment, start: datetime, cause: Cause = WORLD) -> None:
+    """Raises BadAppointment."""
+    row = _standing(appointment)
+    if row.end:
+        row.end += start - row.start
+    row.start, row.state = start, Appointment.State.BOOKED
+    row.save(update_fields=["start", "end", "state"])
+    record(row.account, [Happened("appointment.moved", row.contact_id, _data(row), cause)])
+
+
+@transaction.atomic
+def settle(appointment: Appointment, state: Appointment.State, cause: Cause = WORLD) -> None:
+    """It is confirmed, cancelled, missed or attended. Raises BadAppointment when it does not stand any more."""
+    row = _standing(appointment)
+    row.state = state
+    row.save(update_fields=["state"])
+    if state in (Appointment.State.CANCELLED, Appointment.State.MISSED, Appointment.State.ATTENDED):
+        record(row.account, [Happened(f"appointment.{state}", row.contact_id, _data(row), cause)])
+
+
+def _standing(appointment: Appointment) -> Appointment:
+    row = Appointment.objects.select_for_update(of=("self",)).select_related("account").get(id=appointment.id)
+    if row.state not in (Appointment.State.BOOKED, Appointment.State.CONFIRMED):
+        raise BadAppointment(f"This appointment is {row.get_state_display().lower()} already.")
+    return row

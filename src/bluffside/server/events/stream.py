@@ -1,20 +1,33 @@
-"""Recording, subscribing, dispatching."""
+"""Recording, handing on.
 
+A service records what happened in the transaction of the change. What somebody in the account listens to is then
+handed on once: the subscribers' writes and the removal of the note that it waits commit together. One worker at a
+time hands on an account's events, in their order.
+"""
+
+import json
+import logging
 from collections import defaultdict
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, field
+from datetime import UTC, datetime
+from itertools import zip_longest
 from typing import Any
 
 from django.db import transaction
 
-from bluffside.server.events.models import Event
+from bluffside.core.events import SUBJECTS
+from bluffside.core.events import Event as CoreEvent
+from bluffside.server import sql
+from bluffside.server.events.models import Heard
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.wake import wake
 
 BATCH = 500
-Subscriber = Callable[[Sequence[Event]], None]
-_subscribers: dict[str, list[Subscriber]] = defaultdict(list)
+BEGINNING = datetime(1970, 1, 1, tzinfo=UTC)
+LONGEST_HISTORY = 2_000  # events of one contact that a decision looks back on
+log = logging.getLogger("bluffside.events")
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,46 +52,200 @@ class Happened:
     cause: Cause = WORLD
 
 
-def subscribe(kind: str, subscriber: Subscriber) -> None:
-    """Have events of a kind handed over, in batches, within one transaction each. Called when apps are ready."""
-    _subscribers[kind].append(subscriber)
+@dataclass(frozen=True, slots=True)
+class Recorded:
+    """An event as it is handed on. `by` is the name of the member who did it."""
+
+    id: int
+    kind: str
+    contact_id: int | None
+    at: datetime
+    data: dict[str, Any]
+    by: str
+    enrolment_id: int | None
+    depth: int
+
+    def as_core(self) -> CoreEvent:
+        return core_event(self.kind, self.at, self.data, self.by)
 
 
-def record(account: Account, happened: Iterable[Happened]) -> list[Event]:
-    """Writes events in the transaction at hand, all at the clock's now."""
+Subscriber = Callable[[Account, Sequence[Recorded]], None]
+_subscribers: list[Subscriber] = []
+
+
+def subscribe(subscriber: Subscriber) -> None:
+    """Have events handed over, at most one of each contact at a time. Called when apps are ready; the order counts."""
+    _subscribers.append(subscriber)
+
+
+def listen(account: Account, kinds: Iterable[str]) -> None:
+    """From now on, events of these kinds are handed on in this account."""
+    Heard.objects.bulk_create([Heard(account=account, kind=kind) for kind in set(kinds)], ignore_conflicts=True)
+
+
+def record(account: Account, happened: Iterable[Happened]) -> list[int]:
+    """Writes events in the transaction at hand, all at the clock's now; answers their ids."""
+    events = list(happened)
+    if not events:
+        return []
     now = clock.now()
-    events = [
-        Event(
-            account=account,
-            kind=one.kind,
-            contact_id=one.contact_id,
-            at=now,
-            data=one.data,
-            actor=one.cause.actor,
-            enrolment_id=one.cause.enrolment_id,
-            depth=one.cause.depth,
-            dispatched=one.kind not in _subscribers,
+    heard = set(Heard.objects.filter(account=account).values_list("kind", flat=True))
+    ids: list[int] = []
+    for some in sql.chunks(events, 5_000):
+        made = sql.rows(
+            """
+            WITH made AS (
+                INSERT INTO events_event (account_id, kind, contact_id, at, data, actor_id, enrolment_id, depth)
+                SELECT %s, u.kind, u.contact_id, %s, u.data::jsonb, u.actor_id, u.enrolment_id, u.depth
+                  FROM unnest(%s::text[], %s::bigint[], %s::text[], %s::bigint[], %s::bigint[], %s::int[])
+                       WITH ORDINALITY AS u (kind, contact_id, data, actor_id, enrolment_id, depth, n)
+                 ORDER BY u.n
+                RETURNING id, at, kind
+            ), waits AS (
+                INSERT INTO events_pending (account_id, event_id, at)
+                SELECT %s, id, at FROM made WHERE kind = ANY(%s)
+            )
+            SELECT id FROM made
+            """,
+            [
+                account.id,
+                now,
+                [one.kind for one in some],
+                [one.contact_id for one in some],
+                [sql.to_json(one.data) for one in some],
+                [one.cause.actor.id if one.cause.actor else None for one in some],
+                [one.cause.enrolment_id for one in some],
+                [one.cause.depth for one in some],
+                account.id,
+                list(heard),
+            ],
         )
-        for one in happened
-    ]
-    Event.objects.bulk_create(events, batch_size=2_000)
-    if any(not event.dispatched for event in events):
+        ids += [row[0] for row in made]
+    if any(one.kind in heard for one in events):
         wake("dispatch")
-    return events
+    return ids
+
+
+def record_alike(
+    account: Account, kind: str, contact_ids: Sequence[int], data: dict[str, Any], cause: Cause = WORLD
+) -> None:
+    """The same thing that happened to many contacts at once, written without a row's worth of work each here."""
+    if not contact_ids:
+        return
+    heard = Heard.objects.filter(account=account, kind=kind).exists()
+    waits = "INSERT INTO events_pending (account_id, event_id, at) SELECT account_id, id, at FROM made"
+    sql.execute(
+        f"""
+        WITH made AS (
+            INSERT INTO events_event (account_id, kind, contact_id, at, data, actor_id, enrolment_id, depth)
+            SELECT %s, %s, u.id, %s, %s::jsonb, %s, %s, %s FROM unnest(%s::bigint[]) AS u (id)
+            RETURNING account_id, id, at
+        )
+        {waits if heard else "SELECT count(*) FROM made"}
+        """,
+        [account.id, kind, clock.now(), sql.to_json(data), cause.actor.id if cause.actor else None,
+         cause.enrolment_id, cause.depth, list(contact_ids)],
+    )  # fmt: skip
+    if heard:
+        wake("dispatch")
+
+
+def dispatch_batch(account: Account, limit: int = BATCH) -> int:
+    """Hands on the account's oldest waiting events; answers how many. One that cannot be handed on is laid aside with
+    its reason, and those after it go on."""
+    try:
+        return _dispatch(account, limit)
+    except Exception:
+        if limit > 1:
+            log.exception("events are handed on one by one", extra={"account": account.slug})
+            return _dispatch_one_by_one(account, limit)
+        raise
+
+
+def _dispatch_one_by_one(account: Account, limit: int) -> int:
+    for number in range(limit):
+        try:
+            if not _dispatch(account, 1):
+                return number
+        except Exception as error:
+            log.exception("an event is laid aside", extra={"account": account.slug})
+            with transaction.atomic():
+                first = _waiting(account, 1)
+                sql.execute(
+                    "UPDATE events_pending SET fault = %s WHERE account_id = %s AND event_id = ANY(%s)",
+                    [f"{type(error).__name__}: {error}"[:2_000], account.id, [one.id for one in first]],
+                )
+    return limit
 
 
 @transaction.atomic
-def dispatch_batch() -> int:
-    """Hands the oldest undispatched events to their subscribers; answers how many."""
-    waiting = Event.objects.filter(dispatched=False).select_related("account").order_by("id")
-    events = list(waiting.select_for_update(skip_locked=True, of=("self",))[:BATCH])
+def _dispatch(account: Account, limit: int) -> int:
+    if not sql.try_lock("dispatch", account.id):
+        return 0
+    events = _waiting(account, limit)
     if not events:
         return 0
-    by_kind: dict[str, list[Event]] = defaultdict(list)
+    by_contact: dict[int | None, list[Recorded]] = defaultdict(list)
     for event in events:
-        by_kind[event.kind].append(event)
-    for kind, of_kind in by_kind.items():
-        for subscriber in _subscribers[kind]:
-            subscriber(of_kind)
-    Event.objects.filter(id__in=[event.id for event in events]).update(dispatched=True)
+        by_contact[event.contact_id].append(event)
+    for turn in zip_longest(*by_contact.values()):
+        some = [event for event in turn if event]
+        for subscriber in _subscribers:
+            subscriber(account, some)
+    sql.execute(
+        "DELETE FROM events_pending WHERE account_id = %s AND event_id = ANY(%s)",
+        [account.id, [event.id for event in events]],
+    )
     return len(events)
+
+
+def _waiting(account: Account, limit: int) -> list[Recorded]:
+    found = sql.rows(
+        """
+        SELECT e.id, e.kind, e.contact_id, e.at, e.data::text, coalesce(p.name, ''), e.enrolment_id, e.depth
+          FROM (SELECT event_id, at FROM events_pending WHERE account_id = %s AND fault = ''
+                 ORDER BY event_id LIMIT %s) AS w
+          JOIN events_event e ON e.id = w.event_id AND e.at = w.at
+          LEFT JOIN practice_person p ON p.id = e.actor_id
+         ORDER BY e.id
+        """,
+        [account.id, limit],
+    )
+    return [Recorded(id, kind, about, at, json.loads(data), *rest) for id, kind, about, at, data, *rest in found]
+
+
+def retry_laid_aside(account: Account) -> int:
+    """Lets events that could not be handed on be tried again; answers how many."""
+    with transaction.atomic():
+        count = sql.execute("UPDATE events_pending SET fault = '' WHERE account_id = %s AND fault <> ''", [account.id])
+        wake("dispatch")
+    return count
+
+
+def history(
+    account: Account, contact_ids: Sequence[int], kinds: Iterable[str] = SUBJECTS, since: datetime | None = None
+) -> dict[int, tuple[CoreEvent, ...]]:
+    """What happened to contacts, oldest first, as the core knows it."""
+    found: dict[int, list[CoreEvent]] = defaultdict(list)
+    for contact_id, kind, at, data, by in sql.rows(
+        """
+        SELECT e.contact_id, e.kind, e.at, e.data::text, coalesce(p.name, '')
+          FROM unnest(%s::bigint[]) AS c (id)
+          CROSS JOIN LATERAL (
+               SELECT * FROM events_event
+                WHERE contact_id = c.id AND account_id = %s AND kind = ANY(%s) AND at >= %s
+                ORDER BY at DESC, id DESC LIMIT %s) AS e
+          LEFT JOIN practice_person p ON p.id = e.actor_id
+         ORDER BY e.at, e.id
+        """,
+        [list(contact_ids), account.id, list(kinds), since or BEGINNING, LONGEST_HISTORY],
+    ):
+        found[contact_id].append(core_event(kind, at, json.loads(data), by))
+    return {contact_id: tuple(events) for contact_id, events in found.items()}
+
+
+def core_event(kind: str, at: datetime, data: dict[str, Any], by: str = "") -> CoreEvent:
+    """Moments in an event's data are text in the database and instants in the core."""
+    if "start" in data and isinstance(data["start"], str):
+        data = data | {"start": datetime.fromisoformat(data["start"])}
+    return CoreEvent(kind, at, data, by)

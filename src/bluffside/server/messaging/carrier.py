@@ -1,41 +1,60 @@
-"""What a carrier is to Bluffside: something that takes a message once for a key."""
+"""What a carrier is to Bluffside: something that messages are handed to, and that says what it did with each."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Protocol
+from typing import Literal, Protocol
 
 from django.conf import settings
 from django.utils.module_loading import import_string
 
-from bluffside.core.facts import TwoWay
+from bluffside.core.terms import Channel
 
 
 @dataclass(frozen=True, slots=True)
 class Parcel:
-    """A message as it is handed over. `sender` and `to` are numbers or addresses; `html` only for email."""
+    """A message as it is handed over. `sender` and `to` are numbers or addresses; `html` and `message_id` (RFC 5322)
+    only for email."""
 
     key: str
-    channel: TwoWay
+    channel: Channel
     sender: str
     sender_name: str
     to: str
     subject: str
     text: str
-    html: str
+    html: str = ""
+    message_id: str = ""
     headers: tuple[tuple[str, str], ...] = ()
 
 
-class Refused(Exception):
-    """The carrier will never take this message; the text says why."""
+@dataclass(frozen=True, slots=True)
+class Answer:
+    """What the carrier did with one parcel.
+
+    taken        it will carry it
+    refused      it never will; the reason says why
+    unavailable  it did not take it this time
+    unknown      nobody knows: the line broke while it was being handed over
+    """
+
+    did: Literal["taken", "refused", "unavailable", "unknown"]
+    reason: str = ""
 
 
-class Unavailable(Exception):
-    """The carrier did not take it this time."""
+TAKEN = Answer("taken")
 
 
 class Carrier(Protocol):
-    def hand_over(self, parcel: Parcel) -> None:
-        """Takes the parcel. A key it has taken before changes nothing. Raises Refused or Unavailable."""
+    """`knows_keys`: a parcel with a key it has taken before changes nothing, so that one whose outcome is unknown may
+    be handed over again. To a carrier that knows none, a message is handed once."""
+
+    knows_keys: bool
+
+    def hand_over(self, parcels: Sequence[Parcel]) -> list[Answer]:
+        """An answer for each parcel, in their order. Does not raise for what befalls a parcel."""
 
 
-def carrier() -> Carrier:
-    return import_string(settings.BLUFFSIDE_CARRIER)()  # type: ignore[no-any-return]
+def carrier_for(channel: Channel) -> Carrier:
+    """The carrier of a channel, as the installation is set."""
+    carriers = settings.BLUFFSIDE_CARRIERS
+    return import_string(carriers.get(channel) or carriers[""])()  # type: ignore[no-any-return]

@@ -1,113 +1,235 @@
-"""Handing messages to the carrier: never twice, never lost.
+r"""Handing messages to the carriers: never twice, never lost.
 
-    queued --lease--> sending --taken--> sent          the row and the event commit together
-                        |  \--refused--> failed
-                        |  \--not now--> queued, later  (backoff with jitter)
-                        \--worker dies, lease runs out--> leased again, same key
+    queued --lease--> sending --taken--> sent          the rows and the events commit together
+       ^                |  \--refused--> failed
+       |                |  \--not now--> queued, later  (backoff with jitter)
+     token              \--worker dies, lease runs out--> leased again, same key
 
-A message whose worker died may or may not have been taken. It is handed over again with the same key,
-and a carrier that took it before changes nothing. Consent is looked at once more before each try, so that an
-opt-out holds even against a message queued while it was being written.
+Where a sender has a speed, a message takes its token from the sender's bucket before it is leased, and goes at the
+moment the token comes. A message whose worker died may or may not have been taken. It is handed over again with the
+same key, and a carrier that took it before changes nothing. A carrier that knows no keys (SMTP) is given each message
+once: what was being handed over when the line broke or the worker died is uncertain, and a person looks into it.
+Consent is looked at once more before each try, so that an opt-out holds even against a message queued while it was
+being written.
 """
 
 import logging
 import random
 from collections import defaultdict
-from datetime import timedelta
+from collections.abc import Sequence
+from datetime import datetime, timedelta
 
 from django.db import transaction
 from django.db.models import Q
 from django.utils import timezone
 
+from bluffside.core.care.house import Care
+from bluffside.core.care.pace import Bucket as Tokens
 from bluffside.core.channels.consent import why_closed
+from bluffside.core.terms import Channel, Purpose
+from bluffside.server import sql
 from bluffside.server.events.stream import Cause, Happened, record
-from bluffside.server.messaging.carrier import Refused, Unavailable, carrier
-from bluffside.server.messaging.models import Message
-from bluffside.server.messaging.parcels import parcel
-from bluffside.server.people.queries import load_facts
+from bluffside.server.messaging.carrier import Answer, Carrier, Parcel, carrier_for
+from bluffside.server.messaging.models import Bucket, Message, Reply
+from bluffside.server.messaging.parcels import parcel, senders_of
+from bluffside.server.people.queries import account_facts, load_contacts
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account
 
-BATCH = 100
+BATCH = 200
 LEASE = timedelta(seconds=60)
 MOST_ATTEMPTS = 8
 State = Message.State
+UNCERTAIN = "it was being handed over, and nobody knows what came of it"
 log = logging.getLogger("bluffside.delivery")
 
 
-def deliver_batch() -> int:
-    """Leases due messages, hands them over, writes down what came of it; answers how many."""
-    messages = _lease()
+def deliver_batch(account: Account) -> int:
+    """Gives out tokens, leases due messages, hands them over, writes down what came of it; answers how many."""
+    care = account_facts(account).care
+    paced = _give_tokens(account, care) if care.pace else 0
+    messages = _lease(account, care)
     if not messages:
-        return 0
-    facts = load_facts(message.contact_id for message in messages)
+        return paced
+    facts = load_contacts(account, (message.contact_id for message in messages))
+    senders = senders_of(account)
+    by_carrier: dict[Channel, list[tuple[Message, Parcel]]] = defaultdict(list)
     for message in messages:
-        closed = why_closed(facts[message.contact_id].contact, "text" if message.channel == "text" else "email")
-        if closed:
-            _settle(message, State.CANCELLED, closed)
+        if message.state == State.UNCERTAIN:
             continue
-        try:
-            carrier().hand_over(parcel(message))
-        except Refused as error:
-            _settle(message, State.FAILED, str(error))
-        except Unavailable as error:
-            _try_again(message, str(error))
+        channel: Channel = message.channel  # type: ignore[assignment]  # the column's choices are the channels
+        purpose: Purpose = "service" if message.purpose == "service" else "marketing"
+        contact = facts[message.contact_id].contact
+        if closed := why_closed(contact, channel, purpose, care.policy_for(purpose)):
+            _settle(message, State.CANCELLED, closed)
         else:
-            message.state, message.sent_at, message.leased_until = State.SENT, clock.now(), None
-    _write(messages)
+            by_carrier[channel].append((message, parcel(message, account, senders, _answers(message))))
+    for channel, given in by_carrier.items():
+        _hand_over(account, carrier_for(channel), given)
+    _write(account, messages)
     return len(messages)
 
 
+def _answers(message: Message) -> str:
+    """The Message-ID of the mail that a person answers with this one."""
+    if message.by_id is None or message.channel != "email":
+        return ""
+    last = Reply.objects.filter(contact_id=message.contact_id, channel="email", key__startswith="<")
+    return last.order_by("-id").values_list("key", flat=True).first() or ""
+
+
+def _give_tokens(account: Account, care: Care) -> int:
+    """Messages of senders with a speed get the moment at which they go, in the order they came into the outbox."""
+    with transaction.atomic():
+        now = clock.now()
+        waiting = Message.objects.filter(account=account, state=State.QUEUED, paced=False, next_try_at__lte=now)
+        if "" not in care.pace:
+            waiting = waiting.filter(sender__in=care.pace)
+        # Buckets before messages, always: whoever holds a sender's bucket gives out its tokens.
+        senders = sorted(set(waiting.order_by().values_list("channel", "sender")[:10_000]))
+        if not senders:
+            return 0
+        rows = [Bucket(account=account, channel=channel, sender=sender) for channel, sender in senders]
+        Bucket.objects.bulk_create(rows, ignore_conflicts=True)
+        buckets = {
+            (one.channel, one.sender): one
+            for one in Bucket.objects.select_for_update().filter(account=account).order_by("id")
+        }
+        messages = list(waiting.order_by("next_try_at", "id").select_for_update(skip_locked=True)[: 5 * BATCH])
+        for message in messages:
+            pace = care.pace.get(message.sender) or care.pace[""]
+            bucket = buckets.get((message.channel, message.sender))
+            if bucket is None:  # a sender that came in meanwhile
+                continue
+            tokens, message.next_try_at = Tokens(bucket.full_at).take(pace, now)
+            bucket.full_at, message.paced = tokens.full_at, True
+        Message.objects.bulk_update(messages, ["next_try_at", "paced"], batch_size=1_000)
+        Bucket.objects.bulk_update(buckets.values(), ["full_at"])
+        return len(messages)
+
+
 @transaction.atomic
-def _lease() -> list[Message]:
-    real = timezone.now()
+def _lease(account: Account, care: Care) -> list[Message]:
+    real, now = timezone.now(), clock.now()
     due = Message.objects.filter(
-        Q(state=State.QUEUED, next_try_at__lte=clock.now()) | Q(state=State.SENDING, leased_until__lt=real)
+        Q(state=State.QUEUED, next_try_at__lte=now) | Q(state=State.SENDING, leased_until__lt=real), account=account
     )
+    if care.pace:
+        slow = Q(paced=False) if "" in care.pace else Q(paced=False, sender__in=care.pace)
+        due = due.exclude(slow, state=State.QUEUED)
     messages = list(
-        due.select_for_update(skip_locked=True, of=("self",))
-        .select_related("account", "by")
-        .order_by("next_try_at", "id")[:BATCH]
+        due.select_for_update(skip_locked=True, of=("self",)).select_related("by").order_by("next_try_at", "id")[:BATCH]
     )
     if not messages:
         return []
     for message in messages:
-        message.state, message.leased_until = State.SENDING, real + LEASE
         message.attempts += 1
-    Message.objects.bulk_update(messages, ["state", "leased_until", "attempts"])
+        message.state, message.leased_until = State.SENDING, real + LEASE
+        if message.handed_at is not None:
+            _settle(message, State.UNCERTAIN, UNCERTAIN)
+    sql.execute(
+        "UPDATE messaging_message SET state = 'sending', leased_until = %s, attempts = attempts + 1 WHERE id = ANY(%s)",
+        [real + LEASE, [message.id for message in messages]],
+    )
     return messages
+
+
+def _hand_over(account: Account, carrier: Carrier, given: Sequence[tuple[Message, Parcel]]) -> None:
+    if carrier.knows_keys:
+        try:
+            answers = carrier.hand_over([one for _, one in given])
+        except Exception as error:  # of a batch with keys everything may be handed over again
+            log.exception("the carrier broke off", extra={"account": account.slug})
+            answers = [Answer("unavailable", f"{type(error).__name__}: {error}")] * len(given)
+        for (message, _), answer in zip(given, answers, strict=True):
+            _note(message, answer)
+        return
+    for message, one in given:
+        # Written down before, and by itself: whoever finds it after a crash knows that it may have gone.
+        if not Message.objects.filter(id=message.id, state=State.SENDING, attempts=message.attempts).update(
+            handed_at=timezone.now()
+        ):
+            continue
+        try:
+            [answer] = carrier.hand_over([one])
+        except Exception as error:
+            log.exception("the carrier broke off", extra={"account": account.slug})
+            answer = Answer("unknown", f"{type(error).__name__}: {error}")
+        _note(message, answer)
+
+
+def _note(message: Message, answer: Answer) -> None:
+    match answer.did:
+        case "taken":
+            message.state, message.sent_at, message.leased_until = State.SENT, clock.now(), None
+            message.reason = ""
+        case "refused":
+            _settle(message, State.FAILED, answer.reason)
+        case "unknown":
+            _settle(message, State.UNCERTAIN, answer.reason or UNCERTAIN)
+        case "unavailable":
+            _try_again(message, answer.reason)
 
 
 def _settle(message: Message, state: State, reason: str) -> None:
     message.state, message.reason, message.leased_until = state, reason[:300], None
-    message.settled_at = clock.now()
+    message.settled_at = clock.now() if state != State.UNCERTAIN else None
 
 
 def _try_again(message: Message, reason: str) -> None:
+    message.handed_at = None
     if message.attempts >= MOST_ATTEMPTS:
         _settle(message, State.FAILED, f"not taken after {MOST_ATTEMPTS} tries: {reason}")
         return
-    wait = min(3600, 5 * 2**message.attempts) * random.uniform(0.5, 1.5)  # noqa: S311  # jitter, not a secret
     message.state, message.leased_until = State.QUEUED, None
-    message.next_try_at = clock.now() + timedelta(seconds=wait)
+    message.next_try_at = later(clock.now(), message.attempts)
     message.reason = reason[:300]
 
 
+def later(now: datetime, attempts: int) -> datetime:
+    """When to try again after so many tries in vain: twice as long each time, up to an hour, and never all at once."""
+    wait = min(3600, 5 * 2**attempts) * random.uniform(0.5, 1.5)  # noqa: S311  # jitter, not a secret
+    return now + timedelta(seconds=wait)
+
+
 @transaction.atomic
-def _write(messages: list[Message]) -> None:
+def _write(account: Account, messages: Sequence[Message]) -> None:
     """Only what is still ours to write: a receipt may have been quicker, another worker may hold the lease."""
-    current = {
-        row.id: row
-        for row in Message.objects.select_for_update().filter(id__in=[m.id for m in messages], state=State.SENDING)
+    written = {
+        row[0]
+        for row in sql.rows(
+            """
+            UPDATE messaging_message AS m
+               SET state = u.state, reason = u.reason, leased_until = NULL, next_try_at = u.next_try_at,
+                   sent_at = u.sent_at, settled_at = u.settled_at,
+                   handed_at = CASE WHEN u.state = 'queued' THEN NULL ELSE m.handed_at END
+              FROM unnest(%s::bigint[], %s::int[], %s::text[], %s::text[], %s::timestamptz[], %s::timestamptz[],
+                          %s::timestamptz[]) AS u (id, attempts, state, reason, next_try_at, sent_at, settled_at)
+             WHERE m.id = u.id AND m.state = 'sending' AND m.attempts = u.attempts
+            RETURNING m.id
+            """,
+            [
+                [m.id for m in messages],
+                [m.attempts for m in messages],
+                [str(m.state) for m in messages],
+                [m.reason for m in messages],
+                [m.next_try_at for m in messages],
+                [m.sent_at for m in messages],
+                [m.settled_at for m in messages],
+            ],
+        )
     }
-    mine = [m for m in messages if m.id in current and current[m.id].attempts == m.attempts]
-    fields = ["state", "reason", "leased_until", "next_try_at", "sent_at", "settled_at"]
-    Message.objects.bulk_update(mine, fields)
-    happened: dict[Account, list[Happened]] = defaultdict(list)
-    for message in mine:
-        if message.state != State.QUEUED:
-            data = {"channel": message.channel, "name": message.name, "message": message.id, "reason": message.reason}
-            cause = Cause(actor=message.by, enrolment_id=message.enrolment_id)
-            happened[message.account].append(Happened(f"message.{message.state}", message.contact_id, data, cause))
-    for account, of_account in happened.items():
-        record(account, of_account)
+    told = (State.FAILED, State.CANCELLED, State.UNCERTAIN)
+    record(
+        account,
+        [
+            Happened(
+                f"message.{m.state}",
+                m.contact_id,
+                {"message": m.name, "channel": m.channel, "purpose": m.purpose, "message_id": m.id, "reason": m.reason},
+                Cause(actor=m.by, enrolment_id=m.enrolment_id),
+            )
+            for m in messages
+            if m.id in written and m.state in told
+        ],
+    )

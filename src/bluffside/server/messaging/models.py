@@ -1,48 +1,94 @@
-"""Messages out, messages in, links."""
+"""Messages out, messages in, links; the addresses and numbers an account sends from, and how fast."""
 
 from django.db import models
 
-from bluffside.server.people.models import CHANNEL_CHOICES, Contact
+from bluffside.server.people.models import CHANNEL_CHOICES, PURPOSE_CHOICES, Contact
 from bluffside.server.practice.models import Account, Person
+
+
+class Sender(models.Model):
+    """An address or number that messages may come from besides the account's usual one. Lines name it by `name`."""
+
+    account = models.ForeignKey(Account, models.CASCADE, related_name="senders")
+    name = models.CharField(max_length=120)
+    channel = models.CharField(max_length=9, choices=CHANNEL_CHOICES)
+    address = models.CharField(max_length=254)
+    shown_as = models.CharField(max_length=120, blank=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["account", "channel", "name"], name="sender_named_once")]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Bucket(models.Model):
+    """A sender's token bucket (core.care.pace), shared by all workers: whoever takes from it holds the row."""
+
+    account = models.ForeignKey(Account, models.CASCADE, related_name="+")
+    channel = models.CharField(max_length=9, choices=CHANNEL_CHOICES)
+    sender = models.CharField(max_length=120, blank=True)
+    full_at = models.DateTimeField(null=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["account", "channel", "sender"], name="bucket_of_a_sender")]
+
+    def __str__(self) -> str:
+        return f"{self.channel} {self.sender}"
 
 
 class Message(models.Model):
     """One message to one contact: the outbox. `key` is what the carrier knows it by; there is one message a key."""
 
     class State(models.TextChoices):
+        HELD = "held"  # waits until somebody lets it go
         QUEUED = "queued"  # to be handed to the carrier
         SENDING = "sending"  # leased by a worker that hands it over
         SENT = "sent"  # the carrier took it
         DELIVERED = "delivered"  # the carrier says it arrived
         FAILED = "failed"  # refused or bounced; the reason says why
         CANCELLED = "cancelled"  # not to be sent any more; the reason says why
+        UNCERTAIN = "uncertain"  # handed to a carrier that knows no keys, and nobody knows what came of it
 
-    account = models.ForeignKey(Account, models.CASCADE, related_name="messages")
-    contact = models.ForeignKey(Contact, models.CASCADE, related_name="messages")
-    key = models.CharField(max_length=120, unique=True)
-    channel = models.CharField(max_length=5, choices=CHANNEL_CHOICES)
-    address = models.CharField(max_length=254)
+    account = models.ForeignKey(Account, models.CASCADE, related_name="messages", db_index=False)
+    contact = models.ForeignKey(Contact, models.CASCADE, related_name="messages", db_index=False)
+    key = models.CharField(max_length=120)
+    channel = models.CharField(max_length=9, choices=CHANNEL_CHOICES)
+    purpose = models.CharField(max_length=9, choices=PURPOSE_CHOICES, default="marketing")
+    sender = models.CharField(
+        max_length=120, blank=True, help_text="the name of a Sender; the account's usual if empty"
+    )
+    address = models.CharField(max_length=300)
     name = models.CharField(max_length=120, blank=True)
     subject = models.CharField(max_length=500, blank=True)
     body = models.TextField()
     enrolment_id = models.BigIntegerField(null=True)
     step = models.CharField(max_length=40, blank=True)
-    by = models.ForeignKey(Person, models.SET_NULL, null=True, related_name="+")
+    by = models.ForeignKey(Person, models.SET_NULL, null=True, related_name="+", db_index=False)
     state = models.CharField(max_length=10, choices=State, default=State.QUEUED)
-    reason = models.CharField(max_length=300, blank=True)
-    attempts = models.PositiveSmallIntegerField(default=0)
+    reason = models.CharField(max_length=300, blank=True, db_default="")
+    attempts = models.PositiveSmallIntegerField(default=0, db_default=0)
+    paced = models.BooleanField(default=False, db_default=False, help_text="has its token: it goes at next_try_at")
     next_try_at = models.DateTimeField()
     leased_until = models.DateTimeField(null=True, help_text="real time, not the clock's")
+    handed_at = models.DateTimeField(null=True, help_text="when its handing over began, at a carrier without keys")
     queued_at = models.DateTimeField()
     sent_at = models.DateTimeField(null=True)
     settled_at = models.DateTimeField(null=True, help_text="when it was delivered, failed or cancelled")
 
     class Meta:
+        constraints = [models.UniqueConstraint(fields=["account", "key"], name="message_once_a_key")]
         indexes = [
             models.Index(
-                fields=["next_try_at"], condition=models.Q(state__in=["queued", "sending"]), name="message_due"
+                fields=["account", "next_try_at", "id"],
+                condition=models.Q(state__in=["queued", "sending"]),
+                name="message_due",
             ),
-            models.Index(fields=["contact", "queued_at"], name="message_of_contact"),
+            models.Index(fields=["contact", "-id"], name="message_of_contact"),
+            models.Index(
+                fields=["account"], condition=models.Q(state__in=["held", "uncertain"]), name="message_to_see"
+            ),
+            models.Index(fields=["account", "sent_at"], name="message_sent"),
         ]
 
     def __str__(self) -> str:
@@ -52,17 +98,22 @@ class Message(models.Model):
 class Reply(models.Model):
     """What a contact wrote. `key` is the carrier's, so that the same one reported twice is kept once."""
 
-    account = models.ForeignKey(Account, models.CASCADE, related_name="replies")
+    account = models.ForeignKey(Account, models.CASCADE, related_name="replies", db_index=False)
     contact = models.ForeignKey(Contact, models.CASCADE, related_name="replies")
-    key = models.CharField(max_length=120, unique=True)
-    channel = models.CharField(max_length=5, choices=CHANNEL_CHOICES)
+    key = models.CharField(max_length=250)
+    channel = models.CharField(max_length=9, choices=CHANNEL_CHOICES)
     text = models.TextField()
+    message = models.ForeignKey(
+        Message, models.SET_NULL, null=True, related_name="replies", help_text="what it answers"
+    )
     received_at = models.DateTimeField()
     opted_out = models.BooleanField(default=False)
+    automatic = models.BooleanField(default=False, help_text="an absence notice or the like (RFC 3834): nobody's words")
     settled_at = models.DateTimeField(null=True, help_text="when somebody answered it or laid it aside")
     settled_by = models.ForeignKey(Person, models.SET_NULL, null=True, related_name="+")
 
     class Meta:
+        constraints = [models.UniqueConstraint(fields=["account", "key"], name="reply_once_a_key")]
         indexes = [models.Index(fields=["account"], condition=models.Q(settled_at=None), name="reply_waiting")]
 
     def __str__(self) -> str:
@@ -70,12 +121,17 @@ class Reply(models.Model):
 
 
 class Link(models.Model):
-    """A link in one message, known by the code that stands in its place."""
+    """A link in one message, known by its number there (see links.py)."""
 
-    message = models.ForeignKey(Message, models.CASCADE, related_name="links")
-    code = models.CharField(max_length=16, unique=True)
+    account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
+    message = models.ForeignKey(Message, models.CASCADE, related_name="links", db_index=False)
+    number = models.PositiveSmallIntegerField()
     url = models.URLField(max_length=2000)
-    clicks = models.PositiveIntegerField(default=0)
+    clicks = models.PositiveIntegerField(default=0, db_default=0)
+    robots = models.PositiveIntegerField(default=0, db_default=0, help_text="looked at by link checkers and the like")
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["message", "number"], name="link_numbered_once")]
 
     def __str__(self) -> str:
         return self.url

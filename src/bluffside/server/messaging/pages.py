@@ -1,22 +1,24 @@
 """Pages a contact sees: where links lead through, and leaving a list of emails."""
 
-from django.core import signing
 from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404, render
 from django.views.decorators.csrf import csrf_exempt
-from django.views.decorators.http import require_GET, require_http_methods
+from django.views.decorators.http import require_http_methods, require_safe
 
+from bluffside.server.messaging.links import BadToken, is_robot, read_link, read_unsubscribe
 from bluffside.server.messaging.models import Link
-from bluffside.server.messaging.parcels import contact_of_token
 from bluffside.server.messaging.services import click, opt_out
 from bluffside.server.people.models import Contact
+from bluffside.server.practice.walls import within
 
 
-@require_GET
-def follow(request: HttpRequest, code: str) -> HttpResponse:
+@require_safe
+def follow(request: HttpRequest, token: str) -> HttpResponse:
     try:
-        url = click(code)
-    except Link.DoesNotExist:
+        account_id, message_id, number = read_link(token)
+        with within(account_id):
+            url = click(message_id, number, is_robot(request.method or "", request.headers))
+    except (BadToken, Link.DoesNotExist):
         raise Http404 from None
     response = HttpResponseRedirect(url)
     response["Cache-Control"] = "no-store"
@@ -28,9 +30,11 @@ def follow(request: HttpRequest, code: str) -> HttpResponse:
 def unsubscribe(request: HttpRequest, token: str) -> HttpResponse:
     """GET asks, so that a link checker unsubscribes nobody; POST does it."""
     try:
-        contact = get_object_or_404(Contact.objects.select_related("account"), id=contact_of_token(token))
-    except signing.BadSignature:
+        account_id, contact_id = read_unsubscribe(token)
+    except BadToken:
         raise Http404 from None
-    if request.method == "POST":
-        opt_out(contact, "email", "asked on the page for leaving the list")
+    with within(account_id):
+        contact = get_object_or_404(Contact.objects.select_related("account"), id=contact_id)
+        if request.method == "POST":
+            opt_out(contact, "email", "asked on the page for leaving the list")
     return render(request, "messaging/unsubscribe.html", {"contact": contact, "done": request.method == "POST"})

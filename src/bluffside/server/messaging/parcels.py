@@ -1,60 +1,86 @@
-"""A message made ready to be handed over: links that count clicks, the footer of an email, its HTML part."""
+"""A message made ready to be handed over: its sender, the footer of an email, its HTML part, its headers."""
 
+import hmac
 import re
-import secrets
-from collections.abc import Iterable
+from base64 import urlsafe_b64encode
+from collections.abc import Mapping
 
 from django.conf import settings
-from django.core import signing
 from django.utils.html import escape
 
+from bluffside.core.terms import Channel
 from bluffside.server.messaging.carrier import Parcel
-from bluffside.server.messaging.models import Link, Message
+from bluffside.server.messaging.links import URL, unsubscribe_token
+from bluffside.server.messaging.models import Message, Sender
+from bluffside.server.practice.models import Account
 
-URL = re.compile(r"https?://[^\s<>\"']+[^\s<>\"'.,;:!?)]")
-_unsubscribe = signing.Signer(salt="unsubscribe")
-
-
-def make_links(messages: Iterable[Message]) -> None:
-    """Puts a counted link in the place of every address written in a message, before it is stored."""
-    for message in messages:
-        made: list[Link] = []
-
-        def counted(found: re.Match[str], message: Message = message, made: list[Link] = made) -> str:
-            made.append(Link(message=message, code=secrets.token_urlsafe(6), url=found[0]))
-            return f"{settings.ADDRESS}/l/{made[-1].code}"
-
-        message.body = URL.sub(counted, message.body)
-        message.new_links = made  # type: ignore[attr-defined]
+_KEY = re.compile(r"a(\d+)\.(.+)", re.DOTALL)
+_MESSAGE_ID = re.compile(r"<?m\.(\d+)\.(\d+)\.([\w-]+)@")
 
 
-def unsubscribe_token(contact_id: int) -> str:
-    return _unsubscribe.sign(str(contact_id))
+def carrier_key(account_id: int, key: str) -> str:
+    """What carriers know a message by. It carries the account, so that what they report finds its wall."""
+    return f"a{account_id}.{key}"
 
 
-def contact_of_token(token: str) -> int:
-    """Raises signing.BadSignature."""
-    return int(_unsubscribe.unsign(token))
+def read_key(carrier_key: str) -> tuple[int, str] | None:
+    """The account's id and the message's key; None when it is no key of ours."""
+    found = _KEY.fullmatch(carrier_key)
+    return (int(found[1]), found[2]) if found else None
 
 
-def parcel(message: Message) -> Parcel:
-    account = message.account
-    if message.channel == "text":
-        return Parcel(message.key, "text", account.text_number, account.name, message.address, "", message.body, "")
-    link = f"{settings.ADDRESS}/u/{unsubscribe_token(message.contact_id)}"
+def message_id(message: Message, domain: str) -> str:
+    """The Message-ID (RFC 5322, 3.6.4): by it a reply or a bounce finds its message, and nobody can make one up."""
+    text = f"{message.account_id}.{message.pk}"
+    return f"<m.{text}.{_signature(text)}@{domain}>"
+
+
+def read_message_id(text: str) -> tuple[int, int] | None:
+    """The ids of account and message in a Message-ID of ours; None when it is none."""
+    found = _MESSAGE_ID.search(text)
+    if not found or not hmac.compare_digest(found[3], _signature(f"{found[1]}.{found[2]}")):
+        return None
+    return int(found[1]), int(found[2])
+
+
+def _signature(text: str) -> str:
+    digest = hmac.digest(settings.SECRET_KEY.encode(), f"bluffside:message-id:{text}".encode(), "sha256")
+    return urlsafe_b64encode(digest[:9]).decode()
+
+
+def senders_of(account: Account) -> dict[tuple[str, str], Sender]:
+    return {(one.channel, one.name): one for one in Sender.objects.filter(account=account)}
+
+
+def parcel(message: Message, account: Account, senders: Mapping[tuple[str, str], Sender], answers: str = "") -> Parcel:
+    """`answers` is the Message-ID of the mail that this one replies to, if it does."""
+    channel: Channel = message.channel  # type: ignore[assignment]  # the column's choices are the channels
+    named = senders.get((channel, message.sender))
+    key = carrier_key(account.id, message.key)
+    if channel != "email":
+        sender = named.address if named else account.text_number
+        shown = (named.shown_as if named else "") or account.name
+        return Parcel(key, channel, sender, shown, message.address, message.subject, message.body)
+    sender = named.address if named else account.sender_email
+    shown = (named.shown_as if named else "") or account.sender_name
+    link = f"{settings.ADDRESS}/u/{unsubscribe_token(account.id, message.contact_id)}"
     footer = f"{account.name}, {account.postal_address}"
-    text = f"{message.body}\n\n--\n{footer}\nNo more emails: {link}\n"
     return Parcel(
-        message.key,
+        key,
         "email",
-        account.sender_email,
-        account.sender_name,
+        sender,
+        shown,
         message.address,
         message.subject,
-        text,
+        f"{message.body}\n\n--\n{footer}\nNo more emails: {link}\n",
         _html(message.body, footer, link),
-        # RFC 2369 and RFC 8058: the mail program's own button.
-        (("List-Unsubscribe", f"<{link}>"), ("List-Unsubscribe-Post", "List-Unsubscribe=One-Click")),
+        message_id(message, sender.rpartition("@")[2]),
+        (
+            # RFC 2369 and RFC 8058: the mail program's own button.
+            ("List-Unsubscribe", f"<{link}>"),
+            ("List-Unsubscribe-Post", "List-Unsubscribe=One-Click"),
+            *((("In-Reply-To", answers), ("References", answers)) if answers else ()),
+        ),
     )
 
 

@@ -1,139 +1,269 @@
-"""Writes on messages: queueing, receipts, replies, opting out, clicks."""
+"""Writes on messages: queueing, letting go, receipts, replies, opting out, clicks."""
 
 import uuid
 from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Literal
+from typing import Any, Literal, NamedTuple
 
 from django.db import transaction
 from django.db.models import F
 
 from bluffside.core.channels.consent import why_closed
-from bluffside.core.channels.keywords import is_opt_out
+from bluffside.core.channels.keywords import keyword, plain
 from bluffside.core.facts import TwoWay
+from bluffside.core.terms import Channel, Purpose
+from bluffside.server import sql
 from bluffside.server.events.stream import WORLD, Cause, Happened, record
+from bluffside.server.messaging.links import COUNTED_FOR, counted
 from bluffside.server.messaging.models import Link, Message, Reply
-from bluffside.server.messaging.parcels import make_links
+from bluffside.server.messaging.parcels import read_key
 from bluffside.server.people.models import Contact
-from bluffside.server.people.queries import load_facts
+from bluffside.server.people.queries import load_contacts
 from bluffside.server.people.services import set_consent
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
+from bluffside.server.practice.walls import within
 from bluffside.server.wake import wake
+
+LONGEST_KEYWORD = 40
 
 
 class CannotSend(ValueError):
-    """Why a message cannot go to this contact, in words."""
+    """Why a message cannot go to this contact, or cannot be changed any more, in words."""
 
 
-def queue(messages: Sequence[Message]) -> None:
+class Draft(NamedTuple):
+    """A message to be put into the outbox."""
+
+    contact_id: int
+    key: str
+    channel: Channel
+    purpose: Purpose
+    address: str
+    body: str
+    name: str = ""
+    subject: str = ""
+    sender: str = ""
+    enrolment_id: int | None = None
+    step: str = ""
+    held: bool = False
+    by: Person | None = None
+
+
+def queue(account: Account, drafts: Sequence[Draft]) -> None:
     """Puts messages into the outbox, in the transaction at hand. A key that is there already is left as it is."""
-    if not messages:
+    if not drafts:
         return
-    make_links(messages)
-    known = set(Message.objects.filter(key__in=[one.key for one in messages]).values_list("key", flat=True))
-    fresh = [message for message in messages if message.key not in known]
-    Message.objects.bulk_create(fresh)
-    Link.objects.bulk_create([link for message in fresh for link in message.new_links])  # type: ignore[attr-defined]
+    now = clock.now()
+    messages: list[tuple[Any, ...]] = []
+    links: list[tuple[int, int, int, str]] = []
+    for id, draft in zip(sql.next_ids(Message, len(drafts)), drafts, strict=True):
+        body, urls = counted(draft.body, account.id, id) if draft.channel in ("text", "email") else (draft.body, [])
+        links += [(account.id, id, number, url) for number, url in enumerate(urls, start=1)]
+        state = Message.State.HELD if draft.held else Message.State.QUEUED
+        messages.append(
+            (id, account.id, draft.contact_id, draft.key, draft.channel, draft.purpose, draft.sender[:120],
+             draft.address[:300], draft.name[:120], draft.subject[:500], body, draft.enrolment_id, draft.step,
+             draft.by.id if draft.by else None, state, now, now)
+        )  # fmt: skip
+    columns = (
+        "id", "account_id", "contact_id", "key", "channel", "purpose", "sender", "address", "name", "subject", "body",
+        "enrolment_id", "step", "by_id", "state", "next_try_at", "queued_at",
+    )  # fmt: skip
+    fresh = sql.insert(Message, columns, messages, on_conflict="ON CONFLICT DO NOTHING", returning="id")
+    new = {row[0] for row in fresh}
+    sql.insert(Link, ("account_id", "message_id", "number", "url"), [link for link in links if link[1] in new])
     wake("deliver")
 
 
 @transaction.atomic
 def write_to(contact: Contact, channel: TwoWay, text: str, by: Person, subject: str = "") -> Message:
     """A message a person writes to one contact, at once. Raises CannotSend."""
-    facts = load_facts([contact.id])[contact.id]
-    if closed := why_closed(facts.contact, channel):
+    account = contact.account
+    facts = load_contacts(account, [contact.id])[contact.id]
+    if closed := why_closed(facts.contact, channel, "service", facts.account.care.policy_for("service")):
         raise CannotSend(f"{contact.name} cannot be reached by {channel}: {closed}.")
-    if not text.strip():
+    text = text.replace("\0", "").strip()
+    if not text:
         raise CannotSend("There are no words to send.")
-    now = clock.now()
-    message = Message(
-        account=contact.account,
-        contact=contact,
-        key=f"by-hand:{uuid.uuid4()}",
-        channel=channel,
-        address=facts.contact.address(channel),
-        name="",
-        subject=subject or (f"From {contact.account.name}" if channel == "email" else ""),
-        body=text.strip()[:10_000],
-        by=by,
-        next_try_at=now,
-        queued_at=now,
-    )
-    queue([message])
+    subject = subject or (f"From {account.name}" if channel == "email" else "")
+    draft = Draft(
+        contact.id, f"by-hand:{uuid.uuid4()}", channel, "service", facts.contact.address(channel), text[:10_000],
+        subject=subject, by=by,
+    )  # fmt: skip
+    queue(account, [draft])
+    message = Message.objects.get(account=account, key=draft.key)
+    record(account, [_sent(message, Cause(actor=by))])
     return message
+
+
+def _sent(message: Message, cause: Cause) -> Happened:
+    return Happened("message.sent", message.contact_id, _about(message), cause)
+
+
+def _about(message: Message, **more: Any) -> dict[str, Any]:
+    return {
+        "message": message.name,
+        "channel": message.channel,
+        "purpose": message.purpose,
+        "message_id": message.id,
+        **more,
+    }
+
+
+# ---- what people of the team decide
+
+
+@transaction.atomic
+def let_go(message: Message, by: Person) -> None:
+    """Sends a held message. Raises CannotSend when it is not held any more."""
+    row = _in_state(message, Message.State.HELD)
+    row.state, row.next_try_at = Message.State.QUEUED, clock.now()
+    row.save(update_fields=["state", "next_try_at"])
+    record(row.account, [_sent(row, Cause(actor=by, enrolment_id=row.enrolment_id))])
+    wake("deliver")
+
+
+@transaction.atomic
+def drop(message: Message, by: Person) -> None:
+    """A held message is not sent. Raises CannotSend."""
+    row = _in_state(message, Message.State.HELD)
+    row.state, row.reason, row.settled_at = Message.State.CANCELLED, f"not let go by {by.name}", clock.now()
+    row.save(update_fields=["state", "reason", "settled_at"])
+
+
+@transaction.atomic
+def settle_uncertain(message: Message, did: Literal["arrived", "send_again"], by: Person) -> None:
+    """Somebody found out what became of a message of which nobody knew. Raises CannotSend."""
+    row = _in_state(message, Message.State.UNCERTAIN)
+    if did == "arrived":
+        row.state, row.reason, row.settled_at = Message.State.DELIVERED, f"it arrived, says {by.name}", clock.now()
+    else:
+        row.state, row.reason, row.handed_at, row.next_try_at = Message.State.QUEUED, "", None, clock.now()
+        wake("deliver")
+    row.save(update_fields=["state", "reason", "settled_at", "handed_at", "next_try_at"])
+
+
+def _in_state(message: Message, state: Message.State) -> Message:
+    row = Message.objects.select_for_update(of=("self",)).select_related("account").get(id=message.id)
+    if row.state != state:
+        raise CannotSend(f"This message is {row.state} already.")
+    return row
+
+
+# ---- what carriers report
 
 
 @dataclass(frozen=True, slots=True)
 class Receipt:
-    """What the carrier says became of the message it knows by a key."""
+    """What the carrier says became of the message it knows by a key. `bounced`: there is nobody at the address."""
 
     key: str
-    state: Literal["delivered", "failed"]
+    state: Literal["delivered", "failed", "bounced"]
     reason: str
     at: datetime
 
 
-@transaction.atomic
 def take_receipts(receipts: Sequence[Receipt]) -> None:
     """Writes down receipts. Doubled, late and out-of-order ones change nothing: the first for a message holds."""
-    first: dict[str, Receipt] = {}
+    by_account: dict[int, dict[str, Receipt]] = defaultdict(dict)
     for receipt in receipts:
-        first.setdefault(receipt.key, receipt)
-    open_states = (Message.State.SENDING, Message.State.SENT)
-    found = Message.objects.filter(key__in=first, state__in=open_states).select_related("account").order_by("id")
-    messages = list(found.select_for_update(of=("self",)))
-    happened: dict[Account, list[Happened]] = defaultdict(list)
+        if found := read_key(receipt.key):
+            by_account[found[0]].setdefault(found[1], receipt)
+    for account in Account.objects.filter(id__in=by_account).select_related("responsible"):
+        with within(account), transaction.atomic():
+            _take(account, by_account[account.id])
+
+
+def _take(account: Account, receipts: dict[str, Receipt]) -> None:
+    open_states = (Message.State.SENDING, Message.State.SENT, Message.State.UNCERTAIN)
+    found = Message.objects.filter(account=account, key__in=receipts, state__in=open_states).order_by("id")
+    messages = list(found.select_for_update())
+    happened = []
     for message in messages:
-        receipt = first[message.key]
-        message.state, message.reason = Message.State(receipt.state), receipt.reason[:300]
+        receipt = receipts[message.key]
+        state = Message.State.DELIVERED if receipt.state == "delivered" else Message.State.FAILED
+        message.state, message.reason = state, receipt.reason[:300]
         message.settled_at = receipt.at
         message.sent_at = message.sent_at or receipt.at
-        data = {"channel": message.channel, "name": message.name, "message": message.id, "reason": message.reason}
         cause = Cause(enrolment_id=message.enrolment_id)
-        happened[message.account].append(Happened(f"message.{receipt.state}", message.contact_id, data, cause))
-    Message.objects.bulk_update(messages, ["state", "reason", "settled_at", "sent_at"])
-    for account, of_account in happened.items():
-        record(account, of_account)
+        data = _about(message, reason=message.reason)
+        happened.append(Happened(f"message.{receipt.state}", message.contact_id, data, cause))
+    Message.objects.bulk_update(messages, ["state", "reason", "settled_at", "sent_at"], batch_size=1_000)
+    for channel in {message.channel for message in messages}:
+        gone = [m.contact_id for m in messages if m.channel == channel and receipts[m.key].state == "bounced"]
+        if gone:
+            sql.execute(
+                "UPDATE people_contact SET exhausted = array_append(exhausted, %s)"
+                " WHERE id = ANY(%s) AND NOT exhausted @> ARRAY[%s]::varchar[]",
+                [channel, sorted(gone), channel],
+            )
+    record(account, happened)
 
 
 @transaction.atomic
-def take_reply(account: Account, channel: TwoWay, address: str, text: str, key: str) -> Reply | None:
+def take_reply(
+    account: Account,
+    channel: TwoWay,
+    address: str,
+    text: str,
+    key: str,
+    message: Message | None = None,
+    automatic: bool = False,
+) -> Reply | None:
     """What a contact wrote to the account; None when nobody there has that address, or it is known already.
 
-    Opt-out words act here, at once, before any workflow hears of the reply.
+    `message` is the one it answers, where that is known; by text, the last one they were sent. Words that opt out or
+    in act here, at once, before any workflow hears of the reply. An automatic answer is kept, and nobody hears it.
     """
     field = "mobile" if channel == "text" else "email"
     contact = Contact.objects.filter(account=account, **{field: address}).first()
     if contact is None:
         return None
+    text = text.replace("\0", "")
+    said = "" if automatic else keyword(text)
+    if message is None and channel == "text":
+        message = contact.messages.filter(channel="text", sent_at__isnull=False).order_by("-sent_at", "-id").first()
+    now = clock.now()
     reply, new = Reply.objects.get_or_create(
+        account=account,
         key=key,
         defaults={
-            "account": account,
             "contact": contact,
             "channel": channel,
             "text": text[:10_000],
-            "received_at": clock.now(),
-            "opted_out": is_opt_out(text),
+            "message": message,
+            "received_at": now,
+            "opted_out": said == "out",
+            "automatic": automatic,
+            "settled_at": now if automatic else None,
         },
     )
     if not new:
         return None
-    if reply.opted_out:
-        opt_out(contact, channel, f"wrote “{text[:200]}”")
-    data = {"channel": channel, "text": text[:2_000], "reply": reply.id}
-    record(account, [Happened("reply.received", contact.id, data)])
+    if automatic:
+        return reply
+    if said == "out":
+        opt_out(contact, channel, f"wrote “{text[:200]}”", by_reply=reply.id)
+    elif said == "in":
+        evidence = f"wrote “{text[:200]}”"
+        set_consent(account, [contact.id], channel, True, evidence, by_themselves=True, by_reply=reply.id)
+    data = {"channel": channel, "text": text[:2_000], "reply": reply.id, "message": message.name if message else ""}
+    happened = [Happened("reply.received", contact.id, data)]
+    if channel == "text" and len(text) <= LONGEST_KEYWORD and plain(text):
+        happened.append(Happened("keyword.texted", contact.id, {"keyword": plain(text)}))
+    record(account, happened)
     return reply
 
 
 @transaction.atomic
-def opt_out(contact: Contact, channel: TwoWay, evidence: str) -> None:
+def opt_out(contact: Contact, channel: Channel, evidence: str, **more: Any) -> None:
     """Stops everything to this contact on this channel, whatever waits in the outbox included."""
-    set_consent(contact.account, [contact.id], channel, False, evidence)
-    Message.objects.filter(contact=contact, channel=channel, state=Message.State.QUEUED).update(
+    set_consent(contact.account, [contact.id], channel, False, evidence, **more)
+    waiting = (Message.State.QUEUED, Message.State.HELD)
+    Message.objects.filter(contact=contact, channel=channel, state__in=waiting).update(
         state=Message.State.CANCELLED, reason="opted out", settled_at=clock.now()
     )
 
@@ -145,11 +275,13 @@ def settle_reply(reply: Reply, by: Person) -> None:
 
 
 @transaction.atomic
-def click(code: str) -> str:
-    """Counts a click; answers where the link leads. Raises Link.DoesNotExist."""
-    link = Link.objects.select_related("message__account").get(code=code)
-    Link.objects.filter(id=link.id).update(clicks=F("clicks") + 1)
+def click(message_id: int, number: int, robot: bool = False) -> str:
+    """Counts a click, a robot's apart; answers where the link leads. Raises Link.DoesNotExist."""
+    link = Link.objects.select_related("message__account").get(message_id=message_id, number=number)
     message = link.message
-    data = {"url": link.url, "name": message.name, "message": message.id}
-    record(message.account, [Happened("link.clicked", message.contact_id, data, WORLD)])
+    if robot:
+        Link.objects.filter(id=link.id).update(robots=F("robots") + 1)
+    elif clock.now() - message.queued_at < COUNTED_FOR:
+        Link.objects.filter(id=link.id).update(clicks=F("clicks") + 1)
+        record(message.account, [Happened("link.clicked", message.contact_id, _about(message, url=link.url), WORLD)])
     return link.url

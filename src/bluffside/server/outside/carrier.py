@@ -1,17 +1,21 @@
 """The simulated carrier: takes each key once, delivers after a moment, and reports what became of it.
 
 Numbers that end in 99 and addresses that begin with "gone" do not exist: messages to them are
-taken and then reported as failed, as a carrier does. Nothing leaves this machine.
+taken and then reported as bounced, as a carrier does. Nothing leaves this machine. How it behaves beyond that
+(away, slow, silent, reporting twice or backward) is ordered by a row of Temper.
 """
 
+import random
+import time
+from collections.abc import Sequence
 from datetime import timedelta
 
 from django.db import transaction
-from django.db.models import F
 
-from bluffside.server.messaging.carrier import Parcel, Refused
+from bluffside.server import sql
+from bluffside.server.messaging.carrier import TAKEN, Answer, Parcel
 from bluffside.server.messaging.services import Receipt, take_receipts
-from bluffside.server.outside.models import Item
+from bluffside.server.outside.models import Item, Temper
 from bluffside.server.practice import clock
 
 BATCH = 500
@@ -19,35 +23,48 @@ TRANSIT = timedelta(seconds=2)
 
 
 class SimulatedCarrier:
-    def hand_over(self, parcel: Parcel) -> None:
+    knows_keys = True
+
+    def hand_over(self, parcels: Sequence[Parcel]) -> list[Answer]:
         """Commits by itself, apart from the caller: what was taken stays taken whatever happens to the caller."""
+        temper = Temper.objects.first() or Temper()
+        if temper.slow:
+            time.sleep(random.uniform(0, 2 * temper.slow) / 1_000)  # noqa: S311
+        answers = [self._refused(parcel) or self._away(temper) for parcel in parcels]
+        self._keep([parcel for parcel, answer in zip(parcels, answers, strict=True) if answer.did == "taken"], temper)
+        return [
+            Answer("unavailable", "the line broke") if answer is TAKEN and _happens(temper.broken) else answer
+            for answer in answers
+        ]
+
+    def _refused(self, parcel: Parcel) -> Answer | None:
         if not parcel.to or not parcel.text.strip():
-            raise Refused("no address" if not parcel.to else "no words")
-        gone = parcel.to.endswith("99") if parcel.channel == "text" else parcel.to.startswith("gone")
+            return Answer("refused", "no address" if not parcel.to else "no words")
+        return None
+
+    def _away(self, temper: Temper) -> Answer:
+        return Answer("unavailable", "nobody answers") if _happens(temper.away) else TAKEN
+
+    def _keep(self, parcels: Sequence[Parcel], temper: Temper) -> None:
         now = clock.now()
-        _, new = Item.objects.get_or_create(
-            key=parcel.key,
-            defaults={
-                "channel": parcel.channel,
-                "inbound": False,
-                "ours": parcel.sender,
-                "ours_name": parcel.sender_name,
-                "theirs": parcel.to,
-                "subject": parcel.subject,
-                "text": parcel.text,
-                "html": parcel.html,
-                "at": now,
-                "report": "failed" if gone else "delivered",
-                "report_reason": "no such number"
-                if parcel.channel == "text" and gone
-                else "no such mailbox"
-                if gone
-                else "",
-                "report_at": now + TRANSIT,
-            },
-        )
-        if not new:
-            Item.objects.filter(key=parcel.key).update(times_handed_over=F("times_handed_over") + 1)
+        rows = []
+        for parcel in {one.key: one for one in parcels}.values():
+            gone = parcel.to.startswith("gone") if parcel.channel == "email" else parcel.to.endswith("99")
+            why = ("no such mailbox" if parcel.channel == "email" else "no such number") if gone else ""
+            rows.append(
+                (parcel.key, parcel.channel, parcel.sender, parcel.sender_name, parcel.to, parcel.subject, parcel.text,
+                 parcel.html, now, "bounced" if gone else "delivered", why, now + TRANSIT, _happens(temper.silent))
+            )  # fmt: skip
+        columns = (
+            "key", "channel", "ours", "ours_name", "theirs", "subject", "text", "html", "at", "report",
+            "report_reason", "report_at", "reported",
+        )  # fmt: skip
+        again = "ON CONFLICT (key) DO UPDATE SET times_handed_over = outside_item.times_handed_over + 1"
+        sql.insert(Item, columns, rows, on_conflict=again)
+
+
+def _happens(share: float) -> bool:
+    return share > 0 and random.random() < share  # noqa: S311  # made-up behaviour
 
 
 @transaction.atomic
@@ -57,16 +74,9 @@ def receipt_batch() -> int:
     items = list(due.select_for_update(skip_locked=True)[:BATCH])
     if not items:
         return 0
-    take_receipts(
-        [
-            Receipt(
-                item.key,
-                "failed" if item.report == "failed" else "delivered",
-                item.report_reason,
-                item.report_at or item.at,
-            )
-            for item in items
-        ]
-    )
+    temper = Temper.objects.first() or Temper()
+    receipts = [Receipt(item.key, item.report, item.report_reason, item.report_at or item.at) for item in items]  # type: ignore[arg-type]
+    receipts += [receipt for receipt in receipts if _happens(temper.doubled)]
+    take_receipts(receipts[::-1] if temper.backward else receipts)
     Item.objects.filter(id__in=[item.id for item in items]).update(reported=True)
     return len(items)

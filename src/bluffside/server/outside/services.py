@@ -1,12 +1,16 @@
-"""What people do at the simulated phones and mailboxes."""
+"""What people do at the simulated phones and mailboxes, and what the stand-ins for outside services are asked."""
 
 import uuid
+from datetime import datetime
+from typing import Any
 
 from django.db import transaction
 
 from bluffside.core.facts import TwoWay
+from bluffside.server.diary.models import Appointment
+from bluffside.server.diary.services import book
 from bluffside.server.messaging.services import take_reply
-from bluffside.server.outside.models import Item
+from bluffside.server.outside.models import Asked, Item
 from bluffside.server.people.models import Contact
 from bluffside.server.practice import clock
 
@@ -27,3 +31,26 @@ def say(contact: Contact, channel: TwoWay, text: str) -> Item:
     )
     take_reply(account, channel, item.theirs, item.text, item.key)
     return item
+
+
+@transaction.atomic
+def ask(service: str, key: str, account: str, body: dict[str, Any]) -> Asked:
+    """A stand-in is asked for something; the same request again changes nothing."""
+    asked, new = Asked.objects.select_for_update().get_or_create(
+        key=key, defaults={"service": service, "account": account, "body": body, "at": clock.now()}
+    )
+    if not new:
+        asked.times += 1
+        asked.save(update_fields=["times"])
+    return asked
+
+
+def on_series(account: str, contact_id: int) -> dict[tuple[str, str, str], bool]:
+    """Which lists and series of the list-and-series service a contact is on: (service, list or series, name)."""
+    asked = Asked.objects.filter(service="series", account=account, body__contact=str(contact_id)).order_by("id")
+    return {(one.body["service"], one.body["what"], one.body["name"]): one.body["on"] for one in asked}
+
+
+def book_as_assistant(contact: Contact, asked: Asked, start: datetime) -> Appointment:
+    """The booking assistant has talked with the contact, and books. Raises diary.BadAppointment."""
+    return book(contact, asked.body["type"], start)

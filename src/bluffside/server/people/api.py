@@ -100,7 +100,7 @@ def contact_row(contact: Contact) -> ContactRow:
         mobile=contact.mobile,
         zone=contact.zone,
         tags=sorted(link.tag.name for link in contact.tagged.all()),
-        opted_out=[consent.channel for consent in contact.consents.all() if not consent.given],
+        opted_out=sorted({one.channel for one in contact.consents.all() if one.state == Consent.State.WITHDRAWN}),
         added_at=contact.added_at,
     )
 

@@ -4,6 +4,7 @@ A chunk is one transaction: its contacts, tags, consent, events, faults and the 
 commit together, so a crash loses nothing and brings nobody in twice.
 """
 
+import json
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import Any, Literal
@@ -12,6 +13,7 @@ from django.db import transaction
 from django.db.models import Q
 
 from bluffside.core.facts import TwoWay
+from bluffside.server import sql
 from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.people.models import Contact, ContactImport, ImportFault
 from bluffside.server.people.services import BadContact, add_tags, normalised, set_consent
@@ -116,20 +118,30 @@ def stop(imported: ContactImport) -> None:
 
 
 @transaction.atomic
-def import_chunk() -> int:
-    """Brings in the next rows of one running import; answers how many rows were dealt with."""
-    running = ContactImport.objects.filter(state=ContactImport.State.RUNNING).select_related("account", "by")
-    imported = running.select_for_update(skip_locked=True, of=("self",)).order_by("id").first()
+def import_chunk(account: Account) -> int:
+    """Brings in the next rows of a running import of the account; answers how many rows were dealt with."""
+    running = ContactImport.objects.filter(account=account, state=ContactImport.State.RUNNING)
+    waiting = running.select_related("by").defer("rows").select_for_update(skip_locked=True, of=("self",))
+    imported = waiting.order_by("id").first()
     if imported is None:
         return 0
+    imported.account = account
     settings = Settings(**imported.settings)
-    rows = imported.rows[imported.rows_done : imported.rows_done + CHUNK]
+    rows = _rows(imported, imported.rows_done, CHUNK)
     _Chunk(imported, settings).take(rows)
     imported.rows_done += len(rows)
     if imported.rows_done >= imported.row_count:
         imported.state, imported.ended_at = ContactImport.State.DONE, clock.now()
     imported.save(update_fields=["rows_done", "added", "changed", "skipped", "failed", "state", "ended_at"])
     return len(rows)
+
+
+def _rows(imported: ContactImport, first: int, count: int) -> list[list[str]]:
+    """Some rows of the file, cut out by the database."""
+    path = f"$[{first} to {first + count - 1}]"
+    query = "SELECT jsonb_path_query_array(rows, %s::jsonpath)::text FROM people_contactimport WHERE id = %s"
+    found: list[list[str]] = json.loads(sql.rows(query, [path, imported.id])[0][0])
+    return found
 
 
 class _Chunk:
@@ -207,7 +219,9 @@ class _Chunk:
             self.imported.skipped += 1
 
     def _fault(self, number: int, cells: Sequence[str], reason: str) -> None:
-        self.faults.append(ImportFault(of=self.imported, row=number, cells=list(cells), reason=reason[:500]))
+        self.faults.append(
+            ImportFault(account=self.account, of=self.imported, row=number, cells=list(cells), reason=reason[:500])
+        )
 
     def _write(self) -> None:
         Contact.objects.bulk_create(self.fresh)

@@ -1,14 +1,23 @@
 """Reads on people: searching, and contacts as the core's facts."""
 
+import json
 from collections import defaultdict
-from collections.abc import Iterable
-from typing import Literal
+from collections.abc import Collection, Iterable, Mapping
+from decimal import Decimal
+from functools import lru_cache
+from typing import Any
 
 from django.db.models import Q, QuerySet
 
 from bluffside.core import facts
-from bluffside.server.people.models import Consent, Contact, ContactTag
+from bluffside.core.care.house import Care
+from bluffside.core.scoring.sheet import Score
+from bluffside.server import sql
+from bluffside.server.people.models import Contact, Field
+from bluffside.server.people.values import read_fields, read_score
 from bluffside.server.practice.models import Account, Person
+
+NO_SCORE = Score()
 
 
 def search(account: Account, q: str = "", tag: str = "") -> QuerySet[Contact]:
@@ -26,43 +35,103 @@ def search(account: Account, q: str = "", tag: str = "") -> QuerySet[Contact]:
 
 
 def account_facts(account: Account) -> facts.Account:
-    return facts.Account(account.name, account.zone, account.phone, account.booking_link, account.signature)
+    care = care_of(json.dumps(account.care, sort_keys=True))
+    return facts.Account(account.name, account.zone, account.phone, account.booking_link, account.signature, care)
+
+
+@lru_cache(maxsize=1_000)
+def care_of(text: str) -> Care:
+    return Care.model_validate_json(text)
 
 
 def member_facts(person: Person | None) -> facts.Member:
     return facts.Member(person.first_name, person.name, person.phone) if person else facts.Member()
 
 
-def load_facts(contact_ids: Iterable[int]) -> dict[int, facts.Facts]:
-    """What decisions about these contacts are taken on, by contact id, in three queries for all of them."""
-    ids = set(contact_ids)
-    tags: dict[int, set[str]] = defaultdict(set)
-    for contact_id, name in ContactTag.objects.filter(contact_id__in=ids).values_list("contact_id", "tag__name"):
-        tags[contact_id].add(name)
-    said: dict[int, list[facts.Consent]] = defaultdict(list)
-    for consent in Consent.objects.filter(contact_id__in=ids):
-        said[consent.contact_id] += _consents(consent)
+def field_kinds(account: Account) -> dict[str, str]:
+    """The kinds of the account's own fields, by name."""
+    return dict(Field.objects.filter(account=account).values_list("name", "kind"))
+
+
+def load_contacts(
+    account: Account, contact_ids: Iterable[int], more: Mapping[int, Mapping[str, Any]] | None = None
+) -> dict[int, facts.Facts]:
+    """What is known of contacts of an account, by contact id, in three queries for all of them. `more` is what other
+    areas know of each: deals, appointments, what happened."""
+    ids = list(set(contact_ids))
+    tags, said = _tags(ids), _consents(ids)
+    owners = _members(account, ids)
+    own, nobody = account_facts(account), member_facts(account.responsible)
+    kinds = field_kinds(account)
+    nothing: Mapping[str, Any] = {}
     found = {}
-    for row in Contact.objects.filter(id__in=ids).select_related("account__responsible", "responsible"):
+    for (
+        id,
+        first,
+        last,
+        email,
+        mobile,
+        zone,
+        post,
+        push,
+        social,
+        added,
+        data,
+        lists,
+        order,
+        out,
+        never,
+        score,
+        owner,
+    ) in sql.rows(
+        "SELECT id, first_name, last_name, email, mobile, zone, post, push, social, added_at, fields::text, lists,"
+        " channel_order, exhausted, do_not_contact, score::text, responsible_id"
+        " FROM people_contact WHERE id = ANY(%s) AND account_id = %s",
+        [ids, account.id],
+    ):
         contact = facts.Contact(
-            first_name=row.first_name,
-            last_name=row.last_name,
-            email=row.email,
-            mobile=row.mobile,
-            zone=row.zone,
-            tags=frozenset(tags[row.id]),
-            consents=tuple(said[row.id]),
-            id=str(row.id),
-            added=row.added_at,
-            owner=row.responsible.name if row.responsible else "",
+            first_name=first,
+            last_name=last,
+            email=email,
+            mobile=mobile,
+            zone=zone,
+            tags=frozenset(tags.get(id, ())),
+            consents=tuple(said.get(id, ())),
+            id=str(id),
+            post=post,
+            push=push,
+            social=social,
+            added=added,
+            owner=owners[owner].name if owner else "",
+            fields=read_fields(json.loads(data, parse_float=Decimal), kinds) if data != "{}" else {},
+            lists=frozenset(lists),
+            channel_order=tuple(order),
+            do_not_contact=never,
+            exhausted=frozenset(out),
+            score=read_score(json.loads(score)) if score != "[]" else NO_SCORE,
+            **(more.get(id, nothing) if more else nothing),
         )
-        member = member_facts(row.responsible or row.account.responsible)
-        found[row.id] = facts.Facts(contact, account_facts(row.account), member)
+        found[id] = facts.Facts(contact, own, member_facts(owners[owner]) if owner else nobody)
     return found
 
 
-def _consents(row: Consent) -> list[facts.Consent]:
-    """What was said of a channel, which counts for every purpose."""
-    channel: facts.TwoWay = "text" if row.channel == "text" else "email"
-    state: Literal["given", "withdrawn"] = "given" if row.given else "withdrawn"
-    return [facts.Consent(channel, purpose, state, row.at, evidence=row.evidence) for purpose in facts.PURPOSES]
+def _tags(ids: Collection[int]) -> dict[int, list[str]]:
+    tags: dict[int, list[str]] = defaultdict(list)
+    query = "SELECT ct.contact_id, t.name FROM people_contacttag ct JOIN people_tag t ON t.id = ct.tag_id"
+    for contact_id, name in sql.rows(f"{query} WHERE ct.contact_id = ANY(%s)", [ids]):
+        tags[contact_id].append(name)
+    return tags
+
+
+def _consents(ids: Collection[int]) -> dict[int, list[facts.Consent]]:
+    said: dict[int, list[facts.Consent]] = defaultdict(list)
+    query = "SELECT contact_id, channel, purpose, state, at, how, wording, evidence FROM people_consent"
+    for contact_id, *consent in sql.rows(f"{query} WHERE contact_id = ANY(%s) ORDER BY at, id", [ids]):
+        said[contact_id].append(facts.Consent(*consent))
+    return said
+
+
+def _members(account: Account, ids: Collection[int]) -> dict[int, Person]:
+    """Who is responsible for one of the contacts, by id."""
+    responsible = Contact.objects.filter(id__in=ids, account=account, responsible__isnull=False)
+    return Person.objects.in_bulk(list(responsible.values_list("responsible_id", flat=True).distinct()))

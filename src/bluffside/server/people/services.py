@@ -5,10 +5,14 @@ from typing import Any
 
 from django.db import transaction
 
-from bluffside.core.facts import TwoWay
+from bluffside.core.facts import FieldValue
+from bluffside.core.terms import PURPOSES, Channel, Purpose
+from bluffside.server import sql
 from bluffside.server.events.stream import WORLD, Cause, Happened, record
 from bluffside.server.people import addresses
 from bluffside.server.people.models import Consent, Contact, ContactTag, Tag
+from bluffside.server.people.queries import field_kinds
+from bluffside.server.people.values import plain_value, read_value
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account
 
@@ -42,7 +46,7 @@ def normalised(account: Account, fields: Mapping[str, str]) -> dict[str, str]:
 
 
 def _short(text: str, what: str) -> str:
-    text = " ".join(text.split())
+    text = " ".join(text.replace("\0", "").split())
     if len(text) > 80:
         raise ValueError(f"the {what} is longer than 80 letters")
     return text
@@ -69,7 +73,11 @@ def change_contact(contact: Contact, fields: Mapping[str, str], cause: Cause = W
     _refuse_taken(contact.account, changed, contact.id)
     for name, value in changed.items():
         setattr(contact, name, value)
-    contact.save(update_fields=list(changed))
+    if "email" in changed or "mobile" in changed:  # another address may well work
+        contact.exhausted = []
+        contact.save(update_fields=[*changed, "exhausted"])
+    else:
+        contact.save(update_fields=list(changed))
     record(contact.account, [Happened("contact.changed", contact.id, {"fields": sorted(changed)}, cause)])
 
 
@@ -82,46 +90,105 @@ def _refuse_taken(account: Account, kept: Mapping[str, str], own: int | None) ->
 
 
 @transaction.atomic
+def set_fields(contact: Contact, values: Mapping[str, FieldValue], cause: Cause = WORLD) -> None:
+    """Fills fields of the account's own; None empties one. Each that changes is an event."""
+    row = Contact.objects.select_for_update().get(id=contact.id)
+    kinds = field_kinds(contact.account)
+    happened = []
+    for name, value in values.items():
+        old = read_value(row.fields.get(name), kinds.get(name, ""))
+        if (old or None) == (value or None):
+            continue
+        row.fields[name] = plain_value(value)
+        data = {"field": name, "old": "" if old is None else old, "new": "" if value is None else value}
+        happened.append(Happened("field.changed", row.id, data, cause))
+    row.fields = {name: value for name, value in row.fields.items() if value is not None}
+    row.save(update_fields=["fields"])
+    contact.fields = row.fields
+    record(contact.account, happened)
+
+
+@transaction.atomic
+def set_list(account: Account, contact_ids: Sequence[int], name: str, on: bool, cause: Cause = WORLD) -> int:
+    """Puts contacts on a list, or takes them off; answers how many that changed."""
+    change, already = ("array_append", "NOT") if on else ("array_remove", "")
+    changed = sql.rows(
+        f"UPDATE people_contact SET lists = {change}(lists, %s) WHERE account_id = %s AND id = ANY(%s)"
+        f" AND {already} (lists @> ARRAY[%s]::varchar[]) RETURNING id",
+        [name, account.id, list(contact_ids), name],
+    )
+    kind = "list.joined" if on else "list.left"
+    record(account, [Happened(kind, row[0], {"list": name}, cause) for row in changed])
+    return len(changed)
+
+
+@transaction.atomic
+def form_sent(contact: Contact, form: str, answers: Mapping[str, str]) -> None:
+    """The contact filled in a form of the account."""
+    record(contact.account, [Happened("form.sent", contact.id, {"form": form, "answers": dict(answers)})])
+
+
+@transaction.atomic
+def lead_received(contact: Contact, source: str, details: Mapping[str, str]) -> None:
+    """Another system sent the contact."""
+    record(contact.account, [Happened("lead.received", contact.id, {"source": source, "details": dict(details)})])
+
+
+@transaction.atomic
 def add_tags(account: Account, pairs: Iterable[tuple[int, str, Cause]]) -> int:
     """Tags contacts: (contact id, tag, cause). Answers how many were new; only those are recorded as events."""
-    wanted = [(contact_id, " ".join(name.split())[:80], cause) for contact_id, name, cause in pairs]
-    wanted = [one for one in wanted if one[1]]
-    tags = tags_named(account, {name for _, name, _ in wanted})
-    has = set(
-        ContactTag.objects.filter(
-            contact_id__in={contact_id for contact_id, _, _ in wanted}, tag__in=tags.values()
-        ).values_list("contact_id", "tag_id")
+    wanted: dict[tuple[int, str], Cause] = {}
+    for contact_id, name, cause in pairs:
+        if name := " ".join(name.split())[:80]:
+            wanted.setdefault((contact_id, name), cause)
+    tags = tags_named(account, {name for _, name in wanted})
+    values = [(account.id, contact_id, tags[name]) for contact_id, name in wanted]
+    fresh = {
+        (contact_id, tag_id)
+        for some in sql.chunks(values, 10_000)
+        for contact_id, tag_id in sql.insert(
+            ContactTag,
+            ("account_id", "contact_id", "tag_id"),
+            some,
+            on_conflict="ON CONFLICT DO NOTHING",
+            returning="contact_id, tag_id",
+        )
+    }
+    record(
+        account,
+        [
+            Happened("tag.added", contact_id, {"tag": name}, cause)
+            for (contact_id, name), cause in wanted.items()
+            if (contact_id, tags[name]) in fresh
+        ],
     )
-    fresh: dict[tuple[int, int], Happened] = {}
-    for contact_id, name, cause in wanted:
-        key = (contact_id, tags[name].id)
-        if key not in has:
-            fresh.setdefault(key, Happened("tag.added", contact_id, {"tag": name}, cause))
-    ContactTag.objects.bulk_create(
-        [ContactTag(contact_id=contact_id, tag_id=tag_id) for contact_id, tag_id in fresh],
-        ignore_conflicts=True,
-        batch_size=2_000,
-    )
-    record(account, fresh.values())
     return len(fresh)
 
 
 @transaction.atomic
 def remove_tags(account: Account, pairs: Iterable[tuple[int, str, Cause]]) -> int:
-    happened = []
-    for contact_id, name, cause in pairs:
-        gone, _ = ContactTag.objects.filter(contact_id=contact_id, tag__account=account, tag__name=name).delete()
-        if gone:
-            happened.append(Happened("tag.removed", contact_id, {"tag": name}, cause))
-    record(account, happened)
-    return len(happened)
+    wanted = {(contact_id, name): cause for contact_id, name, cause in pairs}
+    gone = sql.rows(
+        """
+        DELETE FROM people_contacttag ct USING people_tag t,
+               unnest(%s::bigint[], %s::text[]) AS u (contact_id, name)
+         WHERE t.id = ct.tag_id AND t.account_id = %s AND t.name = u.name AND ct.contact_id = u.contact_id
+        RETURNING ct.contact_id, t.name
+        """,
+        [[contact_id for contact_id, _ in wanted], [name for _, name in wanted], account.id],
+    )
+    record(account, [Happened("tag.removed", id, {"tag": name}, wanted[id, name]) for id, name in gone])
+    return len(gone)
 
 
-def tags_named(account: Account, names: Iterable[str]) -> dict[str, Tag]:
-    """The account's tags of these names, made where missing."""
-    names = set(names)
-    Tag.objects.bulk_create([Tag(account=account, name=name) for name in names], ignore_conflicts=True)
-    return {tag.name: tag for tag in Tag.objects.filter(account=account, name__in=names)}
+def tags_named(account: Account, names: Iterable[str]) -> dict[str, int]:
+    """The ids of the account's tags of these names, made where missing."""
+    names = sorted(set(names))
+    known = dict(Tag.objects.filter(account=account, name__in=names).values_list("name", "id"))
+    if missing := [name for name in names if name not in known]:
+        Tag.objects.bulk_create([Tag(account=account, name=name) for name in missing], ignore_conflicts=True)
+        known |= dict(Tag.objects.filter(account=account, name__in=missing).values_list("name", "id"))
+    return known
 
 
 def add_note(contact: Contact, text: str, cause: Cause) -> None:
@@ -130,29 +197,33 @@ def add_note(contact: Contact, text: str, cause: Cause) -> None:
 
 @transaction.atomic
 def set_consent(
-    account: Account, contact_ids: Sequence[int], channel: TwoWay, given: bool, evidence: str, cause: Cause = WORLD
+    account: Account,
+    contact_ids: Sequence[int],
+    channel: Channel,
+    given: bool,
+    evidence: str,
+    cause: Cause = WORLD,
+    purposes: Sequence[Purpose] = PURPOSES,
+    by_themselves: bool = False,
+    **more: Any,
 ) -> None:
-    """Notes what contacts said about a channel. Who opted out stays out when a file merely says "given"."""
+    """Notes what contacts said about a channel. Who opted out stays out when a file merely says "given"; only words
+    of their own, `by_themselves`, bring them in again. `more` goes with the event."""
+    state = Consent.State.GIVEN if given else Consent.State.WITHDRAWN
+    kept = "WHERE people_consent.state <> 'withdrawn'" if given and not by_themselves else ""
     now = clock.now()
-    kept_out: set[int] = set()
-    if given:
-        kept_out = set(
-            Consent.objects.filter(contact_id__in=contact_ids, channel=channel, given=False).values_list(
-                "contact_id", flat=True
-            )
-        )
-    rows = [
-        Consent(contact_id=id, channel=channel, given=given, at=now, evidence=evidence[:500])
-        for id in contact_ids
-        if id not in kept_out
-    ]
-    Consent.objects.bulk_create(
-        rows,
-        update_conflicts=True,
-        unique_fields=["contact", "channel"],
-        update_fields=["given", "at", "evidence"],
-        batch_size=2_000,
+    changed = sql.insert(
+        Consent,
+        ("account_id", "contact_id", "channel", "purpose", "state", "at", "how", "wording", "evidence"),
+        [
+            (account.id, id, channel, purpose, state, now, "", "", evidence[:500])
+            for id in sorted(set(contact_ids))
+            for purpose in purposes
+        ],
+        on_conflict="ON CONFLICT (contact_id, channel, purpose) DO UPDATE SET state = excluded.state,"
+        f" at = excluded.at, how = '', wording = '', evidence = excluded.evidence {kept}",
+        returning="contact_id",
     )
-    kind = "consent.given" if given else "consent.withdrawn"
-    data: dict[str, Any] = {"channel": channel, "evidence": evidence[:500]}
-    record(account, [Happened(kind, row.contact_id, data, cause) for row in rows])
+    data: dict[str, Any] = {"channel": channel, "evidence": evidence[:500], **more}
+    ids = dict.fromkeys(row[0] for row in changed)
+    record(account, [Happened(f"consent.{state}", id, data, cause) for id in ids])

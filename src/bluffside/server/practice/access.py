@@ -15,6 +15,7 @@ from django.http import Http404, HttpRequest
 from ninja.errors import HttpError
 from ninja.security import APIKeyCookie
 
+from bluffside.server.practice import walls
 from bluffside.server.practice.models import Account, Person
 
 Right = Literal["see", "people", "tasks", "import", "workflows", "clock"]
@@ -52,7 +53,10 @@ class SignedIn(APIKeyCookie):
 
     def authenticate(self, request: HttpRequest, key: str | None) -> Person | None:
         person = request.user
-        return person if isinstance(person, Person) and person.is_active else None
+        if not isinstance(person, Person) or not person.is_active:
+            return None
+        walls.as_person(person)
+        return person
 
 
 class InAccount(SignedIn):
@@ -63,10 +67,13 @@ class InAccount(SignedIn):
         if person is None:
             return None
         match = request.resolver_match
-        account = Account.objects.filter(slug=match.kwargs["account"] if match else "").first()
+        account = (
+            Account.objects.select_related("responsible").filter(slug=match.kwargs["account"] if match else "").first()
+        )
         role = role_in(person, account) if account else ""
-        if not role:
+        if account is None or not role:
             raise Http404
+        walls.enter(account)
         request.account, request.person, request.role = account, person, role  # type: ignore[attr-defined]
         return person
 

@@ -9,7 +9,7 @@ from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 
 from bluffside.core.timing.local import to_local
-from bluffside.server.practice import clock
+from bluffside.server.practice import clock, walls
 from bluffside.server.practice.access import RIGHTS, AccountRequest, InAccount, SignedIn, role_in
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.practice.services import CannotSignIn, sign_in
@@ -54,6 +54,7 @@ class AccountDetails(AccountOut):
 def _session(request: HttpRequest, person: Person | None) -> SessionOut:
     found = []
     if person:
+        walls.as_person(person)
         for account in person.practice.accounts.order_by("name"):
             if role := role_in(person, account):
                 found.append(AccountOut(slug=account.slug, name=account.name, zone=account.zone, role=role))

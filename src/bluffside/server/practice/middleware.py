@@ -1,13 +1,29 @@
-"""Response headers that keep content from users and contacts from being run."""
+"""What every request goes through: leaving the accounts it entered, and headers that keep content from being run."""
 
 from collections.abc import Callable
 
 from django.http import HttpRequest, HttpResponse
 
+from bluffside.server.practice import walls
+
 POLICY = (
     "default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; "
     "object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
 )
+
+
+class Walls:
+    """A connection is used by one request after another: each leaves what it entered, whatever happens."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        before = walls.scope()
+        try:
+            return self.get_response(request)
+        finally:
+            walls.return_to(before)
 
 
 class ContentSecurityPolicy:

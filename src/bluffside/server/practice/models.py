@@ -3,6 +3,7 @@
 from typing import ClassVar
 
 from django.contrib.auth.base_user import AbstractBaseUser, BaseUserManager
+from django.contrib.postgres.fields import ArrayField
 from django.db import models
 
 
@@ -35,6 +36,17 @@ class Account(models.Model):
         blank=True,
         related_name="+",
         help_text="for contacts with nobody of their own",
+    )
+    care = models.JSONField(default=dict, db_default={}, help_text="the house rules (core.care.house.Care)")
+    score_rules = models.JSONField(
+        default=dict, db_default={}, help_text="core.scoring.rules.ScoreRules; none if empty"
+    )
+    webhook_secret = models.CharField(max_length=80, blank=True, help_text="signs what is sent to other systems")
+    allowed_hosts = ArrayField(
+        models.CharField(max_length=253),
+        default=list,
+        blank=True,
+        help_text="names that may lead into the private network, set by whoever runs the installation",
     )
 
     def __str__(self) -> str:
@@ -98,3 +110,14 @@ class Installation(models.Model):
 
     def __str__(self) -> str:
         return f"clock ahead by {self.clock_ahead}"
+
+
+class WorkerSeen(models.Model):
+    """A worker that has told that it is alive; gone when it ends by itself."""
+
+    name = models.CharField(max_length=200, unique=True, help_text="host and process")
+    began_at = models.DateTimeField()
+    seen_at = models.DateTimeField(help_text="real time, not the clock's")
+
+    def __str__(self) -> str:
+        return self.name

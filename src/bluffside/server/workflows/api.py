@@ -4,7 +4,7 @@ from dataclasses import asdict, replace
 from datetime import datetime, timedelta
 from typing import Literal
 
-from django.db.models import Count, Q
+from django.db.models import Count, Func, Q
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from ninja import Path, Router, Schema
@@ -28,15 +28,18 @@ from bluffside.core.workflow.reading import Reading, read
 from bluffside.core.workflow.timeline import time_line
 from bluffside.server.events.stream import Cause
 from bluffside.server.people.api import Chosen, chosen, contact_of
-from bluffside.server.people.queries import account_facts, load_facts, member_facts
+from bluffside.server.people.queries import account_facts, member_facts
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
-from bluffside.server.workflows import enrolling, writing
-from bluffside.server.workflows.carried_out import OFFERED, all_checks
-from bluffside.server.workflows.models import Decision, Enrolment, Workflow
+from bluffside.server.practice.models import Account as AccountRow
+from bluffside.server.workflows import enrolling, inside, writing
+from bluffside.server.workflows.facts import load_facts
+from bluffside.server.workflows.models import Enrolment, Turn, Workflow
 from bluffside.server.workflows.story import story_of
 
 router = Router(tags=["workflows"], auth=InAccount())
+# Kinds that the page has editors for, and offers for new lines.
+OFFERED = ("text", "email", "wait", "wait_for_reply", "choose", "tag", "untag", "note", "call", "to_do", "end")
 
 
 class WorkflowRow(Schema):
@@ -92,7 +95,7 @@ class MergeFieldOut(Schema):
 
 
 class Catalogue(Schema):
-    """Every kind of step there is; `offered` for new lines are those this server carries out and the page can edit."""
+    """Every kind of step there is; `offered` for new lines are those the page can edit."""
 
     kinds: list[CatalogueKind]
     offered: list[str]
@@ -264,8 +267,8 @@ def _start(request: AccountRequest, given: datetime | None) -> datetime:
     return given if given.tzinfo else to_instant(given, request.account.zone)
 
 
-def _read(document: Document, joined: datetime, zone: str) -> Reading:
-    return replace(read(document, joined, zone), checks=all_checks(document, zone, clock.now()))
+def _read(account: AccountRow, document: Document, joined: datetime, own: Workflow | None = None) -> Reading:
+    return replace(read(document, joined, account.zone), checks=writing.all_checks(account, document, own))
 
 
 def _local(request: AccountRequest, at: datetime) -> str:
@@ -320,7 +323,7 @@ def list_workflows(request: AccountRequest, account: Path[str]) -> list[Workflow
     )
     found = []
     for row in rows:
-        reading = _read(writing.draft_of(row), now, request.account.zone)
+        reading = _read(request.account, writing.draft_of(row), now, row)
         found.append(
             WorkflowRow(
                 id=row.id,
@@ -362,10 +365,8 @@ def workflow_from_file(request: AccountRequest, account: Path[str], file: FileIn
 def read_aloud(request: AccountRequest, account: Path[str], reading: ReadIn) -> ReadOut:
     """The document's sentences, times, counts and checks, as if joining at `start` (local) in the account's zone."""
     start = _start(request, reading.start)
-    zone = request.account.zone
-    return ReadOut(
-        start=to_local(start, zone).isoformat(timespec="minutes"), reading=_read(reading.document, start, zone)
-    )
+    local = to_local(start, request.account.zone).isoformat(timespec="minutes")
+    return ReadOut(start=local, reading=_read(request.account, reading.document, start))
 
 
 @router.post("preview", response=PreviewOut)
@@ -416,7 +417,7 @@ def workflow_file(request: AccountRequest, account: Path[str], workflow_id: int,
 def _facts(request: AccountRequest, contact_id: int | None, invented: Invented) -> Facts:
     if contact_id is not None:
         contact_of(request, contact_id)
-        return load_facts([contact_id])[contact_id]
+        return load_facts(request.account, [contact_id])[contact_id]
     own: Account = account_facts(request.account)
     contact = Contact(
         first_name=invented.first_name,
@@ -478,7 +479,7 @@ def publish_plan(request: AccountRequest, account: Path[str], workflow_id: int) 
     """What publishing would do."""
     workflow = _of(request, workflow_id)
     document = writing.draft_of(workflow)
-    checks = all_checks(document, request.account.zone, clock.now())
+    checks = writing.all_checks(request.account, document, workflow)
     return PublishPlan(
         revision=workflow.revision,
         version=(workflow.published.number if workflow.published else 0) + 1,
@@ -545,7 +546,13 @@ def enrol(request: AccountRequest, account: Path[str], workflow_id: int, given: 
     plan = _plan(workflow, contact_ids)
     if plan.problem:
         raise HttpError(409, plan.problem)
-    enrolling.enrol(workflow, contact_ids, f"by hand, by {request.person.name}", Cause(actor=request.person))
+    enrolling.enrol(
+        workflow,
+        contact_ids,
+        f"by hand, by {request.person.name}",
+        Cause(actor=request.person),
+        by=request.person.name,
+    )
     return plan
 
 
@@ -575,12 +582,8 @@ def watch(request: AccountRequest, account: Path[str], workflow_id: int, step: s
     workflow = _of(request, workflow_id)
     enrolments = workflow.enrolments
     here = dict(enrolments.filter(ended_at=None).exclude(place="").values_list("place").annotate(count=Count("id")))
-    passed = dict(
-        Decision.objects.filter(enrolment__workflow=workflow)
-        .exclude(step="")
-        .values_list("step")
-        .annotate(count=Count("enrolment", distinct=True))
-    )
+    been_at = Turn.objects.filter(enrolment__in=enrolments.all()).annotate(step=Func("steps", function="unnest"))
+    passed = dict(been_at.values_list("step").annotate(count=Count("enrolment", distinct=True)))
     rows = enrolments.select_related("contact", "workflow", "version").order_by("-joined_at", "-id")
     if step:
         rows = rows.filter(place=step, ended_at=None)
@@ -605,14 +608,14 @@ def _enrolment(request: AccountRequest, enrolment_id: int) -> Enrolment:
 @router.post("enrolments/{int:enrolment_id}/take-out", response={204: None})
 def take_out(request: AccountRequest, account: Path[str], enrolment_id: int, given: Why) -> tuple[int, None]:
     require(request, "people")
-    enrolling.take_out(_enrolment(request, enrolment_id), given.why, request.person)
+    inside.take_out(_enrolment(request, enrolment_id), given.why, request.person)
     return 204, None
 
 
 @router.post("enrolments/{int:enrolment_id}/retry", response={204: None})
 def retry(request: AccountRequest, account: Path[str], enrolment_id: int) -> tuple[int, None]:
     require(request, "workflows")
-    enrolling.retry(_enrolment(request, enrolment_id))
+    inside.retry(request.account, [_enrolment(request, enrolment_id).id])
     return 204, None
 
 

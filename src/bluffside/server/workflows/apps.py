@@ -6,8 +6,12 @@ class WorkflowsConfig(AppConfig):
     label = "workflows"
 
     def ready(self) -> None:
+        """What hears of events, in this order: the score first, so that the others see what was earned; newcomers
+        last, so that they do not hear what brought them."""
         from bluffside.server.events.stream import subscribe
-        from bluffside.server.workflows import enrolling
+        from bluffside.server.workflows import dated, enrolling, inside, scoring
 
-        subscribe("tag.added", enrolling.start_on_events)
-        subscribe("reply.received", enrolling.pass_on_replies)
+        subscribe(scoring.earn)
+        subscribe(inside.tell_inside)
+        subscribe(dated.look_again)
+        subscribe(enrolling.start_on_events)

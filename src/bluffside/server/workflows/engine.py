@@ -1,248 +1,220 @@
-"""The engine's batches: due enrolments are advanced by the core, and its decisions carried out.
+"""The engine's batches: due enrolments of an account are advanced by the core, and its decisions carried out.
 
-One batch is one transaction: rows are claimed with SKIP LOCKED, so that any number of workers share the
-work; facts are loaded for all of them at once; each is advanced by the pure core; states, messages,
-tags, tasks, events and reasons are written with one statement a kind; then all of it commits, or none.
-An enrolment that raises is set aside with its reason, and the others go on.
+One batch is one transaction: enrolments and the contacts they are about are claimed with SKIP LOCKED, so that any
+number of workers share the work and no two decide about one person at a time; facts are loaded for all of them at
+once; each is advanced by the pure core; what came of it is written with one statement a kind (carrying_out.py); then
+all of it commits, or none. An enrolment that raises is set aside with its reason, and the others go on. Where the
+database refuses the batch, its enrolments are gone through one by one, and the one it refuses is set aside.
 """
 
 import json
 import logging
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
-from functools import lru_cache
-from itertools import zip_longest
+from typing import Any
 
-from django.db import connection, transaction
+from django.db import transaction
 
+from bluffside.core.care.limits import Waiting, turn_order
+from bluffside.core.conditions import Need
 from bluffside.core.engine.advance import advance
-from bluffside.core.engine.effects import AddNote, AddTag, Effect, MakeTask, RemoveTag, SendMessage
-from bluffside.core.engine.signals import Joined, Removed, Replied, TimeReached
+from bluffside.core.engine.effects import Effect
+from bluffside.core.engine.signals import Happened, Joined, Removed, Replied, TimeReached
 from bluffside.core.engine.signals import Signal as CoreSignal
 from bluffside.core.engine.state import State
 from bluffside.core.engine.turn import Reason
+from bluffside.core.events import Event as CoreEvent
 from bluffside.core.facts import Facts
-from bluffside.core.workflow.program import Program, compile_workflow
-from bluffside.server.diary import services as diary
-from bluffside.server.diary.models import Task
-from bluffside.server.events.stream import Cause, Happened, record
-from bluffside.server.messaging import services as messaging
-from bluffside.server.messaging.models import Message
-from bluffside.server.people.queries import load_facts
-from bluffside.server.people.services import add_tags, remove_tags
+from bluffside.core.steps.speaking import Speaking
+from bluffside.core.workflow.program import Program
+from bluffside.server import sql
+from bluffside.server.events.stream import Cause, core_event
+from bluffside.server.people.changes import Changed
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account
-from bluffside.server.workflows.enrolling import published_document
-from bluffside.server.workflows.models import Decision, Enrolment, Signal
+from bluffside.server.workflows.carrying_out import carry_out
+from bluffside.server.workflows.facts import load_facts
+from bluffside.server.workflows.versions import program_of
 
-BATCH = 500
+BATCH = 1_000
 log = logging.getLogger("bluffside.engine")
 
-
-@lru_cache(maxsize=500)
-def program_of(version_id: int) -> Program:
-    """A version never changes, so its program is kept."""
-    return compile_workflow(published_document(version_id))
+CLAIM = """
+SELECT e.id, e.workflow_id, w.name, e.version_id, e.contact_id, c.responsible_id, e.why, e.about::text, e.begun,
+       e.due_at, e.joined_at, e.place, e.arrived_at, e.until, e.listens, e.round, e.ended, e.by, e.depth, e.rest::text
+  FROM workflows_enrolment e
+  JOIN people_contact c ON c.id = e.contact_id
+  JOIN workflows_workflow w ON w.id = e.workflow_id
+ WHERE e.account_id = %s AND e.due_at <= %s {narrow}
+ ORDER BY e.due_at, e.id
+ LIMIT %s
+   FOR UPDATE OF e SKIP LOCKED
+   FOR NO KEY UPDATE OF c SKIP LOCKED
+"""
 
 
 @dataclass(slots=True)
 class Advanced:
     """One enrolment with all that this batch decided about it."""
 
-    row: Enrolment
+    id: int
+    workflow_id: int
+    workflow: str
+    version_id: int
+    contact_id: int
+    responsible_id: int | None
+    why: str
+    about: dict[str, str]
+    begun: bool
+    due_at: datetime
     state: State
-    facts: Facts
     effects: list[Effect] = field(default_factory=list)
+    events: list[CoreEvent] = field(default_factory=list)
     reasons: list[Reason] = field(default_factory=list)
+    was_ended: bool = False
 
     @property
     def cause(self) -> Cause:
-        return Cause(enrolment_id=self.row.id, depth=self.row.depth)
+        return Cause(enrolment_id=self.id, depth=self.state.depth + 1)
 
     def key(self, effect: Effect) -> str:
         """What is done once: of this enrolment, this step, this round."""
-        return f"e{self.row.id}:{effect.step}:{effect.round}"
+        return f"e{self.id}:{effect.step}:{effect.round}"
 
-    def advance(self, program: Program, signal: CoreSignal, now: datetime) -> None:
-        outcome = advance(program, self.state, self.facts, signal, now)
+    def advance(self, program: Program, facts: Facts, signal: CoreSignal, now: datetime) -> Facts:
+        outcome = advance(program, self.state, facts, signal, now)
         self.state = outcome.state
-        self.effects += outcome.effects
         self.reasons += outcome.reasons
-        self.facts = outcome.facts
+        for effect in outcome.effects:
+            self.effects.append(effect)
+            if event := effect.event(facts, now):
+                self.events.append(event)
+            if len(outcome.effects) > 1:
+                facts = effect.changes(facts, now)
+        return outcome.facts
+
+
+@dataclass(frozen=True, slots=True)
+class Batch:
+    """What a batch decided. `changed`: the contacts as they were and as they are now."""
+
+    account: Account
+    now: datetime
+    done: Sequence[Advanced]
+    changed: Sequence[Changed]
+
+
+def advance_batch(account: Account, limit: int = BATCH) -> int:
+    """Advances the account's enrolments that have been due longest; answers how many were looked at."""
+    try:
+        return _batch(account, limit)
+    except Exception:
+        log.exception("a batch is gone through one by one", extra={"account": account.slug})
+    due = "SELECT id FROM workflows_enrolment WHERE account_id = %s AND due_at <= %s ORDER BY due_at, id LIMIT %s"
+    ids = [row[0] for row in sql.rows(due, [account.id, clock.now(), limit])]
+    for id in ids:
+        try:
+            _batch(account, 1, id)
+        except Exception as error:
+            _set_aside(account, {id: error})
+    return len(ids)
 
 
 @transaction.atomic
-def advance_batch(limit: int = BATCH) -> int:
-    """Advances the enrolments that have been due longest; answers how many were looked at."""
+def _batch(account: Account, limit: int, only: int | None = None) -> int:
     now = clock.now()
-    due = Enrolment.objects.filter(due_at__lte=now).order_by("due_at", "id")
-    rows = list(
-        due.select_for_update(skip_locked=True, of=("self",)).select_related(
-            "account__responsible", "contact", "workflow"
-        )[:limit]
-    )
-    if not rows:
+    narrow = "AND e.id = %s" if only else ""
+    parameters = [account.id, now, *([only] if only else []), limit]
+    ones = [_claimed(row) for row in sql.rows(CLAIM.format(narrow=narrow), parameters)]
+    if not ones:
         return 0
-    facts = load_facts(row.contact_id for row in rows)
-    signals: dict[int, list[Signal]] = defaultdict(list)
-    for signal in Signal.objects.filter(enrolment__in=rows).order_by("event_id"):
-        signals[signal.enrolment_id].append(signal)
-    done = []
-    for row in rows:
-        one = Advanced(row, _state(row), facts[row.contact_id])
+    needs: frozenset[Need] = frozenset().union(*(program_of(one).needs for one in {o.version_id for o in ones}))
+    known = load_facts(account, [one.contact_id for one in ones], needs, now)
+    before = dict(known)
+    signals = _signals([one.id for one in ones])
+    done, faults = [], {}
+    for one in sorted(ones, key=_in_fair_order):
         try:
-            _play(one, signals[row.id], now)
+            known[one.contact_id] = _play(one, known[one.contact_id], signals.get(one.id, ()), now)
         except Exception as error:
-            log.exception("enrolment %s of account %s set aside", row.id, row.account.slug)
-            _set_aside(row, error)
+            log.exception("an enrolment is set aside", extra={"account": account.slug, "enrolment": one.id})
+            faults[one.id] = error
         else:
             done.append(one)
-    _write(done, now)
-    Signal.objects.filter(id__in=[s.id for one in done for s in signals[one.row.id]]).delete()
-    return len(rows)
+    changed = [Changed(id, before[id].contact, facts.contact) for id, facts in known.items() if facts is not before[id]]
+    carry_out(Batch(account, now, done, changed), known)
+    played = [one.id for one in done if one.id in signals]
+    if played:
+        sql.execute("DELETE FROM workflows_signal WHERE enrolment_id = ANY(%s)", [played])
+    _set_aside(account, faults)
+    return len(ones)
 
 
-def _state(row: Enrolment) -> State:
-    at = (row.joined_at, row.place, row.arrived_at, row.until, row.listens, row.round, row.ended)
-    return State(*at, depth=row.depth).with_rest(row.rest)
+def _claimed(row: tuple[Any, ...]) -> Advanced:
+    *own, about, begun, due_at = row[:10]
+    joined, place, arrived, until, listens, round, ended, by, depth, rest = row[10:]
+    state = State(joined, place, arrived, until, listens, round, ended, by=by, depth=depth)
+    if rest != "{}":
+        state = state.with_rest(json.loads(rest))
+    id, workflow_id, workflow, version_id, contact_id, responsible_id, why = own
+    return Advanced(
+        id, workflow_id, workflow, version_id, contact_id, responsible_id, why, json.loads(about), begun, due_at, state,
+        was_ended=bool(ended),
+    )  # fmt: skip
 
 
-def _play(one: Advanced, signals: Sequence[Signal], now: datetime) -> None:
-    """What has reached the enrolment, in the order it happened."""
-    program = program_of(one.row.version_id)
-    if not one.row.begun:
-        one.advance(program, Joined(one.row.why), now)
-    for signal in signals:
-        while one.state.until and one.state.until <= signal.at:
-            one.advance(program, TimeReached(), now)
-        one.advance(program, _core_signal(signal), now)
+def _in_fair_order(one: Advanced) -> tuple[datetime, tuple[int, datetime, str]]:
+    """What is due first comes first; of what is due together, whose message waits, by the rule of care.limits."""
+    node = program_of(one.version_id).nodes.get(one.state.place)
+    purpose = node.step.purpose if node and isinstance(node.step, Speaking) else "service"
+    first = one.state.arrived or one.state.joined
+    return one.due_at, turn_order(Waiting(purpose, first, f"{one.id:020}"))
+
+
+def _signals(ids: Sequence[int]) -> Mapping[int, list[tuple[str, str, dict[str, Any], datetime]]]:
+    """What has reached each enrolment, in the order it happened: kind, kind of event, data, instant."""
+    found: dict[int, list[tuple[str, str, dict[str, Any], datetime]]] = defaultdict(list)
+    query = "SELECT enrolment_id, kind, event_kind, data::text, at FROM workflows_signal"
+    for id, kind, event_kind, data, at in sql.rows(f"{query} WHERE enrolment_id = ANY(%s) ORDER BY event_id", [ids]):
+        found[id].append((kind, event_kind, json.loads(data), at))
+    return found
+
+
+def _play(
+    one: Advanced, facts: Facts, signals: Sequence[tuple[str, str, dict[str, Any], datetime]], now: datetime
+) -> Facts:
+    """What has reached the enrolment, in the order it happened; the facts as they are after it."""
+    program = program_of(one.version_id)
+    if not one.begun:
+        facts = one.advance(program, facts, Joined(one.why, one.about), now)
+    for kind, event_kind, data, at in signals:
+        while one.state.until and one.state.until <= at:
+            facts = one.advance(program, facts, TimeReached(), now)
+        facts = one.advance(program, facts, _core_signal(kind, event_kind, data, at), now)
     while one.state.until and one.state.until <= now:
-        one.advance(program, TimeReached(), now)
+        facts = one.advance(program, facts, TimeReached(), now)
+    return facts
 
 
-def _core_signal(signal: Signal) -> CoreSignal:
-    if signal.kind == "removed":
-        return Removed(signal.text)
-    return Replied(signal.text, "text" if signal.channel == "text" else "email")
+def _core_signal(kind: str, event_kind: str, data: dict[str, Any], at: datetime) -> CoreSignal:
+    if kind == "removed":
+        return Removed(data["why"])
+    if kind == "reply":
+        channel = "text" if data["channel"] == "text" else "email"
+        return Replied(data["text"], channel, data.get("message", ""))  # type: ignore[arg-type]
+    return Happened(core_event(event_kind, at, data, data.get("by", "")))
 
 
-def _set_aside(row: Enrolment, error: Exception) -> None:
-    row.fault = f"{type(error).__name__}: {error}"[:2_000]
-    row.due_at = None
-    row.save(update_fields=["fault", "due_at"])
-
-
-def _write(done: Sequence[Advanced], now: datetime) -> None:
-    _write_states(done, now)
-    Decision.objects.bulk_create(
-        [
-            Decision(enrolment=one.row, step=reason.step, sentence=reason.sentence, values=dict(reason.values), at=now)
-            for one in done
-            for reason in one.reasons
-        ],
-        batch_size=2_000,
-    )
-    messaging.queue(
-        [_message(one, effect, now) for one in done for effect in one.effects if isinstance(effect, SendMessage)]
-    )
-    by_account: dict[Account, list[Advanced]] = defaultdict(list)
-    for one in done:
-        by_account[one.row.account].append(one)
-    for account, ones in by_account.items():
-        _write_for(account, ones, now)
-
-
-def _write_for(account: Account, ones: Sequence[Advanced], now: datetime) -> None:
-    """Tags, tasks and events of one account."""
-    effects = [(one, effect) for one in ones for effect in one.effects]
-    _write_tags(account, ones)
-    tasks = [(one, _task(one, e, now)) for one, e in effects if isinstance(e, MakeTask)]
-    diary.make(account, [task for _, task in tasks], {task.key: one.cause for one, task in tasks})
-    notes = [
-        Happened("note.added", one.row.contact_id, {"text": e.text}, one.cause)
-        for one, e in effects
-        if isinstance(e, AddNote)
-    ]
-    ended = [
-        Happened(
-            "enrolment.ended",
-            one.row.contact_id,
-            {"workflow": one.row.workflow_id, "name": one.row.workflow.name, "why": one.state.ended},
-            one.cause,
+def _set_aside(account: Account, faults: Mapping[int, Exception]) -> None:
+    if faults:
+        sql.execute(
+            "UPDATE workflows_enrolment e SET fault = u.fault, due_at = NULL FROM unnest(%s::bigint[], %s::text[])"
+            " AS u (id, fault) WHERE e.id = u.id AND e.account_id = %s",
+            [list(faults), [_words(error) for error in faults.values()], account.id],
         )
-        for one in ones
-        if one.state.ended and not one.row.ended
-    ]
-    record(account, [*notes, *ended])
 
 
-def _write_tags(account: Account, ones: Sequence[Advanced]) -> None:
-    """In the order each enrolment decided: first everyone's first change of a tag, then everyone's second."""
-    changes = [[(one, e) for e in one.effects if isinstance(e, AddTag | RemoveTag)] for one in ones]
-    for turn in zip_longest(*changes):
-        given = [change for change in turn if change]
-        add_tags(account, [(one.row.contact_id, e.tag, one.cause) for one, e in given if isinstance(e, AddTag)])
-        remove_tags(account, [(one.row.contact_id, e.tag, one.cause) for one, e in given if isinstance(e, RemoveTag)])
-
-
-def _message(one: Advanced, effect: SendMessage, now: datetime) -> Message:
-    return Message(
-        account=one.row.account,
-        contact_id=one.row.contact_id,
-        key=one.key(effect),
-        channel=effect.channel,
-        address=one.facts.contact.address(effect.channel),
-        name=effect.name,
-        subject=effect.subject[:500],
-        body=effect.body,
-        enrolment_id=one.row.id,
-        step=effect.step,
-        next_try_at=now,
-        queued_at=now,
-    )
-
-
-def _task(one: Advanced, effect: MakeTask, now: datetime) -> Task:
-    return Task(
-        account=one.row.account,
-        contact_id=one.row.contact_id,
-        key=one.key(effect),
-        kind=effect.task,
-        title=effect.title[:300],
-        say=effect.say,
-        assigned_id=one.row.contact.responsible_id or one.row.account.responsible_id,
-        enrolment_id=one.row.id,
-        attempts=effect.attempts,
-        due_at=now,
-        made_at=now,
-    )
-
-
-def _write_states(done: Sequence[Advanced], now: datetime) -> None:
-    """One statement for all rows of the batch."""
-    states = [(one.row.id, one.state) for one in done]
-    with connection.cursor() as cursor:
-        cursor.execute(
-            """
-            UPDATE workflows_enrolment AS e
-               SET begun = true, place = s.place, arrived_at = s.arrived, until = s.until, due_at = s.until,
-                   listens = s.listens, round = s.round, ended = s.ended, rest = s.rest::jsonb,
-                   ended_at = CASE WHEN s.ended <> '' THEN coalesce(e.ended_at, %s) END
-              FROM unnest(%s::bigint[], %s::text[], %s::timestamptz[], %s::timestamptz[], %s::boolean[], %s::int[],
-                          %s::text[], %s::text[]) AS s (id, place, arrived, until, listens, round, ended, rest)
-             WHERE e.id = s.id
-            """,
-            [
-                now,
-                [id for id, _ in states],
-                [state.place for _, state in states],
-                [state.arrived for _, state in states],
-                [state.until for _, state in states],
-                [state.listens for _, state in states],
-                [state.round for _, state in states],
-                [state.ended[:200] for _, state in states],
-                [json.dumps(state.rest()) for _, state in states],
-            ],
-        )
+def _words(error: Exception) -> str:
+    return f"{type(error).__name__}: {error}".replace("\0", "")[:2_000]

@@ -1,30 +1,27 @@
-"""Who comes in: by hand, by events; and passing on to who is inside what reaches them."""
+"""Who comes in: by hand and by events."""
 
 from collections import Counter, defaultdict
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import datetime
-from functools import lru_cache
 
 from django.db import transaction
 
-from bluffside.core.conditions import Case
+from bluffside.core.conditions import Case, Need
 from bluffside.core.engine.state import DEEPEST
-from bluffside.core.events import SUBJECTS
-from bluffside.core.events import Event as CoreEvent
 from bluffside.core.triggers import Trigger
 from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.entering import Before, started_by, why_not
-from bluffside.core.workflow.files import parse_workflow
-from bluffside.server.events.models import Event
-from bluffside.server.events.stream import Cause, Happened, record
-from bluffside.server.people.queries import load_facts
+from bluffside.server import sql
+from bluffside.server.events.stream import Cause, Recorded, record_alike
 from bluffside.server.practice import clock
-from bluffside.server.practice.models import Person
+from bluffside.server.practice.models import Account
 from bluffside.server.wake import wake
-from bluffside.server.workflows.models import Enrolment, Signal, Start, Version, Workflow
+from bluffside.server.workflows.facts import load_facts
+from bluffside.server.workflows.models import Start, Workflow
+from bluffside.server.workflows.versions import program_of, published_document
 
-BATCH = 2_000
+BATCH = 5_000  # whose facts are held at a time
+NOTHING: Mapping[str, str] = {}
 
 
 class CannotEnrol(ValueError):
@@ -40,154 +37,131 @@ class Coming:
 
 
 def coming(workflow: Workflow, contact_ids: Sequence[int]) -> Coming:
-    """Applies the entry rules of the published version. Raises CannotEnrol."""
+    """Applies the entry rules of the published version to contacts of the account. Raises CannotEnrol."""
     document = document_of(workflow)
     if not workflow.open:
         raise CannotEnrol("It is closed to newcomers.")
-    wanted = list(dict.fromkeys(contact_ids))
-    last: dict[int, datetime | None] = {}
-    rows = Enrolment.objects.filter(workflow=workflow, contact_id__in=wanted).values_list("contact_id", "ended_at")
-    for contact_id, ended_at in rows:
-        known = last.get(contact_id, ended_at)
-        last[contact_id] = None if known is None or ended_at is None else max(known, ended_at)
-    now, entry = clock.now(), document.entry
-    facts = load_facts(wanted) if entry.who or last else {}
-    joining, left_out = [], Counter[str]()
-    for contact_id in wanted:
-        before = Before(last[contact_id]) if contact_id in last else None
-        if before is None and entry.who is None:
-            joining.append(contact_id)
+    entry, now = document.entry, clock.now()
+    before = _before(workflow, contact_ids)
+    joining: list[int] = []
+    left_out = Counter[str]()
+    for some in sql.chunks(list(dict.fromkeys(contact_ids)), BATCH):
+        if entry.who is None and not before:
+            joining += some
             continue
-        refused = why_not(entry, Case(facts[contact_id], now), before)
-        if refused:
-            left_out[refused] += 1
-        else:
-            joining.append(contact_id)
+        looked_at = [id for id in some if entry.who or id in before]
+        facts = load_facts(workflow.account, looked_at, _needs(workflow), now) if looked_at else {}
+        for id in some:
+            refused = ""
+            if id in facts:
+                refused = why_not(entry, Case(facts[id], now), before.get(id))
+            elif entry.who:
+                refused = "not in this account"
+            if refused:
+                left_out[refused] += 1
+            else:
+                joining.append(id)
     return Coming(joining, left_out)
 
 
+def _needs(workflow: Workflow) -> frozenset[Need]:
+    entry = document_of(workflow).entry
+    return entry.who.all_needs() if entry.who else frozenset()
+
+
+def _before(workflow: Workflow, contact_ids: Sequence[int]) -> dict[int, Before]:
+    """The last enrolment of those who were in the workflow before."""
+    rows = sql.rows(
+        """
+        SELECT contact_id, max(ended_at), bool_or(ended_at IS NULL) FROM workflows_enrolment
+         WHERE workflow_id = %s AND contact_id = ANY(%s) GROUP BY contact_id
+        """,
+        [workflow.id, list(contact_ids)],
+    )
+    return {contact_id: Before(None if inside else ended) for contact_id, ended, inside in rows}
+
+
 @transaction.atomic
-def enrol(workflow: Workflow, contact_ids: Sequence[int], why: str, cause: Cause) -> Coming:
-    """Brings contacts in, as far as the entry rules let them. Raises CannotEnrol."""
+def enrol(
+    workflow: Workflow,
+    contact_ids: Sequence[int],
+    why: str,
+    cause: Cause,
+    about: Mapping[str, str] = NOTHING,
+    by: str = "",
+) -> Coming:
+    """Brings contacts in, as far as the entry rules let them. Raises CannotEnrol.
+
+    Two that come at the same instant: the constraint lets one in, the other is as if it came second.
+    """
     found = coming(workflow, contact_ids)
     now = clock.now()
-    rows = [
-        Enrolment(
-            account_id=workflow.account_id,
-            workflow=workflow,
-            version=workflow.published,
-            contact_id=contact_id,
-            why=why[:200],
-            depth=cause.depth + 1,
-            joined_at=now,
-            due_at=now,
-        )
-        for contact_id in found.contact_ids
-    ]
-    # Two that come at the same instant: the constraint lets one in, the other is as if it came second.
-    Enrolment.objects.bulk_create(rows, ignore_conflicts=True, batch_size=BATCH)
-    if rows:
+    came = sql.rows(
+        """
+        INSERT INTO workflows_enrolment
+               (account_id, workflow_id, version_id, contact_id, why, about, by, depth, joined_at, due_at)
+        SELECT c.account_id, %s, %s, c.id, %s, %s::jsonb, %s, %s, %s, %s
+          FROM unnest(%s::bigint[]) AS u (id) JOIN people_contact c ON c.id = u.id AND c.account_id = %s
+        ON CONFLICT DO NOTHING
+        RETURNING contact_id
+        """,
+        [workflow.id, workflow.published_id, why[:200], sql.to_json(dict(about)), by[:120], cause.depth, now, now,
+         found.contact_ids, workflow.account_id],
+    )  # fmt: skip
+    joined = [row[0] for row in came]
+    if joined:
+        data = {"workflow": workflow.id, "name": workflow.name, "why": why}
+        record_alike(workflow.account, "enrolment.started", joined, data, cause)
         wake("advance")
-    data = {"workflow": workflow.id, "name": workflow.name, "why": why}
-    record(workflow.account, [Happened("enrolment.started", row.contact_id, data, cause) for row in rows])
-    return found
+    return Coming(joined, found.left_out)
 
 
-def start_on_events(events: Sequence[Event]) -> None:
-    """Subscriber: enrols the contacts of events that published workflows start on. Events of one kind."""
-    subject_key = SUBJECTS.get(events[0].kind, "")
-    subjects = {str(event.data.get(subject_key, "")) for event in events}
-    candidates: dict[tuple[int, str], list[Workflow]] = defaultdict(list)
-    rows = Start.objects.filter(
-        account_id__in={event.account_id for event in events},
-        event_kind=events[0].kind,
-        subject__in={*subjects, ""},
-        workflow__open=True,
-    )
-    for start in rows.select_related("workflow__account", "workflow__published"):
-        candidates[start.account_id, start.subject].append(start.workflow)
+def start_on_events(account: Account, events: Sequence[Recorded]) -> None:
+    """Subscriber: enrols the contacts of events that published workflows start on."""
+    by_kind: dict[str, list[Recorded]] = defaultdict(list)
+    for event in events:
+        if event.contact_id is not None and event.depth <= DEEPEST:
+            by_kind[event.kind].append(event)
+    for kind, of_kind in by_kind.items():
+        _start(account, kind, of_kind)
+
+
+def _start(account: Account, kind: str, events: Sequence[Recorded]) -> None:
+    subjects = {event.as_core().subject for event in events}
+    rows = Start.objects.filter(account=account, event_kind=kind, subject__in={*subjects, ""}, workflow__open=True)
+    candidates: dict[str, list[Workflow]] = defaultdict(list)
+    for start in rows.select_related("workflow__published"):
+        start.workflow.account = account
+        candidates[start.subject].append(start.workflow)
     if not candidates:
         return
-    facts = load_facts(event.contact_id for event in events if event.contact_id)
-    groups: dict[tuple[int, str, Cause], list[int]] = defaultdict(list)
-    workflows: dict[int, Workflow] = {}
+    ways = {one for some in candidates.values() for one in some}
+    needs: frozenset[Need] = frozenset().union(*(program_of(one.published_id or 0).needs for one in ways))
+    facts = load_facts(account, {event.contact_id or 0 for event in events}, needs, clock.now())
+    groups: dict[tuple[int, str, Cause, tuple[tuple[str, str], ...], str], list[int]] = defaultdict(list)
     for event in events:
-        if event.contact_id not in facts or event.depth >= DEEPEST:
+        if event.contact_id not in facts:
             continue
-        by = event.actor.name if event.actor else ""
-        core_event, case = CoreEvent(event.kind, event.at, event.data, by), Case(facts[event.contact_id], event.at)
-        fitting = candidates[event.account_id, core_event.subject] if core_event.subject else []
-        for workflow in {one.id: one for one in (*fitting, *candidates[event.account_id, ""])}.values():
-            trigger = started_by(document_of(workflow), core_event, case)
-            if trigger:
-                workflows[workflow.id] = workflow
-                cause = Cause(event.actor, event.enrolment_id, event.depth)
-                groups[workflow.id, _why(trigger, core_event), cause].append(event.contact_id)
-    for (workflow_id, why, cause), contact_ids in groups.items():
-        enrol(workflows[workflow_id], contact_ids, why, cause)
+        core_event, case = event.as_core(), Case(facts[event.contact_id], event.at)
+        fitting = candidates[core_event.subject] if core_event.subject else []
+        for workflow in {one.id: one for one in (*fitting, *candidates[""])}.values():
+            if kind == "workflow.handed_over" and event.data["workflow"] != workflow.name:
+                continue
+            if trigger := started_by(document_of(workflow), core_event, case):
+                about = tuple(trigger.about(core_event).items())
+                cause = Cause(None, event.enrolment_id, event.depth)
+                groups[workflow.id, _why(trigger, event), cause, about, event.by].append(event.contact_id)
+    workflows = {one.id: one for one in ways}
+    for (workflow_id, why, cause, about, by), contact_ids in groups.items():
+        enrol(workflows[workflow_id], contact_ids, why, cause, dict(about), by)
 
 
 def document_of(workflow: Workflow) -> Document:
     """The published document. Raises CannotEnrol when there is none."""
-    if workflow.published is None:
+    if workflow.published_id is None:
         raise CannotEnrol("It is not published yet.")
-    return published_document(workflow.published.id)
+    return published_document(workflow.published_id)
 
 
-@lru_cache(maxsize=500)
-def published_document(version_id: int) -> Document:
-    """A version never changes, so its document is kept."""
-    return parse_workflow(Version.objects.get(id=version_id).document)
-
-
-def _why(trigger: Trigger, event: CoreEvent) -> str:
+def _why(trigger: Trigger, event: Recorded) -> str:
     return f"tagged “{event.data['tag']}”" if event.kind == "tag.added" else trigger.describe()
-
-
-def pass_on_replies(events: Sequence[Event]) -> None:
-    """Subscriber: lets the contact's running enrolments hear a reply."""
-    inside: dict[int, list[int]] = defaultdict(list)
-    rows = Enrolment.objects.filter(contact_id__in=[event.contact_id for event in events], ended_at=None)
-    for enrolment_id, contact_id in rows.values_list("id", "contact_id"):
-        inside[contact_id].append(enrolment_id)
-    _send(
-        [
-            Signal(
-                enrolment_id=enrolment_id,
-                event_id=event.id,
-                kind="reply",
-                text=event.data["text"],
-                channel=event.data["channel"],
-                at=event.at,
-            )
-            for event in events
-            for enrolment_id in inside[event.contact_id or 0]
-        ]
-    )
-
-
-@transaction.atomic
-def take_out(enrolment: Enrolment, why: str, by: Person) -> None:
-    """A person takes a contact out; nothing more happens in this enrolment."""
-    why = why.strip()[:180] or f"taken out by {by.name}"
-    data = {"workflow": enrolment.workflow_id, "name": enrolment.workflow.name, "why": why}
-    cause = Cause(actor=by, enrolment_id=enrolment.id)
-    event = record(enrolment.account, [Happened("enrolment.taken_out", enrolment.contact_id, data, cause)])[0]
-    _send([Signal(enrolment=enrolment, event_id=event.id, kind="removed", text=why, at=event.at)])
-
-
-def _send(signals: list[Signal]) -> None:
-    if not signals:
-        return
-    Signal.objects.bulk_create(signals, ignore_conflicts=True)
-    # Waits for a batch that holds the row, and then makes it due again: the signal is not overlooked.
-    ids = [signal.enrolment_id for signal in signals]
-    Enrolment.objects.filter(id__in=ids, ended_at=None, fault="").update(due_at=clock.now())
-    wake("advance")
-
-
-def retry(enrolment: Enrolment) -> None:
-    """Lets an enrolment that was set aside be tried again."""
-    with transaction.atomic():
-        Enrolment.objects.filter(id=enrolment.id, ended_at=None).exclude(fault="").update(fault="", due_at=clock.now())
-        wake("advance")

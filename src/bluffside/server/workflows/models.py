@@ -1,5 +1,7 @@
-"""Workflows with their draft, published versions, enrolments and what reaches them, and the reasons."""
+"""Workflows with their draft, published versions, enrolments and what reaches them, and the reasons; what comes for
+contacts by the calendar alone."""
 
+from django.contrib.postgres.fields import ArrayField
 from django.db import models
 
 from bluffside.server.people.models import Contact
@@ -25,6 +27,7 @@ class Workflow(models.Model):
 class Version(models.Model):
     """A document as it was published. Never changed."""
 
+    account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
     workflow = models.ForeignKey(Workflow, models.CASCADE, related_name="versions")
     number = models.PositiveIntegerField()
     document = models.JSONField()
@@ -42,7 +45,7 @@ class Start(models.Model):
     """What the published version starts on: the index that events are matched through."""
 
     workflow = models.ForeignKey(Workflow, models.CASCADE, related_name="starts")
-    account = models.ForeignKey(Account, models.CASCADE, related_name="+")
+    account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
     event_kind = models.CharField(max_length=40)
     subject = models.CharField(max_length=120)
 
@@ -56,24 +59,28 @@ class Start(models.Model):
 class Enrolment(models.Model):
     """One contact in one workflow: the core's State as a row, and when a batch is to look at it."""
 
-    account = models.ForeignKey(Account, models.CASCADE, related_name="+")
-    workflow = models.ForeignKey(Workflow, models.CASCADE, related_name="enrolments")
-    version = models.ForeignKey(Version, models.CASCADE, related_name="+")
-    contact = models.ForeignKey(Contact, models.CASCADE, related_name="enrolments")
+    account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
+    workflow = models.ForeignKey(Workflow, models.CASCADE, related_name="enrolments", db_index=False)
+    version = models.ForeignKey(Version, models.CASCADE, related_name="+", db_index=False)
+    contact = models.ForeignKey(Contact, models.CASCADE, related_name="enrolments", db_index=False)
     why = models.CharField(max_length=200)
-    depth = models.PositiveSmallIntegerField(default=0)
+    about = models.JSONField(default=dict, db_default={}, help_text="what it is about when it begins: a deal, a form")
+    by = models.CharField(max_length=120, blank=True, db_default="", help_text="the member who caused it")
+    depth = models.PositiveSmallIntegerField(default=0, db_default=0)
     joined_at = models.DateTimeField()
-    begun = models.BooleanField(default=False, help_text="whether the core has been told that it joined")
-    place = models.CharField(max_length=40, blank=True)
+    begun = models.BooleanField(default=False, db_default=False, help_text="whether the core was told that it joined")
+    place = models.CharField(max_length=40, blank=True, db_default="")
     arrived_at = models.DateTimeField(null=True)
     until = models.DateTimeField(null=True)
-    listens = models.BooleanField(default=False)
-    round = models.PositiveIntegerField(default=1)
-    rest = models.JSONField(default=dict, help_text="what else the core keeps of its state (State.rest)")
-    ended = models.CharField(max_length=200, blank=True)
+    listens = models.BooleanField(default=False, db_default=False)
+    round = models.PositiveIntegerField(default=1, db_default=1)
+    rest = models.JSONField(default=dict, db_default={}, help_text="what else the core keeps (State.rest)")
+    ended = models.CharField(max_length=200, blank=True, db_default="")
     ended_at = models.DateTimeField(null=True)
     due_at = models.DateTimeField(null=True)
-    fault = models.TextField(blank=True, help_text="why it was set aside; nothing happens to it until retried")
+    fault = models.TextField(
+        blank=True, db_default="", help_text="why it was set aside; nothing happens to it until retried"
+    )
 
     class Meta:
         constraints = [
@@ -82,8 +89,12 @@ class Enrolment(models.Model):
             )
         ]
         indexes = [
-            models.Index(fields=["due_at", "id"], condition=models.Q(due_at__isnull=False), name="enrolment_due"),
+            models.Index(
+                fields=["account", "due_at", "id"], condition=models.Q(due_at__isnull=False), name="enrolment_due"
+            ),
             models.Index(fields=["contact"], name="enrolment_of_contact"),
+            models.Index(fields=["workflow", "-joined_at"], name="enrolment_newest"),
+            models.Index(fields=["account"], condition=~models.Q(fault=""), name="enrolment_set_aside"),
         ]
 
     def __str__(self) -> str:
@@ -93,11 +104,17 @@ class Enrolment(models.Model):
 class Signal(models.Model):
     """Something that has reached an enrolment and waits for its batch; gone once dealt with. One for an event."""
 
-    enrolment = models.ForeignKey(Enrolment, models.CASCADE, related_name="signals")
+    class Kind(models.TextChoices):
+        REPLY = "reply"
+        HAPPENED = "happened"
+        REMOVED = "removed"
+
+    account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
+    enrolment = models.ForeignKey(Enrolment, models.CASCADE, related_name="signals", db_index=False)
     event_id = models.BigIntegerField()
-    kind = models.CharField(max_length=10, choices=[("reply", "reply"), ("removed", "removed")])
-    text = models.TextField()
-    channel = models.CharField(max_length=5, blank=True)
+    kind = models.CharField(max_length=10, choices=Kind)
+    event_kind = models.CharField(max_length=40, blank=True)
+    data = models.JSONField(default=dict)
     at = models.DateTimeField()
 
     class Meta:
@@ -107,17 +124,71 @@ class Signal(models.Model):
         return f"{self.kind} for {self.enrolment_id}"
 
 
-class Decision(models.Model):
-    """A reason: one decision about one enrolment, with the values it was taken on."""
+class Turn(models.Model):
+    """The reasons of one turn of an enrolment: every decision, with the values it was taken on. Added, never changed;
+    the table is cut into months by `at`. `reasons` is a list of {step, sentence, values}; `steps` the lines it was at."""
 
-    enrolment = models.ForeignKey(Enrolment, models.CASCADE, related_name="decisions")
-    step = models.CharField(max_length=40, blank=True)
-    sentence = models.TextField()
-    values = models.JSONField()
+    account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False, db_constraint=False)
+    enrolment = models.ForeignKey(Enrolment, models.CASCADE, related_name="turns", db_index=False, db_constraint=False)
     at = models.DateTimeField()
+    steps = ArrayField(models.CharField(max_length=40))
+    reasons = models.JSONField()
 
     class Meta:
-        indexes = [models.Index(fields=["enrolment", "id"], name="decision_of_enrolment")]
+        indexes = [models.Index(fields=["enrolment", "at", "id"], name="turn_of_enrolment")]
 
     def __str__(self) -> str:
-        return self.sentence
+        return f"turn of {self.enrolment_id} at {self.at:%Y-%m-%d %H:%M}"
+
+
+class MemberTurn(models.Model):
+    """Whose turn it is where members take turns: how many things the team of these names was given."""
+
+    account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
+    team = models.CharField(max_length=2_000, help_text="their names, one a line")
+    given = models.PositiveIntegerField(default=0)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["account", "team"], name="turns_of_a_team")]
+
+    def __str__(self) -> str:
+        return self.team
+
+
+class Expected(models.Model):
+    """The next moment of a dated start for a contact: a birthday, two days before an appointment, a score that fades.
+
+    `at` is empty when it does not come again as things stand; `after` is the last moment that came, so that none comes
+    twice. A moment in the past is due, however long nobody looked.
+    """
+
+    account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
+    workflow = models.ForeignKey(Workflow, models.CASCADE, related_name="+", db_index=False)
+    trigger = models.CharField(max_length=16, help_text="a hash of the start as it is written")
+    contact = models.ForeignKey(Contact, models.CASCADE, related_name="+")
+    appointment = models.CharField(max_length=20, blank=True)
+    at = models.DateTimeField(null=True)
+    after = models.DateTimeField()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["workflow", "trigger", "contact", "appointment"], name="expected_once")
+        ]
+        indexes = [models.Index(fields=["account", "at"], name="expected_due")]
+
+    def __str__(self) -> str:
+        return f"{self.contact_id} at {self.at}"
+
+
+class DailyPass(models.Model):
+    """Going through an account's contacts once a day for its dated starts, in portions: `contact_id` is the last one
+    done, `began` when this pass began (empty: it is over), `covered` up to when all are known."""
+
+    account = models.OneToOneField(Account, models.CASCADE, related_name="+")
+    next_at = models.DateTimeField()
+    began = models.DateTimeField(null=True)
+    contact_id = models.BigIntegerField(default=0)
+    covered = models.DateTimeField()
+
+    def __str__(self) -> str:
+        return f"next at {self.next_at}"

@@ -5,10 +5,11 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, Literal
 
+from bluffside.core.terms import SEVERAL
 from bluffside.server.events.models import Event
 from bluffside.server.messaging.models import Message
 from bluffside.server.people.models import Contact
-from bluffside.server.workflows.models import Decision
+from bluffside.server.workflows.models import Turn
 
 Kind = Literal["event", "message", "reply", "reason"]
 LONGEST = 400
@@ -30,9 +31,10 @@ class Item:
 
 
 def _channel(data: dict[str, Any]) -> str:
-    return "texts" if data["channel"] == "text" else "email"
+    return str(SEVERAL.get(data["channel"], data["channel"]))
 
 
+TASKS = {"call": "Call", "to_do": "To-do", "letter": "Letter"}
 SENTENCES: dict[str, Callable[[dict[str, Any]], str]] = {
     "contact.added": lambda d: f"Added {d['how']}",
     "contact.changed": lambda d: (
@@ -44,19 +46,35 @@ SENTENCES: dict[str, Callable[[dict[str, Any]], str]] = {
     "consent.given": lambda d: f"Agreed to {_channel(d)}",
     "consent.withdrawn": lambda d: f"Opted out of {_channel(d)}; nothing more goes out there",
     "reply.received": lambda d: f"Replied by {d['channel']}",
-    "link.clicked": lambda d: f"Clicked a link in “{d['name']}”",
+    "field.changed": lambda d: f"“{d['field']}” is now {d['new'] or 'empty'}",
+    "list.joined": lambda d: f"On the list “{d['list']}”",
+    "list.left": lambda d: f"Off the list “{d['list']}”",
+    "form.sent": lambda d: f"Sent the form “{d['form']}”",
+    "lead.received": lambda d: f"Came as a lead from {d['source']}",
+    "message.bounced": lambda d: f"“{d['message']}” came back: {d['reason']}",
+    "deal.created": lambda d: f"Deal made on {d['pipeline']}, in “{d['stage']}”",
+    "stage.changed": lambda d: f"Deal moved from “{d['old']}” to “{d['stage']}”",
+    "deal.won": lambda d: f"Deal won on {d['pipeline']}",
+    "deal.lost": lambda d: f"Deal lost on {d['pipeline']}",
+    "score.changed": lambda d: f"Score from {d['old']:.0f} to {d['new']:.0f}",
+    "appointment.booked": lambda d: f"Booked: {d['type']}",
+    "appointment.moved": lambda d: f"Moved: {d['type']}",
+    "appointment.cancelled": lambda d: f"Cancelled: {d['type']}",
+    "appointment.missed": lambda d: f"Missed: {d['type']}",
+    "appointment.attended": lambda d: f"Kept: {d['type']}",
+    "webhook.answered": lambda d: f"Request to {d['url']} answered",
+    "webhook.failed": lambda d: f"Request to {d['url']} failed: {d['reason']}",
+    "link.clicked": lambda d: f"Clicked a link in “{d['message']}”" if d["message"] else "Clicked a link",
     "task.tried": lambda d: f"Call “{d['title']}”: no answer, try {d['tried']} of {d['of']}",
-    "task.done": lambda d: (
-        f"{'Call' if d['kind'] == 'call' else 'To-do'} “{d['title']}”: {d['outcome'].replace('_', ' ')}"
-    ),
+    "task.done": lambda d: f"{TASKS.get(d['kind'], 'Task')} “{d['title']}”: {d['outcome'].replace('_', ' ')}",
     "enrolment.started": lambda d: f"Came into “{d['name']}”: {d['why']}",
     "enrolment.ended": lambda d: f"Left “{d['name']}”: {d['why']}",
     "enrolment.taken_out": lambda d: f"Taken out of “{d['name']}”",
 }
 DETAILS: dict[str, Callable[[dict[str, Any]], str]] = {
     "note.added": lambda d: d["text"],
-    "consent.given": lambda d: d["evidence"],
-    "consent.withdrawn": lambda d: d["evidence"],
+    "consent.given": lambda d: d.get("evidence", ""),
+    "consent.withdrawn": lambda d: d.get("evidence", ""),
     "reply.received": lambda d: d["text"],
     "link.clicked": lambda d: d["url"],
     "task.tried": lambda d: d["note"],
@@ -66,7 +84,7 @@ DETAILS: dict[str, Callable[[dict[str, Any]], str]] = {
 
 def story_of(contact: Contact) -> list[Item]:
     """Newest first; what happened at one instant stands in the order it happened, newest first."""
-    found: list[tuple[datetime, int, int, Item]] = []
+    found: list[tuple[datetime, int, float, Item]] = []
     for event in Event.objects.filter(contact_id=contact.id).select_related("actor").order_by("-id")[:LONGEST]:
         if event.kind not in SENTENCES or (event.enrolment_id and event.kind in TOLD_ELSEWHERE):
             continue
@@ -80,19 +98,22 @@ def story_of(contact: Contact) -> list[Item]:
         )
     for message in contact.messages.select_related("by").order_by("-id")[:LONGEST]:
         found.append((message.queued_at, 2, message.id, _message_item(message)))
-    decisions = Decision.objects.filter(enrolment__contact=contact).select_related("enrolment__workflow")
-    for decision in decisions.order_by("-id")[:LONGEST]:
-        name = decision.enrolment.workflow.name
-        item = Item(decision.at, "reason", decision.sentence, "", "", name, decision.values)
-        found.append((decision.at, 2, decision.id, item))
+    turns = Turn.objects.filter(enrolment__in=contact.enrolments.all()).select_related("enrolment__workflow")
+    for turn in turns.order_by("-at", "-id")[:LONGEST]:
+        name = turn.enrolment.workflow.name
+        for number, reason in enumerate(turn.reasons):
+            item = Item(turn.at, "reason", reason["sentence"], "", "", name, reason["values"])
+            found.append((turn.at, 2, turn.id + number / 1_000, item))
     found.sort(key=lambda one: one[:3], reverse=True)
     return [item for _, _, _, item in found[:LONGEST]]
 
 
 def _message_item(message: Message) -> Item:
-    what = "Text" if message.channel == "text" else "Email"
+    what = message.channel.capitalize()
     named = f" “{message.name}”" if message.name else ""
     became = {
+        "held": "is held until somebody lets it go",
+        "uncertain": f"may or may not have gone: {message.reason}",
         "queued": "waits to be sent",
         "sending": "is being sent",
         "sent": "sent",

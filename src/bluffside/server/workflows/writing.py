@@ -2,15 +2,19 @@
 
 from django.db import transaction
 
-from bluffside.core.workflow.checks import Check, can_publish
+from bluffside.core.workflow.checks import Check, can_publish, check
 from bluffside.core.workflow.differences import differences
 from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.files import parse_workflow, to_data
-from bluffside.server.events.stream import Cause, Happened, record
+from bluffside.core.workflow.house import House
+from bluffside.server.events.stream import Cause, Happened, listen, record
+from bluffside.server.people.queries import account_facts
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
-from bluffside.server.workflows.carried_out import all_checks
+from bluffside.server.workflows import dated
+from bluffside.server.workflows.inside import heard_by
 from bluffside.server.workflows.models import Start, Version, Workflow
+from bluffside.server.workflows.versions import program_of, published_document
 
 
 class ChangedElsewhere(Exception):
@@ -26,6 +30,14 @@ class CannotPublish(ValueError):
 
 def draft_of(workflow: Workflow) -> Document:
     return parse_workflow(workflow.draft)
+
+
+def all_checks(account: Account, document: Document, own: Workflow | None = None) -> list[Check]:
+    """The core's checks, knowing the account's care and its other published workflows."""
+    care = account_facts(account).care
+    published = Workflow.objects.filter(account=account, published__isnull=False)
+    others = tuple(published_document(one.published_id or 0) for one in published.exclude(id=own.id if own else 0))
+    return check(document, House(account.zone, care, others, clock.now()))
 
 
 def create(account: Account, document: Document, by: Person) -> Workflow:
@@ -64,12 +76,17 @@ def publish(workflow: Workflow, revision: int, by: Person) -> Version:
     if row.revision != revision:
         raise ChangedElsewhere
     document = draft_of(row)
-    checks = all_checks(document, row.account.zone, clock.now())
+    checks = all_checks(row.account, document, row)
     if not can_publish(checks):
         raise CannotPublish(checks)
     last = row.versions.order_by("-number").values_list("number", flat=True).first() or 0
     version = Version.objects.create(
-        workflow=row, number=last + 1, document=row.draft, published_at=clock.now(), published_by=by
+        account=row.account,
+        workflow=row,
+        number=last + 1,
+        document=row.draft,
+        published_at=clock.now(),
+        published_by=by,
     )
     row.published, row.open = version, True
     row.save(update_fields=["published", "open"])
@@ -80,6 +97,8 @@ def publish(workflow: Workflow, revision: int, by: Person) -> Version:
         for kind in start.listens_to
         for subject in start.subjects()
     )
+    listen(row.account, heard_by(program_of(version.id), document))
+    dated.begin(row)
     data = {"workflow": row.id, "name": row.name, "version": version.number}
     record(row.account, [Happened("workflow.published", None, data, Cause(actor=by))])
     return version

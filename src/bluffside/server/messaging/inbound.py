@@ -1,0 +1,113 @@
+"""Mail that comes in: replies, found by the headers that thread them, and bounces.
+
+A mail server hands mail over by SMTP (RFC 5321) to `receive_mail`; it is answered "250" only once what it says is in
+the database, and "451" when that failed, so that the server brings it again and none is lost. A mail brought twice is
+known by its Message-ID.
+
+    a reply      In-Reply-To or References name a Message-ID of ours (RFC 5322, 3.6.4)
+    a bounce     multipart/report with a delivery-status that says "failed" (RFC 3464)
+    automatic    Auto-Submitted other than "no" (RFC 3834): kept, and no workflow hears it
+"""
+
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass
+from email import message_from_bytes
+from email.message import EmailMessage
+from email.policy import default
+from email.utils import parseaddr
+from hashlib import sha256
+
+from bluffside.server import sql
+from bluffside.server.messaging.models import Message
+from bluffside.server.messaging.parcels import carrier_key, read_message_id
+from bluffside.server.messaging.services import Receipt, take_receipts, take_reply
+from bluffside.server.practice import clock
+from bluffside.server.practice.models import Account
+from bluffside.server.practice.walls import within
+
+LONGEST = 10_000
+_QUOTED_BELOW = re.compile(
+    r"^(on .{5,200} wrote:|-{2,}\s*original message\s*-{2,}|from: .+)$", re.IGNORECASE | re.MULTILINE
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Taken:
+    """What became of a mail: in words, for the log."""
+
+    did: str
+
+
+def accounts_at(addresses: list[str]) -> dict[str, int]:
+    """Which accounts' mail these addresses are, by address."""
+    found = sql.rows("SELECT address, account_id FROM bluffside_accounts_at(%s)", [[a.lower() for a in addresses]])
+    return dict(found)
+
+
+def take_mail(wire: bytes, recipients: list[str]) -> list[Taken]:
+    """Takes one mail for those of the recipients that are an account's addresses."""
+    mail = message_from_bytes(wire, policy=default)
+    assert isinstance(mail, EmailMessage)
+    accounts = Account.objects.filter(id__in=accounts_at(recipients).values()).select_related("responsible")
+    return [_take(mail, account) for account in accounts.order_by("id")]
+
+
+def _take(mail: EmailMessage, account: Account) -> Taken:
+    with within(account):
+        if bounced := list(_bounced(mail)):
+            take_receipts(bounced)
+            return Taken(f"{len(bounced)} bounced")
+        sender = parseaddr(str(mail["From"] or ""))[1].lower()
+        automatic = str(mail.get("Auto-Submitted", "no")).split(";")[0].strip().lower() != "no"
+        key = str(mail["Message-ID"] or f"<none.{sha256(bytes(mail)).hexdigest()}>").strip()[:250]
+        reply = take_reply(account, "email", sender, _words(mail), key, _answered(mail, account), automatic)
+        return Taken("a reply" if reply else "nothing new")
+
+
+def _answered(mail: EmailMessage, account: Account) -> Message | None:
+    """The message of the account that a mail answers: the last that its headers name."""
+    named = re.findall(r"<[^<>\s]+>", f"{mail.get('References', '')} {mail.get('In-Reply-To', '')}")
+    for text in reversed(named):
+        if (found := read_message_id(text)) and found[0] == account.id:
+            return Message.objects.filter(account=account, id=found[1]).first()
+    return None
+
+
+def _words(mail: EmailMessage) -> str:
+    """What was written, without what is quoted below it."""
+    body = mail.get_body(("plain", "html"))
+    try:
+        text = str(body.get_content()) if body else ""
+    except (LookupError, UnicodeError):  # an encoding nobody knows
+        payload = body.get_payload(decode=True) if body else b""
+        text = payload.decode("latin-1") if isinstance(payload, bytes) else ""
+    if body and body.get_content_subtype() == "html":
+        text = re.sub(r"<(script|style)\b.*?</\1>|<[^>]+>", " ", text, flags=re.DOTALL | re.IGNORECASE)
+    text = text.replace("\r\n", "\n")
+    if quoted := _QUOTED_BELOW.search(text):
+        text = text[: quoted.start()] or text
+    lines = [line for line in text.split("\n") if not line.startswith(">")]
+    return "\n".join(lines).strip()[:LONGEST]
+
+
+def _bounced(mail: EmailMessage) -> Iterator[Receipt]:
+    """Receipts for the messages of ours that a delivery report says failed."""
+    if mail.get_content_type() != "multipart/report":
+        return
+    failed, reason, about = False, "", None
+    for part in mail.walk():
+        kind = part.get_content_type()
+        if kind == "message/delivery-status":
+            for block in part.get_payload():
+                if str(block.get("Action", "")).strip().lower() == "failed":  # type: ignore[union-attr]
+                    failed, reason = True, str(block.get("Diagnostic-Code") or block.get("Status") or "")  # type: ignore[union-attr]
+        elif kind in ("message/rfc822", "text/rfc822-headers"):
+            inner = part.get_payload()
+            first = inner[0] if isinstance(inner, list) else None
+            text = first["Message-ID"] if isinstance(first, EmailMessage) else part.get_content()
+            about = read_message_id(str(text)) or about
+    if failed and about:
+        key = Message.objects.filter(account_id=about[0], id=about[1]).values_list("key", flat=True).first()
+        if key:
+            yield Receipt(carrier_key(about[0], key), "bounced", reason.strip()[:300] or "bounced", clock.now())

@@ -1,0 +1,36 @@
+"""Where requests to the stand-ins for outside services arrive. They look at the signature, as a real one should."""
+
+import hmac
+import json
+import time
+
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.views.decorators.csrf import csrf_exempt
+from django.views.decorators.http import require_POST
+
+from bluffside.server.hooks.sending import signature
+from bluffside.server.outside.services import ask
+from bluffside.server.practice.models import Account
+
+SERVICES = ("series", "assistant", "anything")
+TOLERANCE = 300  # seconds
+
+
+@csrf_exempt  # another system asks, with a signature in place of a session
+@require_POST
+def stand_in(request: HttpRequest, service: str) -> HttpResponse:
+    if service not in SERVICES:
+        return JsonResponse({"error": "there is no such service"}, status=404)
+    try:
+        body = json.loads(request.body)
+        account = Account.objects.get(slug=body["account"])
+    except (ValueError, KeyError, TypeError, Account.DoesNotExist):
+        return JsonResponse({"error": "this is not a request that a stand-in understands"}, status=400)
+    key, when = request.headers.get("webhook-id", ""), request.headers.get("webhook-timestamp", "0")
+    expected = signature(account.webhook_secret, key, int(when or 0), request.body.decode()) if when.isdigit() else ""
+    if not hmac.compare_digest(expected, request.headers.get("webhook-signature", "")):
+        return JsonResponse({"error": "the signature does not fit"}, status=401)
+    if abs(time.time() - int(when)) > TOLERANCE:
+        return JsonResponse({"error": "the request is too old"}, status=401)
+    asked = ask(service, f"{account.slug}.{key}"[:160], account.slug, body)
+    return JsonResponse({"taken": True, "again": asked.times > 1})

@@ -1,0 +1,114 @@
+"""Writing down what decisions changed about contacts: the difference between what was known before and after.
+
+The core's effects change facts; here the changed facts become rows, one statement for each sort of thing and all
+contacts of a batch. A new effect that changes what a contact is needs nothing here. Deals and appointments are
+written by their own areas (pipeline.changes, diary.changes). The caller holds the contacts' rows.
+"""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from bluffside.core.facts import Contact as ContactFacts
+from bluffside.server import sql
+from bluffside.server.people.models import Consent, ContactTag
+from bluffside.server.people.services import tags_named
+from bluffside.server.people.values import plain_score, plain_value
+from bluffside.server.practice.models import Account
+
+OWN = {  # the contact's own columns and their lengths
+    "first_name": 80, "last_name": 80, "email": 254, "mobile": 16, "zone": 64, "post": 300, "push": 200, "social": 120,
+}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Changed:
+    """One contact before and after."""
+
+    id: int
+    before: ContactFacts
+    after: ContactFacts
+
+
+def write_changes(account: Account, changed: Iterable[Changed]) -> None:
+    real = [one for one in changed if one.before is not one.after]
+    if not real:
+        return
+    _tags(account, real)
+    _consents(account, real)
+    _columns(real)
+
+
+def _tags(account: Account, changed: Sequence[Changed]) -> None:
+    added = [(one.id, tag) for one in changed for tag in one.after.tags - one.before.tags]
+    ids = tags_named(account, {tag for _, tag in added})
+    sql.insert(
+        ContactTag,
+        ("account_id", "contact_id", "tag_id"),
+        [(account.id, id, ids[tag]) for id, tag in added],
+        on_conflict="ON CONFLICT DO NOTHING",
+    )
+    gone = [(one.id, tag) for one in changed for tag in one.before.tags - one.after.tags]
+    if gone:
+        sql.execute(
+            "DELETE FROM people_contacttag ct USING people_tag t, unnest(%s::bigint[], %s::text[]) AS u (id, tag)"
+            " WHERE t.id = ct.tag_id AND t.account_id = %s AND t.name = u.tag AND ct.contact_id = u.id",
+            [[id for id, _ in gone], [tag for _, tag in gone], account.id],
+        )
+
+
+def _consents(account: Account, changed: Sequence[Changed]) -> None:
+    said = {
+        (one.id, consent.channel, consent.purpose): consent
+        for one in changed
+        if one.before.consents is not one.after.consents
+        for consent in one.after.consents
+        if consent not in one.before.consents
+    }
+    sql.insert(
+        Consent,
+        ("account_id", "contact_id", "channel", "purpose", "state", "at", "how", "wording", "evidence"),
+        [
+            (account.id, *key, one.state, one.at, one.how[:120], one.wording[:500], one.evidence[:500])
+            for key, one in said.items()
+        ],
+        on_conflict="ON CONFLICT (contact_id, channel, purpose) DO UPDATE SET state = excluded.state,"
+        " at = excluded.at, how = excluded.how, wording = excluded.wording, evidence = excluded.evidence",
+    )
+
+
+def _columns(changed: Sequence[Changed]) -> None:
+    """What lies on the contact's own row."""
+    values: list[tuple[Any, ...]] = []
+    for one in changed:
+        new, old = one.after, one.before
+        if all(
+            getattr(new, name) is getattr(old, name) for name in (*OWN, "fields", "lists", "channel_order", "score")
+        ):
+            continue
+        filled = {name: plain_value(value) for name, value in new.fields.items() if value is not None}
+        values.append(
+            (
+                one.id,
+                *(getattr(new, name)[:length] for name, length in OWN.items()),
+                sql.to_json(filled),
+                sql.to_json(sorted(new.lists)),
+                sql.to_json(list(new.channel_order)),
+                sql.to_json(plain_score(new.score)),
+            )
+        )
+    if not values:
+        return
+    own = ", ".join(f"{name} = u.{name}" for name in OWN)
+    sql.execute(
+        f"""
+        UPDATE people_contact AS c
+           SET {own}, fields = u.fields::jsonb, score = u.score::jsonb,
+               lists = ARRAY(SELECT jsonb_array_elements_text(u.lists::jsonb)),
+               channel_order = ARRAY(SELECT jsonb_array_elements_text(u.channel_order::jsonb))
+          FROM unnest(%s::bigint[], {", ".join(["%s::text[]"] * (len(OWN) + 4))})
+               AS u (id, {", ".join(OWN)}, fields, lists, channel_order, score)
+         WHERE c.id = u.id
+        """,
+        [list(column) for column in zip(*values, strict=True)],
+    )

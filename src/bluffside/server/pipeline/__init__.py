@@ -1,0 +1,1 @@
+"""Deals on pipelines, and what becomes of them."""

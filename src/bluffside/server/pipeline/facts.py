@@ -1,0 +1,42 @@
+"""Deals as the core knows them, and what decisions changed about them."""
+
+from collections import defaultdict
+from collections.abc import Collection, Iterable
+
+from bluffside.core import facts
+from bluffside.server import sql
+from bluffside.server.people.changes import Changed
+from bluffside.server.pipeline.models import Deal
+from bluffside.server.practice.models import Account
+
+
+def load_deals(account: Account, contact_ids: Collection[int]) -> dict[int, tuple[facts.Deal, ...]]:
+    """Each contact's deals, in the order they were made."""
+    found: dict[int, list[facts.Deal]] = defaultdict(list)
+    for contact_id, *deal in sql.rows(
+        "SELECT d.contact_id, d.ref, d.pipeline, d.stage, d.created_at, d.since, d.value, d.state, d.name,"
+        " coalesce(p.name, '') FROM pipeline_deal d LEFT JOIN practice_person p ON p.id = d.owner_id"
+        " WHERE d.account_id = %s AND d.contact_id = ANY(%s) ORDER BY d.id",
+        [account.id, list(contact_ids)],
+    ):
+        found[contact_id].append(facts.Deal(*deal))
+    return {contact_id: tuple(deals) for contact_id, deals in found.items()}
+
+
+def write_deals(account: Account, changed: Iterable[Changed]) -> None:
+    """Deals that were made or moved."""
+    rows = [
+        (account.id, one.id, deal.id, deal.pipeline[:80], deal.stage[:80], deal.name[:200], deal.value, deal.state,
+         deal.created, deal.since)
+        for one in changed
+        if one.before.deals is not one.after.deals
+        for deal in one.after.deals
+        if deal not in one.before.deals
+    ]  # fmt: skip
+    sql.insert(
+        Deal,
+        ("account_id", "contact_id", "ref", "pipeline", "stage", "name", "value", "state", "created_at", "since"),
+        rows,
+        on_conflict="ON CONFLICT (contact_id, ref) DO UPDATE SET stage = excluded.stage, state = excluded.state,"
+        " since = excluded.since",
+    )

@@ -1,0 +1,67 @@
+"""The second wall between accounts: who may see which rows of a connection.
+
+Every table that carries an account is under PostgreSQL's row-level security (see server/walls.py, which raises the
+walls when the database is migrated). A connection of the application sees nothing of any account until it has entered
+one, and a role that could see past that is not used. What is set here lies in settings of the session:
+
+    bluffside.accounts   the ids of the accounts that were entered, by comma
+    bluffside.person     who is signed in, whose own memberships can be read
+
+The settings hold for the connection until it leaves, or until the transaction they were set in is undone.
+"""
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+from django.db import connection
+
+from bluffside.server.practice.models import Account, Person
+
+
+def _set(name: str, value: str) -> None:
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT set_config(%s, %s, false)", [f"bluffside.{name}", value])
+    connection.bluffside_entered = True  # type: ignore[attr-defined]
+
+
+def enter(*accounts: Account | int) -> None:
+    _set("accounts", ",".join(str(one.id if isinstance(one, Account) else one) for one in accounts))
+
+
+def as_person(person: Person) -> None:
+    _set("person", str(person.id))
+
+
+def scope() -> tuple[str, str]:
+    """What the connection has entered: accounts, and the person. Costs nothing where nothing was."""
+    if connection.connection is None or not getattr(connection, "bluffside_entered", False):
+        return "", ""
+    with connection.cursor() as cursor:
+        cursor.execute(
+            "SELECT coalesce(current_setting('bluffside.accounts', true), ''),"
+            " coalesce(current_setting('bluffside.person', true), '')"
+        )
+        row: tuple[str, str] = cursor.fetchone()
+    return row
+
+
+def return_to(before: tuple[str, str]) -> None:
+    """Forgets what was entered since `scope` answered this."""
+    if connection.connection is None or not getattr(connection, "bluffside_entered", False):
+        return
+    if connection.needs_rollback:  # undoing the transaction undoes what was set in it, too
+        return
+    _set("accounts", before[0])
+    _set("person", before[1])
+    connection.bluffside_entered = any(before)  # type: ignore[attr-defined]
+
+
+@contextmanager
+def within(*accounts: Account | int) -> Iterator[None]:
+    """Inside these accounts for a while, and then where one was before."""
+    before = scope()
+    enter(*accounts)
+    try:
+        yield
+    finally:
+        return_to(before)

@@ -1,0 +1,94 @@
+"""Set-based writes: one statement for many rows, given as columns.
+
+Django's ORM builds an object a row and a statement a chunk; where the engine writes thousands of rows at a time that
+is most of its time. Row-level security does not take COPY, so rows come as arrays and are unnested.
+"""
+
+from collections.abc import Iterable, Sequence
+from typing import Any
+
+from django.core.serializers.json import DjangoJSONEncoder
+from django.db import connection, models
+
+_encoder = DjangoJSONEncoder(ensure_ascii=False, separators=(",", ":"))
+
+
+def to_json(value: Any) -> str:
+    """As jsonb takes it: dates and decimals as text, and no NUL, which PostgreSQL does not store."""
+    return _encoder.encode(value).replace("\\u0000", "")
+
+
+def rows(query: str, parameters: Sequence[Any] = ()) -> list[tuple[Any, ...]]:
+    with connection.cursor() as cursor:
+        cursor.execute(query, parameters)
+        return cursor.fetchall() if cursor.description else []
+
+
+def execute(query: str, parameters: Sequence[Any] = ()) -> int:
+    """Answers how many rows it touched."""
+    with connection.cursor() as cursor:
+        cursor.execute(query, parameters)
+        return int(cursor.rowcount)
+
+
+def insert(
+    model: type[models.Model],
+    columns: Sequence[str],
+    values: Sequence[Sequence[Any]],
+    *,
+    on_conflict: str = "",
+    returning: str = "",
+) -> list[tuple[Any, ...]]:
+    """Inserts rows, each a sequence of values for `columns` (names of database columns), in one statement."""
+    if not values:
+        return []
+    kinds = _kinds(model)
+    names, arrays = ", ".join(columns), ", ".join(f"%s::{kinds[column]}[]" for column in columns)
+    selected = ", ".join(f"u.{column}::jsonb" if kinds[column] == "text" and column in _json(model) else f"u.{column}"
+                         for column in columns)  # fmt: skip
+    query = (
+        f"INSERT INTO {model._meta.db_table} ({names}) SELECT {selected} FROM unnest({arrays}) AS u ({names})"
+        f" {on_conflict} {f'RETURNING {returning}' if returning else ''}"
+    )
+    return rows(query, [list(column) for column in zip(*values, strict=True)])
+
+
+def next_ids(model: type[models.Model], count: int) -> list[int]:
+    """Ids set aside for rows that are about to be written and must know each other."""
+    table = model._meta.db_table
+    query = "SELECT nextval(pg_get_serial_sequence(%s, 'id')) FROM generate_series(1, %s)"
+    return [int(row[0]) for row in rows(query, [table, count])]
+
+
+def chunks(values: Sequence[Any], size: int) -> Iterable[Sequence[Any]]:
+    return (values[at : at + size] for at in range(0, len(values), size))
+
+
+def try_lock(what: str, number: int) -> bool:
+    """An advisory lock until the transaction ends; False when somebody else holds it."""
+    return bool(rows("SELECT pg_try_advisory_xact_lock(hashtext(%s), %s::int)", [what, number % 2**31])[0][0])
+
+
+_KINDS: dict[type[models.Model], dict[str, str]] = {}
+_JSONS: dict[type[models.Model], frozenset[str]] = {}
+
+
+def _kinds(model: type[models.Model]) -> dict[str, str]:
+    """The array element type of each column; jsonb goes as text and is cast."""
+    if model not in _KINDS:
+        _KINDS[model] = {
+            str(field.column): "text" if isinstance(field, models.JSONField) else _type(field)
+            for field in model._meta.concrete_fields
+        }
+    return _KINDS[model]
+
+
+def _json(model: type[models.Model]) -> frozenset[str]:
+    if model not in _JSONS:
+        _JSONS[model] = frozenset(str(f.column) for f in model._meta.concrete_fields if isinstance(f, models.JSONField))
+    return _JSONS[model]
+
+
+def _type(field: "models.Field[Any, Any]") -> str:
+    kind = (field.rel_db_type(connection) if field.primary_key else field.db_type(connection)) or "text"
+    return "text" if kind.startswith("varchar") else kind

@@ -1,0 +1,163 @@
+"""Raising the walls between accounts in the database: row-level security, and the role that cannot pass it.
+
+Run by the owner of the database after every migration (commands/apps.py), over every table that carries an account,
+so that none is forgotten. The application connects as APP_ROLE, which owns nothing and bypasses nothing: it sees the
+rows of the accounts it has entered (practice/walls.py) and no others. What it must know across accounts it asks
+functions that belong to the owner and give away no more than numbers and ids: where work is due, whose an address is.
+"""
+
+from django.db import connection
+
+APP_ROLE = "bluffside_app"
+
+FUNCTIONS = """
+CREATE OR REPLACE FUNCTION bluffside_accounts() RETURNS bigint[] LANGUAGE sql STABLE PARALLEL SAFE AS $$
+    SELECT string_to_array(nullif(current_setting('bluffside.accounts', true), ''), ',')::bigint[]
+$$;
+
+CREATE OR REPLACE FUNCTION bluffside_person() RETURNS bigint LANGUAGE sql STABLE PARALLEL SAFE AS $$
+    SELECT nullif(current_setting('bluffside.person', true), '')::bigint
+$$;
+
+-- Accounts with work of a kind due: a look into one index for each account.
+CREATE OR REPLACE FUNCTION bluffside_due(work text, job_now timestamptz, real_now timestamptz)
+RETURNS SETOF bigint LANGUAGE plpgsql STABLE SECURITY DEFINER SET search_path = public, pg_temp AS $$
+BEGIN
+    CASE work
+    WHEN 'dispatch' THEN RETURN QUERY
+        SELECT a.id FROM practice_account a
+         WHERE EXISTS (SELECT FROM events_pending p WHERE p.account_id = a.id AND p.fault = '');
+    WHEN 'advance' THEN RETURN QUERY
+        SELECT a.id FROM practice_account a
+         WHERE EXISTS (SELECT FROM workflows_enrolment e WHERE e.account_id = a.id AND e.due_at <= job_now);
+    WHEN 'expect' THEN RETURN QUERY
+        SELECT a.id FROM practice_account a
+         WHERE EXISTS (SELECT FROM workflows_expected e WHERE e.account_id = a.id AND e.at <= job_now)
+            OR EXISTS (SELECT FROM workflows_dailypass p WHERE p.account_id = a.id AND p.next_at <= job_now);
+    WHEN 'deliver' THEN RETURN QUERY
+        SELECT a.id FROM practice_account a
+         WHERE EXISTS (SELECT FROM messaging_message m WHERE m.account_id = a.id
+                          AND m.state IN ('queued', 'sending') AND m.next_try_at <= job_now
+                          AND (m.state = 'queued' OR m.leased_until < real_now));
+    WHEN 'calls' THEN RETURN QUERY
+        SELECT a.id FROM practice_account a
+         WHERE EXISTS (SELECT FROM hooks_call c WHERE c.account_id = a.id
+                          AND c.state IN ('queued', 'sending') AND c.next_try_at <= job_now
+                          AND (c.state = 'queued' OR c.leased_until < real_now));
+    WHEN 'notices' THEN RETURN QUERY
+        SELECT a.id FROM practice_account a
+         WHERE EXISTS (SELECT FROM diary_notice n WHERE n.account_id = a.id AND n.mail);
+    WHEN 'import' THEN RETURN QUERY
+        SELECT DISTINCT i.account_id FROM people_contactimport i WHERE i.state = 'running';
+    END CASE;
+END $$;
+
+-- The next instant at which something is due by the clock, of one account or (0) of all.
+CREATE OR REPLACE FUNCTION bluffside_next_due(one bigint) RETURNS timestamptz
+LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public, pg_temp AS $$
+    SELECT min(due) FROM practice_account a CROSS JOIN LATERAL (
+        (SELECT due_at FROM workflows_enrolment WHERE account_id = a.id AND due_at IS NOT NULL ORDER BY due_at LIMIT 1)
+        UNION ALL
+        (SELECT next_try_at FROM messaging_message WHERE account_id = a.id AND state IN ('queued', 'sending')
+            AND state = 'queued' ORDER BY next_try_at LIMIT 1)
+        UNION ALL
+        (SELECT next_try_at FROM hooks_call WHERE account_id = a.id AND state IN ('queued', 'sending')
+            AND state = 'queued' ORDER BY next_try_at LIMIT 1)
+        UNION ALL
+        (SELECT at FROM workflows_expected WHERE account_id = a.id AND at IS NOT NULL ORDER BY at LIMIT 1)
+        UNION ALL
+        (SELECT next_at FROM workflows_dailypass WHERE account_id = a.id)
+    ) AS d (due) WHERE one IN (0, a.id)
+$$;
+
+-- Whose mail an address takes.
+CREATE OR REPLACE FUNCTION bluffside_accounts_at(addresses text[]) RETURNS TABLE (address text, account_id bigint)
+LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public, pg_temp AS $$
+    SELECT lower(a.sender_email), a.id FROM practice_account a WHERE lower(a.sender_email) = ANY(addresses)
+    UNION
+    SELECT lower(s.address), s.account_id FROM messaging_sender s
+     WHERE s.channel = 'email' AND lower(s.address) = ANY(addresses)
+$$;
+
+-- How the whole installation is: lengths and ages of queues, messages by state. Numbers only.
+CREATE OR REPLACE FUNCTION bluffside_figures(job_now timestamptz, real_now timestamptz)
+RETURNS TABLE (name text, label text, value double precision)
+LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public, pg_temp AS $$
+    SELECT 'queue_length', 'advance', count(*)::float8 FROM workflows_enrolment WHERE due_at <= job_now
+    UNION ALL SELECT 'queue_age', 'advance', coalesce(extract(epoch FROM job_now - min(due_at)), 0)
+      FROM workflows_enrolment WHERE due_at <= job_now
+    UNION ALL SELECT 'queue_length', 'dispatch', count(*) FROM events_pending WHERE fault = ''
+    UNION ALL SELECT 'queue_age', 'dispatch', coalesce(extract(epoch FROM job_now - min(at)), 0)
+      FROM events_pending WHERE fault = ''
+    UNION ALL SELECT 'queue_length', 'deliver', count(*) FROM messaging_message
+     WHERE state IN ('queued', 'sending') AND next_try_at <= job_now
+    UNION ALL SELECT 'queue_age', 'deliver', coalesce(extract(epoch FROM job_now - min(next_try_at)), 0)
+      FROM messaging_message WHERE state IN ('queued', 'sending') AND next_try_at <= job_now
+    UNION ALL SELECT 'queue_length', 'calls', count(*) FROM hooks_call
+     WHERE state IN ('queued', 'sending') AND next_try_at <= job_now
+    UNION ALL SELECT 'queue_age', 'calls', coalesce(extract(epoch FROM job_now - min(next_try_at)), 0)
+      FROM hooks_call WHERE state IN ('queued', 'sending') AND next_try_at <= job_now
+    UNION ALL SELECT 'set_aside', 'enrolments', count(*) FROM workflows_enrolment WHERE fault <> ''
+    UNION ALL SELECT 'set_aside', 'events', count(*) FROM events_pending WHERE fault <> ''
+    UNION ALL SELECT 'messages', 'held', count(*) FROM messaging_message WHERE state = 'held'
+    UNION ALL SELECT 'messages', 'uncertain', count(*) FROM messaging_message WHERE state = 'uncertain'
+    UNION ALL SELECT 'messages_sent_day', s.state, count(*) FROM messaging_message s
+     WHERE s.account_id IN (SELECT id FROM practice_account) AND s.sent_at > job_now - interval '1 day' GROUP BY s.state
+    UNION ALL SELECT 'workers', '', count(*) FROM practice_workerseen WHERE seen_at > real_now - interval '30 seconds'
+    UNION ALL SELECT 'rest_rows', 'events', count(*) FROM (SELECT FROM events_event_rest LIMIT 1000) AS r
+    UNION ALL SELECT 'rest_rows', 'turns', count(*) FROM (SELECT FROM workflows_turn_rest LIMIT 1000) AS r
+$$;
+"""
+
+# practice_membership may also be read by the person it is about: signing in comes before entering an account.
+OWN = {"practice_membership": "OR person_id = (SELECT bluffside_person())"}
+
+
+def raise_walls() -> None:
+    """Puts every table with an account under row-level security, and grants the application what it needs. Run by
+    the owner of the tables."""
+    with connection.cursor() as cursor:
+        cursor.execute(FUNCTIONS)
+        cursor.execute("SELECT 1 FROM pg_roles WHERE rolname = %s", [APP_ROLE])
+        if cursor.fetchone() is None:
+            cursor.execute(f"CREATE ROLE {APP_ROLE} NOLOGIN")
+        for table in account_tables():
+            cursor.execute(f"ALTER TABLE {table} ENABLE ROW LEVEL SECURITY")
+            cursor.execute(f"DROP POLICY IF EXISTS wall ON {table}")
+            inside = f"account_id = ANY((SELECT bluffside_accounts())::bigint[]) {OWN.get(table, '')}"
+            cursor.execute(f"CREATE POLICY wall ON {table} TO {APP_ROLE} USING ({inside}) WITH CHECK ({inside})")
+        cursor.execute(f"GRANT USAGE ON SCHEMA public TO {APP_ROLE}")
+        cursor.execute(f"GRANT SELECT, INSERT, UPDATE, DELETE ON ALL TABLES IN SCHEMA public TO {APP_ROLE}")
+        cursor.execute(f"GRANT USAGE, SELECT ON ALL SEQUENCES IN SCHEMA public TO {APP_ROLE}")
+        cursor.execute(f"GRANT EXECUTE ON ALL FUNCTIONS IN SCHEMA public TO {APP_ROLE}")
+
+
+def account_tables() -> list[str]:
+    """Every table (not the months of one) that has a column account_id."""
+    with connection.cursor() as cursor:
+        cursor.execute(
+            """
+            SELECT c.relname FROM pg_class c JOIN pg_attribute a ON a.attrelid = c.oid
+             WHERE c.relnamespace = 'public'::regnamespace AND c.relkind IN ('r', 'p') AND NOT c.relispartition
+               AND a.attname = 'account_id' AND NOT a.attisdropped
+             ORDER BY c.relname
+            """
+        )
+        return [row[0] for row in cursor.fetchall()]
+
+
+def is_owner() -> bool:
+    """Whether the role of this connection may make tables here."""
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT has_schema_privilege('public', 'CREATE')")
+        return bool(cursor.fetchone()[0])
+
+
+def may_pass() -> bool:
+    """Whether the role of this connection could see past the walls."""
+    with connection.cursor() as cursor:
+        cursor.execute(
+            "SELECT rolsuper OR rolbypassrls OR EXISTS (SELECT FROM pg_class WHERE relname = 'people_contact'"
+            " AND relowner = pg_roles.oid) FROM pg_roles WHERE rolname = current_user"
+        )
+        return bool(cursor.fetchone()[0])

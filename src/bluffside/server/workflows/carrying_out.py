@@ -1,0 +1,246 @@
+"""Carrying out what a batch decided: each sort of thing by one statement, in the batch's transaction.
+
+    the enrolments' states and reasons             workflows
+    what changed about contacts                    people, pipeline, diary: the difference of the facts
+    messages, tasks, notices, requests             messaging, diary, hooks, each known by its key
+    the events of all that                         the stream, from where workflows start, go on and stop
+
+A new effect that changes facts and tells of it by an event needs nothing here. One that asks for something new to be
+done is a case in `_sorted`.
+"""
+
+from collections import Counter
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import datetime
+from typing import TYPE_CHECKING, Any
+
+from bluffside.core.engine import effects as do
+from bluffside.core.facts import Contact, Facts
+from bluffside.server import sql
+from bluffside.server.diary import services as diary
+from bluffside.server.diary.facts import write_appointments
+from bluffside.server.events.stream import Cause, Happened, record
+from bluffside.server.hooks import sending as hooks
+from bluffside.server.messaging import services as messaging
+from bluffside.server.people.changes import write_changes
+from bluffside.server.people.models import Contact as ContactRow
+from bluffside.server.pipeline.facts import write_deals
+from bluffside.server.practice.models import Account, Person
+from bluffside.server.workflows.models import Turn
+
+if TYPE_CHECKING:
+    from bluffside.server.workflows.engine import Advanced, Batch
+
+STAND_IN = "http://stand-in.example/outside"  # the simulated services that ship with the application
+
+
+@dataclass(slots=True)
+class _Sorted:
+    """What is to be done, by sort."""
+
+    messages: list[messaging.Draft] = field(default_factory=list)
+    tasks: list[tuple[Any, ...]] = field(default_factory=list)
+    notices: list[tuple[int, str, int, str, bool, bool]] = field(default_factory=list)
+    calls: list[tuple[int, int | None, str, str, str, object, object, str]] = field(default_factory=list)
+    owners: dict[int, int] = field(default_factory=dict)  # contact to person
+    happened: list[Happened] = field(default_factory=list)
+    causes: dict[str, Cause] = field(default_factory=dict)  # of tasks, by key
+
+
+def carry_out(batch: "Batch", known: Mapping[int, Facts]) -> None:
+    account, now = batch.account, batch.now
+    _write_states(batch.done, now)
+    _write_turns(account, batch.done, now)
+    write_changes(account, batch.changed)
+    write_deals(account, batch.changed)
+    write_appointments(batch.changed)
+    team = _Team(account, batch.done)
+    todo = _sorted(batch, known, team)
+    messaging.queue(account, todo.messages)
+    diary.tell(account, todo.notices)
+    hooks.queue(account, todo.calls)
+    for contact_id, person_id in todo.owners.items():
+        ContactRow.objects.filter(id=contact_id).update(responsible_id=person_id)
+    record(account, [*todo.happened, *diary.make(account, todo.tasks, todo.causes)])
+
+
+def _sorted(batch: "Batch", known: Mapping[int, Facts], team: "_Team") -> _Sorted:
+    todo = _Sorted()
+    for one in batch.done:
+        contact = known[one.contact_id].contact
+        for effect in one.effects:
+            _sort(todo, one, effect, contact, team, batch)
+        cause = one.cause
+        todo.happened += [Happened(event.kind, one.contact_id, dict(event.data), cause) for event in one.events]
+        if one.state.ended and not one.was_ended:
+            data = {"workflow": one.workflow_id, "name": one.workflow, "why": one.state.ended}
+            todo.happened.append(Happened("enrolment.ended", one.contact_id, data, cause))
+    return todo
+
+
+def _sort(todo: _Sorted, one: "Advanced", effect: do.Effect, contact: Contact, team: "_Team", batch: "Batch") -> None:
+    key = one.key(effect)
+    match effect:
+        case do.SendMessage():
+            todo.messages.append(
+                messaging.Draft(
+                    one.contact_id,
+                    key,
+                    effect.channel,
+                    effect.purpose,
+                    contact.address(effect.channel),
+                    effect.body,
+                    effect.name,
+                    effect.subject,
+                    effect.sender,
+                    one.id,
+                    effect.step,
+                    effect.held,
+                )  # fmt: skip
+            )
+        case do.MakeTask():
+            assigned = next(iter(team.who(effect.assignee, one, todo)), None)
+            due = effect.due or batch.now
+            todo.tasks.append(
+                (batch.account.id, one.contact_id, key, effect.task, effect.title[:300], effect.say, effect.last[:500],
+                 assigned, one.id, effect.step, effect.attempts, due, batch.now)
+            )  # fmt: skip
+            todo.causes[key] = one.cause
+        case do.Notify():
+            app, mail = effect.by != "email", effect.by != "app"
+            todo.notices += [
+                (one.contact_id, key, person, effect.text[:2_000], app, mail)
+                for person in team.who(effect.assignee, one, todo)
+            ]
+        case do.SetOwner():
+            for person in team.who(effect.assignee, one, todo)[:1]:
+                todo.owners[one.contact_id] = person
+        case do.AddNote():
+            todo.happened.append(Happened("note.added", one.contact_id, {"text": effect.text}, one.cause))
+        case do.CallWebhook():
+            todo.calls.append(
+                (one.contact_id, one.id, key, effect.method, effect.url, effect.query, effect.headers, effect.body)
+            )
+        case do.ChangeSeries():
+            body = {"service": effect.service, "what": effect.what, "name": effect.name, "on": effect.on}
+            todo.calls.append(_to_stand_in(one, key, "series", body | _person(contact), batch.account))
+        case do.HandToAssistant():
+            body = {"type": effect.appointment_type, "opening": effect.opening}
+            todo.calls.append(_to_stand_in(one, key, "assistant", body | _person(contact), batch.account))
+        case do.HandOver():
+            data = {"workflow": effect.workflow, "from": one.workflow, **effect.about}
+            todo.happened.append(Happened("workflow.handed_over", one.contact_id, data, one.cause))
+        case do.StopOthers():
+            stopped = {"workflows": list(effect.workflows), "from": one.workflow}
+            todo.happened.append(Happened("others.stopped", one.contact_id, stopped, one.cause))
+
+
+def _person(contact: Contact) -> dict[str, str]:
+    return {"contact": contact.id, "name": contact.name, "email": contact.email, "mobile": contact.mobile}
+
+
+def _to_stand_in(
+    one: "Advanced", key: str, service: str, body: Mapping[str, Any], account: Account
+) -> tuple[int, int, str, str, str, list[Any], list[Any], str]:
+    text = sql.to_json(dict(body) | {"account": account.slug})
+    return one.contact_id, one.id, key, "POST", f"{STAND_IN}/{service}", [], [], text
+
+
+class _Team:
+    """Who gets what: members by name, whoever is responsible, and whose turn it is. Asked for only where needed."""
+
+    def __init__(self, account: Account, done: Sequence["Advanced"]) -> None:
+        self.account = account
+        assigned = [
+            effect.assignee
+            for one in done
+            for effect in one.effects
+            if isinstance(effect, do.MakeTask | do.Notify | do.SetOwner)
+        ]
+        names = {name for one in assigned for name in one.members}
+        self.by_name = dict(_members(account, names)) if names else {}
+        self.turns = self._take_turns(Counter(one.members for one in assigned if one.to == "in_turn"))
+
+    def _take_turns(self, wanted: Counter[tuple[str, ...]]) -> dict[tuple[str, ...], int]:
+        """The first of the turns that each team has now, out of so many; whoever takes them holds the row."""
+        first = {}
+        for team in sorted(wanted):
+            [(given,)] = sql.rows(
+                "INSERT INTO workflows_memberturn (account_id, team, given) VALUES (%s, %s, %s)"
+                " ON CONFLICT (account_id, team) DO UPDATE SET given = workflows_memberturn.given + excluded.given"
+                " RETURNING given",
+                [self.account.id, "\n".join(team)[:2_000], wanted[team]],
+            )
+            first[team] = given - wanted[team]
+        return first
+
+    def who(self, assignee: do.Assignee, one: "Advanced", todo: _Sorted) -> list[int]:
+        """Ids of persons; of nobody when the account has nobody responsible."""
+        if assignee.to == "in_turn" and assignee.members:
+            turn = self.turns[assignee.members]
+            self.turns[assignee.members] += 1
+            found = self.by_name.get(assignee.members[turn % len(assignee.members)])
+        elif assignee.to == "member":
+            named = [self.by_name[name] for name in assignee.members if name in self.by_name]
+            if named:
+                return named
+            found = None
+        else:
+            found = None
+        responsible = todo.owners.get(one.contact_id) or one.responsible_id or self.account.responsible_id
+        return [person for person in (found or responsible,) if person]
+
+
+def _members(account: Account, names: set[str]) -> list[tuple[str, int]]:
+    """Name and id of those of the practice who may enter the account."""
+    people = Person.objects.filter(practice=account.practice_id, name__in=names, is_active=True)
+    inside = people.filter(is_consultant=True) | people.filter(memberships__account=account)
+    return list(inside.distinct().values_list("name", "id"))
+
+
+def _write_states(done: Sequence["Advanced"], now: datetime) -> None:
+    if not done:
+        return
+    states = [one.state for one in done]
+    sql.execute(
+        """
+        UPDATE workflows_enrolment AS e
+           SET begun = true, place = s.place, arrived_at = s.arrived, until = s.until, due_at = s.until,
+               listens = s.listens, round = s.round, ended = s.ended, rest = s.rest::jsonb,
+               ended_at = CASE WHEN s.ended <> '' THEN coalesce(e.ended_at, %s) END
+          FROM unnest(%s::bigint[], %s::text[], %s::timestamptz[], %s::timestamptz[], %s::boolean[], %s::int[],
+                      %s::text[], %s::text[]) AS s (id, place, arrived, until, listens, round, ended, rest)
+         WHERE e.id = s.id
+        """,
+        [
+            now,
+            [one.id for one in done],
+            [state.place for state in states],
+            [state.arrived for state in states],
+            [state.until for state in states],
+            [state.listens for state in states],
+            [state.round for state in states],
+            [state.ended[:200] for state in states],
+            [sql.to_json(state.rest()) for state in states],
+        ],
+    )
+
+
+def _write_turns(account: Account, done: Sequence["Advanced"], now: datetime) -> None:
+    rows = [
+        (
+            one.id,
+            "\n".join(dict.fromkeys(reason.step for reason in one.reasons if reason.step)),
+            sql.to_json([{"step": r.step, "sentence": r.sentence, "values": dict(r.values)} for r in one.reasons]),
+        )
+        for one in done
+        if one.reasons
+    ]
+    if rows:
+        sql.execute(
+            f"INSERT INTO {Turn._meta.db_table} (account_id, enrolment_id, at, steps, reasons)"
+            " SELECT %s, u.id, %s, string_to_array(u.steps, E'\\n'), u.reasons::jsonb"
+            " FROM unnest(%s::bigint[], %s::text[], %s::text[]) AS u (id, steps, reasons)",
+            [account.id, now, *([list(column) for column in zip(*rows, strict=True)])],
+        )

@@ -1,0 +1,111 @@
+"""What reaches those who are inside: events and replies that their workflow listens to, and what people of the team
+decide about them."""
+
+from collections import defaultdict
+from collections.abc import Iterable, Sequence
+from typing import Any, NamedTuple
+
+from django.db import transaction
+
+from bluffside.core.workflow.document import Workflow as Document
+from bluffside.core.workflow.program import Program
+from bluffside.server import sql
+from bluffside.server.events.stream import Cause, Happened, Recorded, record
+from bluffside.server.practice import clock
+from bluffside.server.practice.models import Account, Person
+from bluffside.server.wake import wake
+from bluffside.server.workflows.models import Enrolment, Signal
+from bluffside.server.workflows.versions import program_of
+
+# Always handed on to who is inside: a reply may ask to stop, and one workflow may end others.
+REACH_ALL = ("reply.received", "others.stopped")
+
+
+class _Inside(NamedTuple):
+    id: int
+    version_id: int
+    workflow: str
+
+
+def heard_by(program: Program, document: Document) -> set[str]:
+    """Kinds of event that a published version listens to, from outside and from inside."""
+    starts = {kind for start in document.starts for kind in start.listens_to}
+    return starts | program.hears | set(REACH_ALL)
+
+
+def tell_inside(account: Account, events: Sequence[Recorded]) -> None:
+    """Subscriber: lets the contacts' running enrolments hear what they listen to."""
+    inside: dict[int, list[_Inside]] = defaultdict(list)
+    for contact_id, id, version_id, workflow in sql.rows(
+        "SELECT e.contact_id, e.id, e.version_id, w.name FROM workflows_enrolment e"
+        " JOIN workflows_workflow w ON w.id = e.workflow_id"
+        " WHERE e.contact_id = ANY(%s) AND e.account_id = %s AND e.ended_at IS NULL",
+        [list({event.contact_id for event in events if event.contact_id}), account.id],
+    ):
+        inside[contact_id].append(_Inside(id, version_id, workflow))
+    signals = []
+    for event in events:
+        for one in inside.get(event.contact_id or 0, ()):
+            if told := _told(event, one):
+                kind, data = told
+                signals.append((account.id, one.id, event.id, kind, event.kind, sql.to_json(data), event.at))
+    _send(account, signals)
+
+
+def _told(event: Recorded, one: _Inside) -> tuple[str, dict[str, Any]] | None:
+    """How an enrolment hears of an event; None when it does not."""
+    if event.kind == "reply.received":
+        return Signal.Kind.REPLY, event.data
+    if event.kind == "others.stopped":
+        named = event.data["workflows"]
+        if one.id == event.enrolment_id or (named and one.workflow not in named):
+            return None
+        return Signal.Kind.REMOVED, {"why": f"stopped by “{event.data['from']}”"}
+    # A reply that opts out is heard as the reply.
+    if event.kind not in program_of(one.version_id).hears or event.data.get("by_reply"):
+        return None
+    return Signal.Kind.HAPPENED, event.data | {"by": event.by}
+
+
+def _send(account: Account, signals: Iterable[tuple[Any, ...]]) -> None:
+    rows = list(signals)
+    if not rows:
+        return
+    sql.insert(
+        Signal,
+        ("account_id", "enrolment_id", "event_id", "kind", "event_kind", "data", "at"),
+        rows,
+        on_conflict="ON CONFLICT DO NOTHING",
+    )
+    # Waits for a batch that holds the row, and then makes it due again: the signal is not overlooked.
+    sql.execute(
+        "UPDATE workflows_enrolment SET due_at = %s WHERE id = ANY(%s) AND ended_at IS NULL AND fault = ''",
+        [clock.now(), [row[1] for row in rows]],
+    )
+    wake("advance")
+
+
+@transaction.atomic
+def take_out(enrolment: Enrolment, why: str, by: Person) -> None:
+    """A person takes a contact out; nothing more happens in this enrolment."""
+    why = why.replace("\0", "").strip()[:180] or f"taken out by {by.name}"
+    data = {"workflow": enrolment.workflow_id, "name": enrolment.workflow.name, "why": why}
+    cause = Cause(actor=by, enrolment_id=enrolment.id)
+    account = enrolment.account
+    [event_id] = record(account, [Happened("enrolment.taken_out", enrolment.contact_id, data, cause)])
+    row = (account.id, enrolment.id, event_id, Signal.Kind.REMOVED, "enrolment.taken_out", sql.to_json({"why": why}))
+    _send(account, [(*row, clock.now())])
+
+
+# ---- those set aside
+
+
+def retry(account: Account, enrolment_ids: Sequence[int] | None = None) -> int:
+    """Lets enrolments that were set aside be tried again, all of them or some; answers how many."""
+    aside = Enrolment.objects.filter(account=account, ended_at=None).exclude(fault="")
+    if enrolment_ids is not None:
+        aside = aside.filter(id__in=enrolment_ids)
+    with transaction.atomic():
+        count = aside.update(fault="", due_at=clock.now())
+        wake("advance")
+    return count
