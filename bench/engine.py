@@ -42,6 +42,11 @@ STEPS = [
 BEFORE, AFTER = 4, 2  # steps up to the wait, and after it
 # What a step writes, table by table; the floor writes the same rows.
 TABLES = ("workflows_turn", "messaging_message", "messaging_link", "people_contacttag", "diary_task", "events_event")
+OF = {"messaging_link": "m.enrolment_id", "people_contacttag": "e.id"}
+JOIN = {
+    "messaging_link": "JOIN messaging_message m ON m.id = t.message_id",
+    "people_contacttag": "JOIN workflows_enrolment e ON e.contact_id = t.contact_id",
+}
 
 
 def engine(url: str) -> tuple[float, float]:
@@ -80,20 +85,13 @@ def floor(url: str, connections: int) -> float:
         connection.execute("DROP SCHEMA IF EXISTS beside CASCADE")
         connection.execute("CREATE SCHEMA beside")
         for name in TABLES:
-            owner = "contact_id" if name == "people_contacttag" else "enrolment_id"
-            if name == "messaging_link":
-                connection.execute(
-                    f"CREATE TABLE beside.{name} AS SELECT l.*, m.enrolment_id AS of FROM {name} l"
-                    " JOIN messaging_message m ON m.id = l.message_id"
-                )
-            elif owner == "contact_id":
-                connection.execute(
-                    f"CREATE TABLE beside.{name} AS SELECT t.*, e.id AS of FROM {name} t"
-                    " JOIN workflows_enrolment e ON e.contact_id = t.contact_id"
-                )
-            else:
-                connection.execute(f"CREATE TABLE beside.{name} AS SELECT *, enrolment_id AS of FROM {name}")
-            connection.execute(f"CREATE INDEX ON beside.{name} (of)")
+            connection.execute(
+                # Every second of an enrolment's rows in each of the two turns.
+                f"CREATE TABLE beside.{name} AS SELECT *, (row_number() OVER mine * 2 > count(*) OVER all_of)::int AS turn"
+                f" FROM (SELECT t.*, {OF.get(name, 't.enrolment_id')} AS of FROM {name} t {JOIN.get(name, '')}) AS b"
+                " WINDOW mine AS (PARTITION BY of ORDER BY id), all_of AS (PARTITION BY of)"
+            )
+            connection.execute(f"CREATE INDEX ON beside.{name} (of, turn)")
         connection.execute("CREATE TABLE beside.enrolment AS SELECT * FROM workflows_enrolment")
         connection.execute("ALTER TABLE beside.enrolment ADD PRIMARY KEY (id)")
         connection.execute("TRUNCATE messaging_message, messaging_link, people_contacttag, diary_task CASCADE")
@@ -132,12 +130,9 @@ def floor(url: str, connections: int) -> float:
                         [turn, turn, turn, some],
                     )
                     for name in TABLES:
-                        # Every second of an enrolment's rows in each of the two turns.
                         line.execute(
-                            f"INSERT INTO {name} ({columns[name]}) SELECT {columns[name]} FROM ("
-                            f"SELECT *, row_number() OVER (PARTITION BY of ORDER BY id) AS n,"
-                            f" count(*) OVER (PARTITION BY of) AS all_of FROM beside.{name} WHERE of = ANY(%s)) AS b"
-                            f" WHERE (b.n * 2 > b.all_of) = (%s = 1)",
+                            f"INSERT INTO {name} ({columns[name]}) SELECT {columns[name]} FROM beside.{name}"
+                            " WHERE of = ANY(%s) AND turn = %s",
                             [some, turn],
                         )
                     line.commit()

@@ -5,6 +5,7 @@ is most of its time. Row-level security does not take COPY, so rows come as arra
 """
 
 from collections.abc import Iterable, Sequence
+from datetime import datetime
 from typing import Any
 
 from django.core.serializers.json import DjangoJSONEncoder
@@ -18,16 +19,33 @@ def to_json(value: Any) -> str:
     return _encoder.encode(value).replace("\\u0000", "")
 
 
+def array(values: Sequence[Any]) -> str:
+    """A PostgreSQL array of plain values in its text form. The driver does the same in Python, ten times as slowly."""
+    first = next((value for value in values if value is not None), None)
+    if isinstance(first, str):
+        quoted = (
+            "NULL" if value is None else '"' + value.replace("\\", "\\\\").replace('"', '\\"') + '"' for value in values
+        )
+        return "{" + ",".join(quoted) + "}"
+    if isinstance(first, datetime):
+        return "{" + ",".join("NULL" if value is None else f'"{value.isoformat()}"' for value in values) + "}"
+    return "{" + ",".join("NULL" if value is None else str(value) for value in values) + "}"
+
+
+def _bound(parameters: Sequence[Any]) -> list[Any]:
+    return [array(one) if isinstance(one, list) else one for one in parameters]
+
+
 def rows(query: str, parameters: Sequence[Any] = ()) -> list[tuple[Any, ...]]:
     with connection.cursor() as cursor:
-        cursor.execute(query, parameters)
+        cursor.execute(query, _bound(parameters))
         return cursor.fetchall() if cursor.description else []
 
 
 def execute(query: str, parameters: Sequence[Any] = ()) -> int:
     """Answers how many rows it touched."""
     with connection.cursor() as cursor:
-        cursor.execute(query, parameters)
+        cursor.execute(query, _bound(parameters))
         return int(cursor.rowcount)
 
 
