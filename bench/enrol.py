@@ -47,7 +47,11 @@ def main() -> None:
     table(
         [
             ("a bare COPY of the same enrolments and events", PEOPLE / copied, f"{copied:.2f} s"),
-            ("enrolling them, entry rules included", PEOPLE / ours, f"{ours:.2f} s, {ours / copied:.1f} times; asked: 4"),
+            (
+                "enrolling them, entry rules included",
+                PEOPLE / ours,
+                f"{ours:.2f} s, {ours / copied:.1f} times; asked: 4",
+            ),
         ],
         "rows/s",
     )

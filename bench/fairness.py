@@ -40,7 +40,9 @@ def main() -> None:
             time.sleep(0.5)
         row = connection.execute("SELECT count(*) FROM workflows_enrolment WHERE due_at <= now()").fetchone()
         left = row[0] if row else 0
-    print(f"\nA text of a small account while a large one has {PEOPLE:,} people due at once ({left:,} still due at the end)")
+    print(
+        f"\nA text of a small account while a large one has {PEOPLE:,} people due at once ({left:,} still due at the end)"
+    )
     print(f"  alone    median {statistics.median(quiet):.2f} s, longest {max(quiet):.2f} s")
     print(f"  beside   median {statistics.median(waits):.2f} s, longest {max(waits):.2f} s; asked: a few seconds")
     if not left:

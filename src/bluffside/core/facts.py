@@ -199,6 +199,11 @@ class Facts:
         """These facts with some of the contact's fields changed."""
         return Facts(self.contact.changed(**fields), self.account, self.member, self.remembers)
 
+    def with_owner(self, name: str) -> "Facts":
+        """These facts with somebody responsible for the contact, who speaks for the team from then on."""
+        member = self.member if self.member.name == name else Member(name.split(" ")[0], name)
+        return Facts(self.contact.changed(owner=name), self.account, member, self.remembers)
+
     @property
     def zone(self) -> str:
         """A local time belongs to the contact's zone, else the account's."""

@@ -185,7 +185,7 @@ class SetOwner(Effect):
     def changes(self, facts: Facts, now: datetime) -> Facts:
         if self.assignee.to != "member" or not self.assignee.members:
             return facts  # who it is in turn is known to whoever carries it out
-        return facts.with_contact(owner=self.assignee.members[0])
+        return facts.with_owner(self.assignee.members[0])
 
 
 @dataclass(frozen=True, slots=True)

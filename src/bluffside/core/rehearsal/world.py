@@ -155,7 +155,8 @@ class World:
         self._push(at, FIRST, _Act(contact, what))
 
     def facts(self, contact: str) -> Facts:
-        return Facts(self.contacts[contact], self.account, self.member, self._remembers)
+        known = Facts(self.contacts[contact], self.account, self.member, self._remembers)
+        return known.with_owner(known.contact.owner) if known.contact.owner else known
 
     def inside(self, contact: str) -> dict[str, State]:
         """The contact's running enrolments, by workflow."""
@@ -192,7 +193,10 @@ class World:
         goes = AT_ONCE
         if effects:
             goes = self._paced(effects, at)
-            self._carry_out(one, effects, outcome.facts.contact, at)
+            after = outcome.facts
+            for decided, effect in zip(outcome.effects, effects, strict=True):
+                after = after if effect is decided else effect.changes(after, at)
+            self._carry_out(one, effects, after.contact, at)
         if one.state.ended:
             self._inside[one.contact].remove(one)
             self._alive -= 1

@@ -9,7 +9,6 @@ A new effect that changes facts and tells of it by an event needs nothing here. 
 done is a case in `_sorted`.
 """
 
-from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
@@ -148,48 +147,26 @@ def _to_stand_in(
 
 
 class _Team:
-    """Who gets what: members by name, whoever is responsible, and whose turn it is. Asked for only where needed."""
+    """Who gets what: members by name, or whoever is responsible. Asked for only where somebody is named."""
 
     def __init__(self, account: Account, done: Sequence["Advanced"]) -> None:
         self.account = account
-        assigned = [
-            effect.assignee
+        names = {
+            name
             for one in done
             for effect in one.effects
             if isinstance(effect, do.MakeTask | do.Notify | do.SetOwner)
-        ]
-        names = {name for one in assigned for name in one.members}
+            for name in effect.assignee.members
+        }
         self.by_name = dict(_members(account, names)) if names else {}
-        self.turns = self._take_turns(Counter(one.members for one in assigned if one.to == "in_turn"))
-
-    def _take_turns(self, wanted: Counter[tuple[str, ...]]) -> dict[tuple[str, ...], int]:
-        """The first of the turns that each team has now, out of so many; whoever takes them holds the row."""
-        first = {}
-        for team in sorted(wanted):
-            [(given,)] = sql.rows(
-                "INSERT INTO workflows_memberturn (account_id, team, given) VALUES (%s, %s, %s)"
-                " ON CONFLICT (account_id, team) DO UPDATE SET given = workflows_memberturn.given + excluded.given"
-                " RETURNING given",
-                [self.account.id, "\n".join(team)[:2_000], wanted[team]],
-            )
-            first[team] = given - wanted[team]
-        return first
 
     def who(self, assignee: do.Assignee, one: "Advanced", todo: _Sorted) -> list[int]:
-        """Ids of persons; of nobody when the account has nobody responsible."""
-        if assignee.to == "in_turn" and assignee.members:
-            turn = self.turns[assignee.members]
-            self.turns[assignee.members] += 1
-            found = self.by_name.get(assignee.members[turn % len(assignee.members)])
-        elif assignee.to == "member":
-            named = [self.by_name[name] for name in assignee.members if name in self.by_name]
-            if named:
-                return named
-            found = None
-        else:
-            found = None
+        """Ids of persons; of whoever is responsible when those named are not there any more."""
+        named = [self.by_name[name] for name in assignee.members if name in self.by_name]
+        if named:
+            return named
         responsible = todo.owners.get(one.contact_id) or one.responsible_id or self.account.responsible_id
-        return [person for person in (found or responsible,) if person]
+        return [responsible] if responsible else []
 
 
 def _members(account: Account, names: set[str]) -> list[tuple[str, int]]:

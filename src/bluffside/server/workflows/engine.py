@@ -36,6 +36,7 @@ from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account
 from bluffside.server.workflows.carrying_out import carry_out
 from bluffside.server.workflows.facts import load_facts
+from bluffside.server.workflows.member_turns import MemberTurns
 from bluffside.server.workflows.versions import program_of
 
 BATCH = 1_000
@@ -83,17 +84,21 @@ class Advanced:
         """What is done once: of this enrolment, this step, this round."""
         return f"e{self.id}:{effect.step}:{effect.round}"
 
-    def advance(self, program: Program, facts: Facts, signal: CoreSignal, now: datetime) -> Facts:
+    def advance(self, program: Program, facts: Facts, signal: CoreSignal, now: datetime, turns: MemberTurns) -> Facts:
         outcome = advance(program, self.state, facts, signal, now)
         self.state = outcome.state
         self.reasons += outcome.reasons
-        for effect in outcome.effects:
+        after = outcome.facts
+        for decided in outcome.effects:
+            effect = turns.resolved(decided)
             self.effects.append(effect)
             if event := effect.event(facts, now):
                 self.events.append(event)
             if len(outcome.effects) > 1:
                 facts = effect.changes(facts, now)
-        return outcome.facts
+            if effect is not decided:
+                after = effect.changes(after, now)
+        return after
 
 
 @dataclass(frozen=True, slots=True)
@@ -135,15 +140,17 @@ def _batch(account: Account, limit: int, only: int | None = None) -> int:
     before = dict(known)
     signals = _signals([one.id for one in ones])
     done, faults = [], {}
+    turns = MemberTurns(account)
     for one in sorted(ones, key=_in_fair_order):
         try:
-            known[one.contact_id] = _play(one, known[one.contact_id], signals.get(one.id, ()), now)
+            known[one.contact_id] = _play(one, known[one.contact_id], signals.get(one.id, ()), now, turns)
         except Exception as error:
             log.exception("an enrolment is set aside", extra={"account": account.slug, "enrolment": one.id})
             faults[one.id] = error
         else:
             done.append(one)
     changed = [Changed(id, before[id].contact, facts.contact) for id, facts in known.items() if facts is not before[id]]
+    turns.write()
     carry_out(Batch(account, now, done, changed), known)
     played = [one.id for one in done if one.id in signals]
     if played:
@@ -183,18 +190,22 @@ def _signals(ids: Sequence[int]) -> Mapping[int, list[tuple[str, str, dict[str, 
 
 
 def _play(
-    one: Advanced, facts: Facts, signals: Sequence[tuple[str, str, dict[str, Any], datetime]], now: datetime
+    one: Advanced,
+    facts: Facts,
+    signals: Sequence[tuple[str, str, dict[str, Any], datetime]],
+    now: datetime,
+    turns: MemberTurns,
 ) -> Facts:
     """What has reached the enrolment, in the order it happened; the facts as they are after it."""
     program = program_of(one.version_id)
     if not one.begun:
-        facts = one.advance(program, facts, Joined(one.why, one.about), now)
+        facts = one.advance(program, facts, Joined(one.why, one.about), now, turns)
     for kind, event_kind, data, at in signals:
         while one.state.until and one.state.until <= at:
-            facts = one.advance(program, facts, TimeReached(), now)
-        facts = one.advance(program, facts, _core_signal(kind, event_kind, data, at), now)
+            facts = one.advance(program, facts, TimeReached(), now, turns)
+        facts = one.advance(program, facts, _core_signal(kind, event_kind, data, at), now, turns)
     while one.state.until and one.state.until <= now:
-        facts = one.advance(program, facts, TimeReached(), now)
+        facts = one.advance(program, facts, TimeReached(), now, turns)
     return facts
 
 
