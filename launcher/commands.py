@@ -6,6 +6,7 @@ import subprocess
 import sys
 import time
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
 from launcher import machine
@@ -20,9 +21,18 @@ HELP = """usage: ./bluffside COMMAND
   reset-demo          remove everything and make the demo anew
   rehearse FILE …     play a workflow through from files alone (--help says how)
   bench [NAME]        measure: core (against simpy), engine (against PostgreSQL alone), enrol, fairness, scale
+  worker              one more worker beside those that run, here or on another machine (DATABASE_URL)
+  doctor              say in words what is wrong, and what to do
+  aside [--retry]     show what failed and was set aside, and have it tried again
+  backup FILE         write everything, or one account (--account NAME), into a file
+  restore FILE        put a back-up into an empty installation, and compare
+  soak                kill workers and the database again and again, and count every message
   shots [ADDRESS]     take the pictures of docs/screenshots from a running demo
   manage …            a Django command (migrate, shell, export_schema …)
 """
+
+
+HERE = Path.cwd()
 
 
 def main(arguments: list[str]) -> int:
@@ -35,6 +45,12 @@ def main(arguments: list[str]) -> int:
         "bench": bench,
         "shots": shots,
         "manage": manage,
+        "worker": worker,
+        "doctor": partial(as_application, "doctor"),
+        "aside": partial(as_application, "aside"),
+        "backup": partial(as_owner, "backup"),
+        "restore": partial(as_owner, "restore"),
+        "soak": soak,
     }
     if name not in commands:
         print(HELP)
@@ -123,6 +139,35 @@ def manage(arguments: list[str]) -> int:
         return subprocess.run(
             [python(), "-m", "django", *arguments], env=django_env(DATABASE_URL=url), cwd=ROOT
         ).returncode
+
+
+def as_application(name: str, arguments: list[str]) -> int:
+    """A command that works behind the walls, as web and workers do."""
+    _prepare()
+    with database() as url:
+        _made(url)
+        env = django_env(DATABASE_URL=app_url(url))
+        return subprocess.run([python(), "-m", "django", name, *arguments], env=env, cwd=ROOT).returncode
+
+
+def as_owner(name: str, arguments: list[str]) -> int:
+    """A command of the database's owner; files are meant from where it was called."""
+    arguments = [one if one.startswith("-") else str(HERE / one) for one in arguments[:1]] + arguments[1:]
+    _prepare()
+    with database() as url:
+        _migrated(url)
+        env = django_env(DATABASE_URL=url)
+        return subprocess.run([python(), "-m", "django", name, *arguments], env=env, cwd=ROOT).returncode
+
+
+def worker(arguments: list[str]) -> int:
+    return as_application("work", arguments)
+
+
+def soak(arguments: list[str]) -> int:
+    _prepare(for_tests=True)
+    command = [python(), "-m", "bench.soak", *arguments]
+    return subprocess.run(command, env=django_env(), cwd=ROOT).returncode
 
 
 def shots(arguments: list[str]) -> int:

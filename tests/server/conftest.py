@@ -99,6 +99,12 @@ def house(db: None) -> House:
 
 
 @pytest.fixture
+def committed_house(transactional_db: None) -> House:
+    """Committed, so that other processes see it."""
+    return make_house()
+
+
+@pytest.fixture
 def signed_in() -> Callable[[Person], Client]:
     def sign_in(person: Person) -> Client:
         client = Client()

@@ -6,6 +6,7 @@ from django.urls import path, re_path
 from django.views.decorators.csrf import ensure_csrf_cookie
 
 from bluffside.server.api import api
+from bluffside.server.health import health, metrics
 from bluffside.server.messaging import pages
 from bluffside.server.outside.pages import stand_in
 
@@ -26,5 +27,7 @@ urlpatterns = [
     path("l/<str:token>", pages.follow),
     path("u/<str:token>", pages.unsubscribe),
     path("outside/<str:service>", stand_in),
+    path("health", health),
+    path("metrics", metrics),
     re_path(r"^(?P<rest>.*)$", web_application),
 ]

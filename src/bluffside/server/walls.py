@@ -8,6 +8,8 @@ functions that belong to the owner and give away no more than numbers and ids: w
 
 from django.db import connection
 
+from bluffside.server import sql
+
 APP_ROLE = "bluffside_app"
 
 FUNCTIONS = """
@@ -161,3 +163,17 @@ def may_pass() -> bool:
             " AND relowner = pg_roles.oid) FROM pg_roles WHERE rolname = current_user"
         )
         return bool(cursor.fetchone()[0])
+
+
+def without_wall() -> list[str]:
+    """Tables with an account that row-level security does not guard, or that have no policy."""
+    return [
+        row[0]
+        for row in sql.rows(
+            """
+            SELECT c.relname FROM unnest(%s::text[]) AS t (name) JOIN pg_class c ON c.oid = t.name::regclass
+             WHERE NOT c.relrowsecurity OR NOT EXISTS (SELECT FROM pg_policy p WHERE p.polrelid = c.oid)
+            """,
+            [account_tables()],
+        )
+    ]

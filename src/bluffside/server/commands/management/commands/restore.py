@@ -1,0 +1,68 @@
+"""Puts a back-up into an empty installation, and compares every table with what the back-up says it held."""
+
+import json
+import tarfile
+from pathlib import Path
+from tempfile import TemporaryDirectory
+from typing import Any
+
+from django.core.management.base import BaseCommand, CommandError, CommandParser
+from django.db import connection, transaction
+
+from bluffside.server.commands import archive
+from bluffside.server.events.partitions import make_months
+from bluffside.server.practice.models import Practice
+
+
+class Command(BaseCommand):
+    help = __doc__ or ""
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        parser.add_argument("file")
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        with TemporaryDirectory(prefix="bluffside-") as name:
+            folder = Path(name)
+            try:
+                with tarfile.open(options["file"]) as tar:
+                    tar.extractall(folder, filter="data")
+                manifest = json.loads((folder / "manifest.json").read_text())
+            except (OSError, tarfile.TarError, ValueError) as error:
+                raise CommandError(f"This is not a back-up: {error}. Nothing was changed.") from None
+            if not isinstance(manifest, dict) or manifest.get("format") != "bluffside-backup/1":
+                raise CommandError("This is not a back-up of a kind known here. Nothing was changed.")
+            if Practice.objects.exists():
+                raise CommandError("This installation is not empty. Nothing was changed.")
+            if strange := sorted(set(manifest["migrations"]) ^ set(archive.migrations())):
+                raise CommandError(f"It was made by another version ({', '.join(strange[:3])}). Nothing was changed.")
+            self._put(manifest, folder)
+        self._compare(manifest)
+
+    def _put(self, manifest: dict[str, Any], folder: Path) -> None:
+        if manifest["account"] is None:
+            archive.load(folder / "dump")
+            archive.set_sequences()
+            self._months()
+            return
+        with transaction.atomic():
+            with connection.cursor() as cursor:
+                cursor.execute("SET CONSTRAINTS ALL DEFERRED")
+            for table in archive.known(manifest["tables"]):
+                archive.copy_in(table, folder / f"{table}.copy")
+            archive.set_sequences()
+        self._months()
+
+    def _months(self) -> None:
+        """The rows of past months get their own tables."""
+        with connection.cursor() as cursor:
+            cursor.execute("SELECT min(at), max(at) FROM events_event")
+            first, last = cursor.fetchone()
+        if first:
+            make_months(first, last)
+
+    def _compare(self, manifest: dict[str, Any]) -> None:
+        others = [table for table, kept in manifest["tables"].items() if archive.figures(table, "true") != kept]
+        if others:
+            raise CommandError(f"What came in differs from the back-up in {', '.join(others)}. Do not use it.")
+        rows = sum(one["rows"] for one in manifest["tables"].values())
+        self.stdout.write(f"{rows:,} rows of {len(manifest['tables'])} tables came in, the same as in the back-up.")
