@@ -22,6 +22,7 @@ from bluffside.server.workflows import writing
 from bluffside.server.workflows.models import Workflow
 from tests.core.examples import ASK
 
+settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]  # a house a test: quick, and no secret
 NOON = datetime(2026, 3, 2, 12, tzinfo=UTC)
 
 

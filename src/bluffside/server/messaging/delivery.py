@@ -19,6 +19,7 @@ from collections import defaultdict
 from collections.abc import Sequence
 from datetime import datetime, timedelta
 
+from django.conf import settings
 from django.db import transaction
 from django.db.models import Q
 from django.utils import timezone
@@ -37,7 +38,7 @@ from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account
 
 BATCH = 200
-LEASE = timedelta(seconds=60)
+LEASE = timedelta(seconds=settings.BLUFFSIDE_LEASE)
 MOST_ATTEMPTS = 8
 State = Message.State
 UNCERTAIN = "it was being handed over, and nobody knows what came of it"
