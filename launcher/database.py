@@ -59,10 +59,11 @@ def _folder() -> Path:
 
 
 class Cluster:
-    """One PostgreSQL cluster in a folder, on loopback; started on a port of its own (any free one when 0)."""
+    """One PostgreSQL cluster in a folder; started on a port of its own (any free one when 0). It listens on loopback
+    and, for tests of many machines, at one address more, to that address's /24."""
 
-    def __init__(self, folder: Path, port: int = 0) -> None:
-        self.folder, self.wanted = folder, port
+    def __init__(self, folder: Path, port: int = 0, also: str = "") -> None:
+        self.folder, self.wanted, self.also = folder, port, also
         self.note = folder.parent / "pg.password"
 
     @property
@@ -87,6 +88,9 @@ class Cluster:
         except Missing:
             shutil.rmtree(self.folder)
             raise
+        if self.also:
+            with (self.folder / "pg_hba.conf").open("a") as rules:
+                rules.write(f"host all all {self.also}/24 scram-sha-256\n")
 
     def start(self) -> bool:
         """Answers whether it was started, rather than running already."""
@@ -95,7 +99,8 @@ class Cluster:
         if subprocess.run(status, capture_output=True, cwd="/").returncode == 0:
             return False
         self.wanted = self.wanted or free_port()
-        options = f"-p {self.wanted} -c listen_addresses=127.0.0.1 -c unix_socket_directories= -c max_connections=60"
+        addresses = f"127.0.0.1,{self.also}" if self.also else "127.0.0.1"
+        options = f"-p {self.wanted} -c listen_addresses={addresses} -c unix_socket_directories= -c max_connections=60"
         log = self.folder / "server.log"
         run(
             _as_server([control, "-D", str(self.folder), "-l", str(log), "-o", options, "-w", "-t", "60", "start"]),

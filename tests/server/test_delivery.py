@@ -3,7 +3,8 @@
 from collections.abc import Iterator
 from datetime import timedelta
 from email import message_from_bytes
-from email.message import EmailMessage, Message as Mail
+from email.message import EmailMessage
+from email.message import Message as Mail
 from email.policy import default
 from typing import Any
 
@@ -150,7 +151,9 @@ def test_an_email_goes_by_smtp_as_the_standards_have_it(house: House, mail_serve
     link = mail["List-Unsubscribe"].strip("<>")
     assert mail["List-Unsubscribe-Post"] == "List-Unsubscribe=One-Click" and "/u/" in link
     plain, html = mail.get_body(("plain",)), mail.get_body(("html",))
-    assert plain and "bring €20." in plain.get_content() and "/l/" in plain.get_content() and link in plain.get_content()
+    assert (
+        plain and "bring €20." in plain.get_content() and "/l/" in plain.get_content() and link in plain.get_content()
+    )
     assert html and "<p>" in html.get_content()
     lines = wire.split(b"\r\n")
     assert b"\n" not in b"".join(lines) and max(map(len, lines)) <= 998 and wire.isascii()
@@ -159,9 +162,7 @@ def test_an_email_goes_by_smtp_as_the_standards_have_it(house: House, mail_serve
     private = key.private_bytes(
         serialization.Encoding.PEM, serialization.PrivateFormat.PKCS8, serialization.NoEncryption()
     )
-    public = key.public_key().public_bytes(
-        serialization.Encoding.DER, serialization.PublicFormat.SubjectPublicKeyInfo
-    )
+    public = key.public_key().public_bytes(serialization.Encoding.DER, serialization.PublicFormat.SubjectPublicKeyInfo)
     import base64
 
     record = b"v=DKIM1; k=rsa; p=" + base64.b64encode(public)

@@ -5,10 +5,18 @@ import re
 from collections.abc import Iterator
 
 import pytest
+from django.apps import apps
+from django.db import ProgrammingError, connection, transaction
 from django.test import Client
 
+from bluffside.server import walls
 from bluffside.server.api import api
-from bluffside.server.practice.models import Person, Practice
+from bluffside.server.events.stream import Cause
+from bluffside.server.people.models import Contact, Tag
+from bluffside.server.practice import walls as practice_walls
+from bluffside.server.practice.models import Account, Person, Practice
+from bluffside.server.worker import until_quiet
+from bluffside.server.workflows import enrolling
 from tests.server.conftest import House
 
 
@@ -50,6 +58,56 @@ def test_a_stranger_finds_nothing_behind_any_route(house: House, signed_in) -> N
             assert answer.status_code == 404, (method, path)
     for method, path in walked:
         assert Client().generic(method.upper(), path, "{}", content_type="application/json").status_code == 401, path
+
+
+def test_every_table_with_an_account_stands_behind_a_wall(db: None) -> None:
+    tables = walls.account_tables()
+    assert len(tables) > 25
+    assert walls.without_wall() == []
+    assert not walls.may_pass()  # the tests connect as the application does
+    for model in apps.get_models():  # and each that belongs to an account says whose it is
+        if any(field.related_model is Account for field in model._meta.fields if field.is_relation):
+            assert model._meta.db_table in tables
+
+
+def test_a_connection_sees_nothing_of_an_account_it_has_not_entered(house: House) -> None:
+    """The database itself refuses, whatever the query says."""
+    for account in (house.sailing, house.pottery):
+        enrolling.enrol(house.workflow(account), [house.contact(1, account).id], "test", Cause())
+    until_quiet()
+    with connection.cursor() as cursor:
+
+        def seen(table: str) -> set[int]:
+            cursor.execute(f"SELECT DISTINCT account_id FROM {table}")
+            return {row[0] for row in cursor.fetchall()}
+
+        for table in walls.account_tables():
+            with practice_walls.within(house.sailing):
+                assert seen(table) <= {house.sailing.id}, table
+            with practice_walls.within():
+                assert seen(table) == set(), table
+        cursor.execute("SELECT relid::regclass::text FROM pg_partition_tree('events_event') WHERE isleaf")
+        for (month,) in cursor.fetchall():  # nor past the wall by way of a month
+            with pytest.raises(ProgrammingError, match="permission denied"), transaction.atomic():
+                cursor.execute(f"SELECT 1 FROM {month}")
+        mine = house.sailing.contacts.get()
+        with practice_walls.within(house.pottery):
+            assert Contact.objects.filter(id=mine.id).update(first_name="X") == 0
+            with pytest.raises(ProgrammingError, match="row-level security"), transaction.atomic():
+                Tag.objects.create(account=house.sailing, name="smuggled")
+            for forbidden in ("ALTER TABLE people_tag DISABLE ROW LEVEL SECURITY", "SET ROLE bluffside"):
+                with pytest.raises(ProgrammingError), transaction.atomic():
+                    cursor.execute(forbidden)
+
+
+def test_a_request_leaves_what_it_entered(house: House, signed_in) -> None:  # type: ignore[no-untyped-def]
+    practice_walls.enter()
+    practice_walls.leave()
+    client = signed_in(house.consultant)
+    assert client.get("/api/accounts/sailing/contacts").status_code == 200
+    assert client.get("/api/accounts/nowhere/contacts").status_code == 404
+    assert practice_walls.scope() == ("", "")
+    assert Contact.objects.count() == 0
 
 
 def test_things_of_one_account_are_not_found_through_another(house: House, signed_in) -> None:  # type: ignore[no-untyped-def]

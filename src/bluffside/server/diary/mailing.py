@@ -7,7 +7,7 @@ from bluffside.server.messaging.carrier import Parcel, carrier_for
 from bluffside.server.messaging.parcels import carrier_key
 from bluffside.server.practice.models import Account
 
-BATCH = 100
+BATCH = 10  # in one transaction, so few
 
 
 @transaction.atomic

@@ -134,7 +134,9 @@ def _request(account: Account, call: Call) -> tuple[int, str]:
                 content=body.encode(),
                 extensions={"timeout": {"connect": PATIENCE, "read": PATIENCE, "write": PATIENCE, "pool": PATIENCE}},
             ) as answer:
-                where = dict(answer.headers).get(b"location", b"").decode("latin-1")
+                where = next((value for name, value in answer.headers if name.lower() == b"location"), b"").decode(
+                    "latin-1"
+                )
                 if answer.status not in (301, 302, 303, 307, 308) or not where:
                     return answer.status, _beginning(answer)
             url = urljoin(url, where)

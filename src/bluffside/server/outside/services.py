@@ -47,7 +47,9 @@ def ask(service: str, key: str, account: str, body: dict[str, Any]) -> Asked:
 
 def on_series(account: str, contact_id: int) -> dict[tuple[str, str, str], bool]:
     """Which lists and series of the list-and-series service a contact is on: (service, list or series, name)."""
-    asked = Asked.objects.filter(service="series", account=account, body__contact=str(contact_id)).order_by("id")
+    asked = Asked.objects.filter(service="series", account=account, body__person__contact=str(contact_id)).order_by(
+        "id"
+    )
     return {(one.body["service"], one.body["what"], one.body["name"]): one.body["on"] for one in asked}
 
 

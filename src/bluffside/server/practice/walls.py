@@ -32,6 +32,10 @@ def as_person(person: Person) -> None:
     _set("person", str(person.id))
 
 
+def leave() -> None:
+    return_to(("", ""))
+
+
 def scope() -> tuple[str, str]:
     """What the connection has entered: accounts, and the person. Costs nothing where nothing was."""
     if connection.connection is None or not getattr(connection, "bluffside_entered", False):

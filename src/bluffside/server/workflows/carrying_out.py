@@ -123,10 +123,10 @@ def _sort(todo: _Sorted, one: "Advanced", effect: do.Effect, contact: Contact, t
             )
         case do.ChangeSeries():
             body = {"service": effect.service, "what": effect.what, "name": effect.name, "on": effect.on}
-            todo.calls.append(_to_stand_in(one, key, "series", body | _person(contact), batch.account))
+            todo.calls.append(_to_stand_in(one, key, "series", body | {"person": _person(contact)}, batch.account))
         case do.HandToAssistant():
             body = {"type": effect.appointment_type, "opening": effect.opening}
-            todo.calls.append(_to_stand_in(one, key, "assistant", body | _person(contact), batch.account))
+            todo.calls.append(_to_stand_in(one, key, "assistant", body | {"person": _person(contact)}, batch.account))
         case do.HandOver():
             data = {"workflow": effect.workflow, "from": one.workflow, **effect.about}
             todo.happened.append(Happened("workflow.handed_over", one.contact_id, data, one.cause))

@@ -1,0 +1,218 @@
+"""Requests to other systems: signed by the Standard Webhooks specification, tried again, kept, and kept out of the
+private network."""
+
+import json
+import socket
+import threading
+from collections.abc import Iterator
+from datetime import timedelta
+from http.server import BaseHTTPRequestHandler, HTTPServer
+from typing import Any
+
+import httpcore
+import pytest
+from django.test import Client, override_settings
+from standardwebhooks.webhooks import Webhook, WebhookVerificationError
+
+from bluffside.server.events.models import Event
+from bluffside.server.events.stream import Cause
+from bluffside.server.hooks import guard, sending
+from bluffside.server.hooks.models import Call
+from bluffside.server.outside.models import Asked
+from bluffside.server.outside.services import on_series
+from bluffside.server.practice import clock
+from bluffside.server.worker import until_quiet
+from bluffside.server.workflows import enrolling
+from tests.server.conftest import NOON, House
+
+
+class Receiver:
+    """A small system on this machine that is asked; it answers as it is told."""
+
+    def __init__(self) -> None:
+        self.answers: list[tuple[int, dict[str, str], str]] = []
+        self.asked: list[tuple[str, str, dict[str, str], str]] = []
+        receiver = self
+
+        class Handler(BaseHTTPRequestHandler):
+            def _do(self) -> None:
+                body = self.rfile.read(int(self.headers.get("Content-Length", 0))).decode()
+                receiver.asked.append((self.command, self.path, dict(self.headers), body))
+                status, headers, text = receiver.answers.pop(0) if receiver.answers else (200, {}, "thanks")
+                self.send_response(status)
+                for name, value in headers.items():
+                    self.send_header(name, value)
+                self.end_headers()
+                self.wfile.write(text.encode())
+
+            do_GET = do_POST = do_PUT = _do  # noqa: N815
+
+            def log_message(self, *args: Any) -> None:
+                pass
+
+        self.server = HTTPServer(("127.0.0.1", 0), Handler)
+        threading.Thread(target=self.server.serve_forever, daemon=True).start()
+
+    @property
+    def url(self) -> str:
+        return f"http://127.0.0.1:{self.server.server_port}"
+
+
+@pytest.fixture
+def receiver() -> Iterator[Receiver]:
+    one = Receiver()
+    yield one
+    one.server.shutdown()
+
+
+def ask(house: House, url: str, **more: Any) -> Call:
+    step = {"kind": "webhook", "id": "w", "url": url, "body": '{"who": "{{ contact.email }}"}'} | more
+    workflow = house.workflow(steps=[step], starts=[{"kind": "by_hand"}], leaves_on=[])
+    enrolling.enrol(workflow, [house.contact().id], "test", Cause())
+    until_quiet()
+    return Call.objects.get()
+
+
+def allow(house: House, *hosts: str) -> None:
+    house.sailing.allowed_hosts = list(hosts)
+    house.sailing.save()
+
+
+def test_a_request_is_made_as_it_is_written_and_its_signature_holds(house: House, receiver: Receiver) -> None:
+    """The signature is checked by the reference library `standardwebhooks`."""
+    allow(house, "127.0.0.1")
+    query, headers = [{"name": "from", "value": "a & b"}], [{"name": "X-Who", "value": "{{ contact.first_name }}"}]
+    call = ask(house, f"{receiver.url}/in?x=1", query=query, headers=headers)
+    assert (call.state, call.status, call.answer, call.attempts) == ("answered", 200, "thanks", 1)
+    [(method, path, sent, body)] = receiver.asked
+    assert (method, path, json.loads(body)) == ("POST", "/in?x=1&from=a+%26+b", {"who": "p1@example.com"})
+    assert (sent["X-Who"], sent["Content-Type"], sent["webhook-id"]) == ("P1", "application/json", call.key)
+    house.sailing.refresh_from_db()
+    assert Webhook(house.sailing.webhook_secret).verify(body, sent) == {"who": "p1@example.com"}
+    with pytest.raises(WebhookVerificationError):
+        Webhook(house.sailing.webhook_secret).verify(body.replace("p1", "p2"), sent)
+    assert Event.objects.get(kind="webhook.answered").data["status"] == 200
+
+
+def test_the_signature_is_that_of_the_specifications_example() -> None:
+    """The example of the Standard Webhooks specification's libraries; values from memory."""
+    secret = "whsec_MfKQ9r8GKYqrTwjUPD8ILPZIo2LaLaSw"
+    signed = sending.signature(secret, "msg_p5jXN8AQM9LWM0D4loKWxJek", 1614265330, '{"test": 2432232314}')
+    assert signed == "v1,g0hM9SsE+OTPJTGt/tmIKtSyZlE3uFJELVlNIOLJ1OE="
+
+
+def test_who_is_busy_is_asked_again_with_the_same_id_and_who_refuses_is_not(house: House, receiver: Receiver) -> None:
+    allow(house, "127.0.0.1")
+    receiver.answers = [(503, {}, "busy"), (200, {}, "now"), (404, {}, "gone")]
+    with clock.at(NOON) as move_to:
+        call = ask(house, receiver.url)
+        assert (call.state, call.reason) == ("queued", "answered with 503")
+        assert NOON < call.next_try_at < NOON + timedelta(minutes=1)
+        move_to(NOON + timedelta(minutes=1))
+        until_quiet()
+        call.refresh_from_db()
+        assert (call.state, call.answer, call.attempts) == ("answered", "now", 2)
+        assert receiver.asked[0][2]["webhook-id"] == receiver.asked[1][2]["webhook-id"]
+        Call.objects.update(state="queued", next_try_at=NOON)
+        until_quiet()
+        call.refresh_from_db()
+        assert (call.state, call.reason) == ("failed", "answered with 404")
+        sending.retry(call)
+        until_quiet()
+        call.refresh_from_db()
+        assert call.state == "answered"
+
+
+def test_a_dead_worker_s_request_is_made_again_when_its_lease_runs_out(house: House, receiver: Receiver) -> None:
+    allow(house, "127.0.0.1")
+    call = ask(house, receiver.url)
+    Call.objects.update(state="sending", leased_until=NOON)
+    until_quiet()
+    assert [one[2]["webhook-id"] for one in receiver.asked] == [call.key] * 2
+
+
+# ---- not into the private network
+
+
+@pytest.mark.parametrize(
+    "host",
+    ["127.0.0.1", "localhost", "10.1.2.3", "192.168.0.9", "172.16.5.4", "169.254.169.254", "100.64.0.1", "0.0.0.0",
+     "[::1]", "[fe80::1]", "[fd00::1]", "[::ffff:10.0.0.1]", "[64:ff9b::a00:1]", "[2002:a00:1::]", "2130706433",
+     "0x7f.1"],
+)  # fmt: skip
+def test_no_address_of_a_private_network_is_asked(house: House, host: str) -> None:
+    """RFC 1918, RFC 6598, RFC 3927, RFC 4193, RFC 4291; and the same in other spellings."""
+    call = ask(house, f"http://{host}/in")
+    assert call.state == "failed" or "no host" in call.reason, call.reason
+    assert "private network" in call.reason or "no host" in call.reason
+
+
+def test_public_addresses_are_public() -> None:
+    assert all(map(guard.is_public, ["198.41.0.4", "2001:500:2::c", "::ffff:198.41.0.4"]))
+
+
+def test_a_name_that_leads_inside_is_found_out_and_so_is_one_that_changes_its_answer(
+    house: House, receiver: Receiver, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """DNS rebinding: the address that was looked at is the one that is connected to; the name is not asked again."""
+    answers = [["198.41.0.4", "10.0.0.1"], ["198.41.0.4"], ["127.0.0.1"]]
+    connected: list[str] = []
+
+    def resolve(host: str, port: int) -> list[str]:
+        return answers.pop(0)
+
+    def connect(self: Any, host: str, port: int, *rest: Any) -> Any:
+        connected.append(host)
+        raise httpcore.ConnectError("as far as this test goes")
+
+    monkeypatch.setattr(guard, "resolve", resolve)
+    monkeypatch.setattr(httpcore.SyncBackend, "connect_tcp", connect)
+    call = ask(house, "http://inside.example/in")
+    assert "private network (10.0.0.1)" in call.reason
+    Call.objects.update(state="queued", attempts=0)
+    until_quiet()
+    assert connected == ["198.41.0.4"]
+
+
+def test_a_redirect_is_looked_at_like_the_first_address(house: House, receiver: Receiver) -> None:
+    allow(house, "127.0.0.1")
+    receiver.answers = [(302, {"Location": "http://169.254.169.254/secrets"}, "")]
+    call = ask(house, receiver.url)
+    assert call.state == "failed" and "169.254.169.254" in call.reason
+    receiver.answers = [(307, {"Location": "/again"}, ""), (200, {}, "here")]
+    sending.retry(call)
+    until_quiet()
+    call.refresh_from_db()
+    assert (call.answer, receiver.asked[-1][:2]) == ("here", ("POST", "/again"))
+    receiver.answers = [(302, {"Location": "/round"}, "")] * 5
+    Call.objects.update(state="queued")
+    until_quiet()
+    call.refresh_from_db()
+    assert "more than 3 times" in call.reason
+
+
+def test_the_lists_of_the_outside_service_change_through_the_signed_stand_in(house: House, receiver: Receiver) -> None:
+    """The shipped stand-in is allowed by its name, and turns away what is not signed."""
+    put = {"kind": "outside_series", "id": "o", "service": "Gull Post", "name": "News"}
+    workflow = house.workflow(steps=[put], starts=[{"kind": "by_hand"}], leaves_on=[])
+    contact = house.contact()
+    enrolling.enrol(workflow, [contact.id], "test", Cause())
+    with override_settings(BLUFFSIDE_STAND_INS={"stand-in.example": receiver.url}):
+        until_quiet()
+    [(_, path, headers, body)] = receiver.asked
+    signed = {name: value for name, value in headers.items() if name.startswith("webhook-")}
+    for _ in range(2):
+        answer = Client().post(path, body, content_type="application/json", headers=signed)
+        assert answer.status_code == 200
+    assert Asked.objects.get().times == 2
+    assert on_series("sailing", contact.id) == {("Gull Post", "list", "News"): True}
+    changed = Client().post(path, body.replace("News", "All"), content_type="application/json", headers=signed)
+    assert changed.status_code == 401
+
+
+def test_a_host_nobody_can_find_is_told_in_words(house: House, monkeypatch: pytest.MonkeyPatch) -> None:
+    def nowhere(*_: Any, **__: Any) -> Any:
+        raise socket.gaierror("not known")
+
+    monkeypatch.setattr(socket, "getaddrinfo", nowhere)
+    assert "there is no host nowhere.example" in ask(house, "http://nowhere.example").reason
