@@ -98,8 +98,8 @@ def start(arguments: list[str]) -> int:
     machine.web_app()
     with database() as url:
         _migrated(url)
-        _django(url, "load_demo")
         address = f"http://127.0.0.1:{free_port(options.port)}"
+        _django(url, "load_demo", BLUFFSIDE_ADDRESS=address)
         env = django_env(DATABASE_URL=app_url(url), BLUFFSIDE_ADDRESS=address)
         from_cast = "from bluffside.server.demo.cast import *; print(CONSULTANT[1], PARTS[0].member[1], PASSWORD, PARTS[0].name, sep='|')"
         told = subprocess.run(

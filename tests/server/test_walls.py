@@ -34,6 +34,8 @@ def routes(house: House) -> Iterator[tuple[str, str]]:
         "task_id": 1,
         "reply_id": 1,
         "enrolment_id": 1,
+        "message_id": 1,
+        "call_id": 1,
     }
     schema = api.get_openapi_schema(path_prefix="/api/")
     for path, methods in schema["paths"].items():

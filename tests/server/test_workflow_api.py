@@ -1,16 +1,21 @@
 """The workflow page's API: reading aloud, preview, rehearsal, drafts, files, the plan of publishing and of enrolling."""
 
 import json
+from datetime import timedelta
 from typing import Any
 
 import pytest
 from django.test import Client
 
+from bluffside.server import travel
+from bluffside.server.events.stream import Cause
 from bluffside.server.messaging.models import Message
+from bluffside.server.outside.models import Item
 from bluffside.server.people.models import Contact
 from bluffside.server.practice import clock
 from bluffside.server.worker import until_quiet
-from bluffside.server.workflows.models import Workflow
+from bluffside.server.workflows import enrolling
+from bluffside.server.workflows.models import Enrolment, Workflow
 from tests.core.examples import ASK
 from tests.server.conftest import NOON, House
 
@@ -137,3 +142,53 @@ def test_who_is_taken_out_gets_nothing_more(api: Any, house: House) -> None:
     assert rows[0]["ended"].startswith("moved away, ")
     _, story = api("GET", f"contacts/{contact.id}/story")
     assert "Taken out: moved away." in [item["sentence"] for item in story]
+
+
+def test_house_rules_are_set_checked_and_kept_by_the_live_engine(house: House, signed_in) -> None:  # type: ignore[no-untyped-def]
+    client, base = signed_in(house.consultant), "/api/accounts/sailing"
+    contact = house.contact()
+    limit = {"messages": 1, "within": "2 days", "purposes": ["marketing"], "over": "wait"}
+    assert client.put(f"{base}/care", {"limits": [limit]}, content_type="application/json").status_code == 200
+    assert client.get(f"{base}/care").json()["limits"][0]["within"] == "2 days"
+    odd = client.put(f"{base}/care", {"limits": [{"messages": 0}]}, content_type="application/json")
+    assert odd.status_code == 422 and "messages" in odd.json()["detail"]
+    assert client.get(f"{base}/care").json()["limits"][0]["messages"] == 1
+    refused = signed_in(house.member).put(f"{base}/care", {}, content_type="application/json")
+    assert refused.status_code == 403
+
+    text = {"kind": "text", "message": {"name": "T", "body": "Hi"}}
+    steps = [text | {"id": "one"}, text | {"id": "two"}]
+    with clock.at(NOON) as move_to:
+        enrolling.enrol(house.workflow(steps=steps, leaves_on=[]), [contact.id], "test", Cause())
+        travel.run_through(NOON + timedelta(days=3), move_to)
+    queued = list(contact.messages.order_by("id").values_list("queued_at", flat=True))
+    assert queued == [NOON, NOON + timedelta(days=2)]
+
+    rules = {"being": [{"name": "sails", "points": 5, "when": {"test": "tag", "tag": "sails"}}]}
+    assert client.put(f"{base}/score-rules", rules, content_type="application/json").status_code == 200
+    assert client.get(f"{base}/score-rules").json()["being"][0]["points"] == 5
+
+
+def test_what_waits_for_somebody_is_shown_and_settled(house: House, signed_in) -> None:  # type: ignore[no-untyped-def]
+    client, base = signed_in(house.consultant), "/api/accounts/sailing"
+    held = {"kind": "text", "id": "h", "held": True, "message": {"name": "H", "body": "Held"}}
+    workflow = house.workflow(steps=[held], leaves_on=[], starts=[{"kind": "by_hand"}])
+    enrolling.enrol(workflow, [house.contact(1).id, house.contact(2).id], "test", Cause())
+    until_quiet()
+    enrolling.enrol(workflow, [house.contact(3).id], "test", Cause())
+    Enrolment.objects.filter(ended_at=None).update(fault="ValueError: odd", due_at=None)
+    shown = client.get(f"{base}/aside").json()
+    assert shown["counts"] == {"enrolments": 1, "events": 0, "held": 2, "uncertain": 0, "calls": 0}
+    first, second = (one["id"] for one in shown["messages"])
+
+    def settle(id: int, did: str) -> int:
+        body = {"did": did}
+        status: int = client.post(f"{base}/messages/{id}/settle", body, content_type="application/json").status_code
+        return status
+
+    assert [settle(first, "let_go"), settle(second, "drop"), settle(second, "let_go")] == [204, 204, 409]
+    assert client.post(f"{base}/aside/retry").json() == {"count": 1}
+    until_quiet()
+    counts = client.get(f"{base}/aside").json()["counts"]
+    assert (counts["enrolments"], counts["held"]) == (0, 1)  # the one tried again holds its message, too
+    assert list(Item.objects.values_list("text", flat=True)) == ["Held"]

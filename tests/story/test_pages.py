@@ -42,6 +42,7 @@ def nothing(page: Page) -> None: ...
         ("/tern-harbour/workflows", lambda page: script(page, "Write")),
         ("/tern-harbour/workflows", lambda page: script(page, "Rehearse")),
         ("/tern-harbour/workflows", lambda page: script(page, "Watch")),
+        ("/tern-harbour/workflows/waits", nothing),
         ("/tern-harbour/outside", lambda page: page.locator("nav li button").first.click()),
     ],
 )

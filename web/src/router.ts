@@ -12,6 +12,7 @@ export const router = createRouter({
     { path: "/:account/people/:contact(\\d+)", name: "contact", component: () => import("@/people/ContactPage.vue") },
     { path: "/:account/workflows", name: "workflows", component: () => import("@/workflows/WorkflowsPage.vue") },
     { path: "/:account/workflows/:workflow(\\d+)", name: "workflow", component: () => import("@/workflows/WorkflowPage.vue") },
+    { path: "/:account/workflows/waits", name: "aside", component: () => import("@/workflows/AsidePage.vue") },
     { path: "/:account/outside", name: "outside", component: () => import("@/outside/OutsidePage.vue") },
     { path: "/:rest(.*)*", name: "nowhere", component: () => import("@/frame/NowherePage.vue") },
   ],

@@ -11,10 +11,12 @@ from bluffside.server.outside.api import router as outside
 from bluffside.server.people.api import router as people
 from bluffside.server.practice.api import accounts, session
 from bluffside.server.workflows.api import router as workflows
+from bluffside.server.workflows.aside import router as aside
+from bluffside.server.workflows.house_rules import router as house_rules
 
 api = NinjaAPI(title="Bluffside", version="1", docs_url=None, openapi_url=None)
 api.add_router("/session", session)
-for router in (accounts, people, diary, workflows, outside):
+for router in (accounts, people, diary, workflows, aside, house_rules, outside):
     api.add_router("/accounts/{account}/", router)
 
 

@@ -13,7 +13,7 @@ const account = useAccount();
 <template>
   <aside id="notes" aria-label="Who is inside">
     <h2>{{ many(watch?.inside ?? 0, "person", "people") }} inside</h2>
-    <p class="soft">{{ watch?.ended ?? 0 }} have left. <span v-if="watch?.set_aside" class="rust">▲ {{ watch.set_aside }} set aside.</span></p>
+    <p class="soft">{{ watch?.ended ?? 0 }} have left. <RouterLink v-if="watch?.set_aside" class="rust" :to="`/${account}/workflows/waits`">▲ {{ watch.set_aside }} set aside.</RouterLink></p>
     <p v-if="script.watching.value"><strong>At the chosen line.</strong> <button class="link" @click="script.watching.value = ''">Show everybody</button></p>
     <ol>
       <li v-for="row in watch?.enrolments" :key="row.id">

@@ -18,6 +18,12 @@ const { data } = useQuery({
   queryFn: () => ok(api.GET("/api/accounts/{account}/workflows", { params: { path: { account: account.value } } })),
   refetchInterval: 5_000,
 });
+const { data: aside } = useQuery({
+  queryKey: ["aside", account],
+  queryFn: () => ok(api.GET("/api/accounts/{account}/aside", { params: { path: { account: account.value } } })),
+  refetchInterval: 5_000,
+});
+const waits = computed(() => Object.values(aside.value?.counts ?? {}).reduce((sum, count) => sum + count, 0));
 const may = computed(() => details.value?.rights.includes("workflows") ?? false);
 const asking = ref(false);
 const name = ref("");
@@ -49,6 +55,7 @@ async function fromFile(files: FileList | null) {
       </template>
     </div>
     <p v-if="fault && !asking" class="fault" role="alert">{{ fault }}</p>
+    <p v-if="waits"><RouterLink class="gorse" :to="`/${account}/workflows/waits`">▲ {{ many(waits, "thing waits", "things wait") }} for somebody</RouterLink></p>
     <table v-if="data?.length">
       <thead><tr><th>Workflow</th><th>State</th><th class="num">Inside</th><th class="num">Came in</th><th class="num">Messages, 30 days</th><th>Checks</th><th>Last change</th></tr></thead>
       <tbody>

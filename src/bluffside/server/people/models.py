@@ -24,7 +24,7 @@ class Field(models.Model):
         PHONE = "phone"
         LINK = "link"
 
-    account = models.ForeignKey(Account, models.CASCADE, related_name="fields")
+    account = models.ForeignKey(Account, models.CASCADE, related_name="fields", db_index=False)
     name = models.CharField(max_length=80)
     kind = models.CharField(max_length=10, choices=Kind, default=Kind.TEXT)
     choices = ArrayField(models.CharField(max_length=120), default=list, blank=True)
@@ -37,7 +37,7 @@ class Field(models.Model):
 
 
 class Tag(models.Model):
-    account = models.ForeignKey(Account, models.CASCADE, related_name="tags")
+    account = models.ForeignKey(Account, models.CASCADE, related_name="tags", db_index=False)
     name = models.CharField(max_length=80)
 
     class Meta:
@@ -53,7 +53,7 @@ class Contact(models.Model):
     The engine holds this row while it decides about the person: all that is said of one contact is said in turn.
     """
 
-    account = models.ForeignKey(Account, models.CASCADE, related_name="contacts")
+    account = models.ForeignKey(Account, models.CASCADE, related_name="contacts", db_index=False)
     first_name = models.CharField(max_length=80, blank=True)
     last_name = models.CharField(max_length=80, blank=True)
     email = models.CharField(max_length=254, blank=True, help_text="normalised, lower case")
@@ -77,7 +77,11 @@ class Contact(models.Model):
             models.UniqueConstraint("account", "email", condition=~models.Q(email=""), name="email_of_one_contact"),
             models.UniqueConstraint("account", "mobile", condition=~models.Q(mobile=""), name="mobile_of_one_contact"),
         ]
-        indexes = [models.Index(fields=["account", "last_name", "first_name"], name="contact_by_name")]
+        indexes = [
+            models.Index(fields=["account", "last_name", "first_name", "id"], name="contact_by_name"),
+            models.Index(fields=["account", "added_at", "id"], name="contact_newest"),
+            models.Index(fields=["account", "id"], name="contact_in_order"),
+        ]
 
     def __str__(self) -> str:
         return self.name
@@ -88,8 +92,8 @@ class Contact(models.Model):
 
 
 class ContactTag(models.Model):
-    account = models.ForeignKey(Account, models.CASCADE, related_name="+")
-    contact = models.ForeignKey(Contact, models.CASCADE, related_name="tagged")
+    account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
+    contact = models.ForeignKey(Contact, models.CASCADE, related_name="tagged", db_index=False)
     tag = models.ForeignKey(Tag, models.CASCADE, related_name="tagged")
 
     class Meta:
@@ -107,8 +111,8 @@ class Consent(models.Model):
         WITHDRAWN = "withdrawn"
         ASKED = "asked"
 
-    account = models.ForeignKey(Account, models.CASCADE, related_name="+")
-    contact = models.ForeignKey(Contact, models.CASCADE, related_name="consents")
+    account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
+    contact = models.ForeignKey(Contact, models.CASCADE, related_name="consents", db_index=False)
     channel = models.CharField(max_length=9, choices=CHANNEL_CHOICES)
     purpose = models.CharField(max_length=9, choices=PURPOSE_CHOICES)
     state = models.CharField(max_length=9, choices=State)
@@ -159,7 +163,7 @@ class ContactImport(models.Model):
 class ImportFault(models.Model):
     """A row that was not taken, and why."""
 
-    account = models.ForeignKey(Account, models.CASCADE, related_name="+")
+    account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
     of = models.ForeignKey(ContactImport, models.CASCADE, related_name="faults")
     row = models.PositiveIntegerField(help_text="as the spreadsheet numbers it; the heading is row 1")
     cells = models.JSONField()

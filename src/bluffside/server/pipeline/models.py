@@ -11,7 +11,7 @@ from bluffside.server.practice.models import Account, Person
 
 
 class Pipeline(models.Model):
-    account = models.ForeignKey(Account, models.CASCADE, related_name="pipelines")
+    account = models.ForeignKey(Account, models.CASCADE, related_name="pipelines", db_index=False)
     name = models.CharField(max_length=80)
     stages = ArrayField(models.CharField(max_length=80), default=list)
 
@@ -30,8 +30,8 @@ class Deal(models.Model):
         WON = "won"
         LOST = "lost"
 
-    account = models.ForeignKey(Account, models.CASCADE, related_name="deals")
-    contact = models.ForeignKey(Contact, models.CASCADE, related_name="deals")
+    account = models.ForeignKey(Account, models.CASCADE, related_name="deals", db_index=False)
+    contact = models.ForeignKey(Contact, models.CASCADE, related_name="deals", db_index=False)
     ref = models.CharField(max_length=80)
     pipeline = models.CharField(max_length=80)
     stage = models.CharField(max_length=80)

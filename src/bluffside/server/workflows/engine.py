@@ -228,4 +228,6 @@ def _set_aside(account: Account, faults: Mapping[int, Exception]) -> None:
 
 
 def _words(error: Exception) -> str:
-    return f"{type(error).__name__}: {error}".replace("\0", "")[:2_000]
+    """The core's own errors are sentences; of others the kind is told, too."""
+    said = str(error) if type(error).__module__.startswith("bluffside.") else f"{type(error).__name__}: {error}"
+    return said.replace("\0", "")[:2_000]
