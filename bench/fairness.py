@@ -13,7 +13,7 @@ import psycopg
 from bench.ground import fresh_database, make_people, wait_for, workers
 
 PEOPLE = 100_000
-TEXTS = 25
+TEXTS = 15
 
 
 def main() -> None:
@@ -37,7 +37,7 @@ def main() -> None:
         wait_for(connection, "SELECT count(*) FROM messaging_message", 3_000)
         for number in range(TEXTS):
             waits.append(_text(connection, house, add_contact, add_tags, Cause, 100 + number))
-            time.sleep(0.5)
+            time.sleep(0.1)
         row = connection.execute("SELECT count(*) FROM workflows_enrolment WHERE due_at <= now()").fetchone()
         left = row[0] if row else 0
     print(

@@ -21,9 +21,16 @@ def timed(what: Callable[[], object]) -> float:
     return time.perf_counter() - began
 
 
-def fresh_database(name: str = DATABASE) -> str:
-    """An empty database beside the installation's, migrated; its owner's URL. Django is set up on it."""
+def fresh_database(name: str = DATABASE, reuse: bool = False) -> str:
+    """An empty database beside the installation's, migrated; its owner's URL. Django is set up on it. With `reuse`, the
+    one that is there."""
     server = urlsplit(os.environ["DATABASE_URL"])
+    if reuse:
+        url = os.environ["DATABASE_URL"] = urlunsplit(server._replace(path=f"/{name}"))
+        import django
+
+        django.setup()
+        return url
     with psycopg.connect(os.environ["DATABASE_URL"], autocommit=True) as admin:
         admin.execute(f"DROP DATABASE IF EXISTS {name} WITH (FORCE)")
         admin.execute(f"CREATE DATABASE {name}")

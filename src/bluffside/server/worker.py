@@ -43,6 +43,7 @@ from bluffside.server.workflows.engine import advance_batch
 
 SWEEP = 1.0  # seconds between looks when no notification comes
 SEEN = 5.0  # seconds between signs of life
+SLOW = 2.0  # seconds; a batch that takes longer is told of
 MOST_ROUNDS = 10_000
 log = logging.getLogger("bluffside.worker")
 
@@ -96,8 +97,12 @@ def go_round(kinds: Iterable[Kind]) -> int:
 def _timed(kind: Kind, batch: Callable[..., int], *account: Account) -> int:
     began = time.perf_counter()
     found = batch(*account)
+    spent = time.perf_counter() - began
     if found:
-        metrics.batch_done(kind.name, found, time.perf_counter() - began)
+        metrics.batch_done(kind.name, found, spent)
+    if spent > SLOW:
+        about = {"work": kind.name, "account": account[0].slug if account else "", "rows": found}
+        log.info("a batch took %.1f s", spent, extra=about)
     return found
 
 
