@@ -16,7 +16,7 @@ const router = useRouter();
 const cache = useQueryClient();
 const q = ref("");
 const chosen = computed(() => Number(route.query.contact ?? 0));
-const channel = ref<"text" | "email">("text");
+const channel = ref<"text" | "email" | "other">("text");
 
 const { data: devices } = useQuery({
   queryKey: ["outside", account, q],
@@ -29,7 +29,8 @@ const { data: device } = useQuery({
   enabled: () => chosen.value > 0,
   refetchInterval: 1_500,
 });
-const items = computed(() => (device.value?.items ?? []).filter((item) => item.channel === channel.value));
+const items = computed(() => (device.value?.items ?? []).filter((item) => (channel.value === "other" ? !["text", "email"].includes(item.channel) : item.channel === channel.value)));
+const others = computed(() => (device.value?.items ?? []).filter((item) => !["text", "email"].includes(item.channel)).length);
 const thread = ref<HTMLElement>();
 watch(
   () => [items.value.length, channel.value, chosen.value],
@@ -43,16 +44,24 @@ const { pending, fault, act } = usePending();
 const words = ref("");
 async function say() {
   const text = words.value.trim();
-  if (!text) return;
+  if (!text || channel.value === "other") return;
+  const by = channel.value;
   const done = await act(() =>
     ok(
       api.POST("/api/accounts/{account}/outside/{contact_id}/say", {
         params: { path: { account: account.value, contact_id: chosen.value } },
-        body: { channel: channel.value, text },
+        body: { channel: by, text },
       }),
     ),
   );
   if (done) words.value = "";
+  cache.invalidateQueries({ queryKey: ["device"] });
+}
+const start = ref("");
+async function book(talk: number) {
+  const path = { account: account.value, contact_id: chosen.value };
+  const done = await act(() => ok(api.POST("/api/accounts/{account}/outside/{contact_id}/book", { params: { path }, body: { talk, start: start.value } })));
+  if (done) start.value = "";
   cache.invalidateQueries({ queryKey: ["device"] });
 }
 const moved = ref("");
@@ -99,16 +108,28 @@ function pieces(text: string) {
           <h2>{{ device.contact }}</h2>
           <label><input v-model="channel" type="radio" value="text" /> phone <span class="soft">{{ device.mobile || "none" }}</span></label>
           <label><input v-model="channel" type="radio" value="email" /> mailbox <span class="soft">{{ device.email || "none" }}</span></label>
+          <label v-if="others"><input v-model="channel" type="radio" value="other" /> letters and the rest <span class="soft">{{ others }}</span></label>
+        </div>
+        <div v-if="device.talks.length || device.series.length" class="services">
+          <p v-if="device.series.length">On the {{ device.series.join(", ") }}.</p>
+          <form v-for="talk in device.talks" :key="talk.id" class="row" @submit.prevent="book(talk.id)">
+            <span v-if="talk.booked" class="kelp">✓ The booking assistant booked “{{ talk.type }}” for {{ talk.booked }}.</span>
+            <template v-else>
+              <span>The booking assistant is to book “{{ talk.type }}”<template v-if="talk.opening">, and began with “{{ talk.opening }}”</template>.</span>
+              <label><span class="sr">When</span><input v-model="start" type="datetime-local" required /></label>
+              <button :disabled="pending || !start">Book it</button>
+            </template>
+          </form>
         </div>
         <div ref="thread" class="thread" tabindex="0" role="log" aria-label="Messages">
-          <p v-if="!items.length" class="empty">Nothing has come to this {{ channel === "text" ? "phone" : "mailbox" }} yet{{ device.items.length ? `, but something is ${channel === "text" ? "in the mailbox" : "on the phone"}` : "" }}.<template v-if="details?.rights.includes('clock')"> A message that waits for the sending hours comes when the clock gets there: move it on above.</template></p>
+          <p v-if="!items.length" class="empty">Nothing has come {{ channel === "text" ? "to this phone" : channel === "email" ? "to this mailbox" : "any other way" }} yet{{ device.items.length ? `, but something is ${channel === "text" ? "in the mailbox" : "on the phone"}` : "" }}.<template v-if="details?.rights.includes('clock')"> A message that waits for the sending hours comes when the clock gets there: move it on above.</template></p>
           <article v-for="item in items" :key="item.id" :class="{ mine: item.inbound, email: item.channel === 'email' }">
             <h3 v-if="item.subject">{{ item.subject }}</h3>
             <p><template v-for="({ piece, link }, n) in pieces(item.text)" :key="n"><a v-if="link" :href="piece" target="_blank" rel="noreferrer">{{ piece }}</a><template v-else>{{ piece }}</template></template></p>
-            <small class="soft">{{ item.inbound ? device.first_name || device.contact : item.from_name }}, {{ item.local_at }}{{ item.report === "on its way" ? ", on its way" : "" }}</small>
+            <small class="soft">{{ ["text", "email"].includes(item.channel) ? "" : `${item.channel}, ` }}{{ item.inbound ? device.first_name || device.contact : item.from_name }}, {{ item.local_at }}{{ item.report === "on its way" ? ", on its way" : "" }}</small>
           </article>
         </div>
-        <form class="row" @submit.prevent="say">
+        <form v-if="channel !== 'other'" class="row" @submit.prevent="say">
           <input v-model="words" class="grow" :aria-label="`Write as ${device.contact}`" :placeholder="`Write as ${device.first_name || device.contact}, by ${channel}`" />
           <button :disabled="pending || !words.trim()">Send</button>
         </form>
@@ -129,6 +150,8 @@ li.on { background: var(--mist); box-shadow: inset 3px 0 0 var(--sea); }
 .device { border: 1px solid var(--rule); background: var(--paper); }
 .head { padding: 12px 18px; border-bottom: 1px solid var(--rule); }
 .head label > span { display: inline; }
+.services { padding: 6px 18px; border-bottom: 1px solid var(--rule); }
+.services p, .services form { margin: 5px 0; padding: 0; border: 0; }
 .thread { height: 48vh; overflow: auto; padding: 16px 18px; display: flex; flex-direction: column; gap: 12px; }
 article { max-width: 82%; border-left: 2px solid var(--sea); padding: 2px 0 2px 12px; align-self: flex-start; }
 article.mine { align-self: flex-end; border-left: 0; border-right: 2px solid var(--thrift); padding: 2px 12px 2px 0; text-align: right; }

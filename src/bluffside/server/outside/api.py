@@ -7,12 +7,13 @@ from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 from pydantic import Field
 
-from bluffside.core.facts import TwoWay
-from bluffside.core.timing.local import to_local
+from bluffside.core.facts import Channel, TwoWay
+from bluffside.core.timing.local import to_instant, to_local
 from bluffside.core.timing.words import moment
 from bluffside.server import travel
+from bluffside.server.diary.services import BadAppointment
 from bluffside.server.outside.models import Item
-from bluffside.server.outside.services import say
+from bluffside.server.outside.services import book_as_assistant, on_series, say, talks_with
 from bluffside.server.people.api import contact_of
 from bluffside.server.people.models import Contact
 from bluffside.server.people.queries import search
@@ -33,7 +34,7 @@ class Device(Schema):
 
 class ItemOut(Schema):
     id: int
-    channel: TwoWay
+    channel: Channel
     inbound: bool
     from_name: str
     subject: str
@@ -42,13 +43,33 @@ class ItemOut(Schema):
     report: str
 
 
+class Talk(Schema):
+    """What the booking assistant was asked for, and when it booked; empty while it has not."""
+
+    id: int
+    type: str
+    opening: str
+    booked: str
+
+
 class DeviceOut(Schema):
+    """`series`: the lists and series of the outside service that the contact is on."""
+
     contact_id: int
     contact: str
     first_name: str
     mobile: str
     email: str
     items: list[ItemOut]
+    talks: list[Talk]
+    series: list[str]
+
+
+class Booking(Schema):
+    """`start` is local time of the account, unless it says its zone."""
+
+    talk: int
+    start: datetime
 
 
 class Said(Schema):
@@ -71,7 +92,12 @@ def _items(contact: Contact) -> list[Item]:
     account = contact.account
     texts = Item.objects.filter(channel="text", ours=account.text_number, theirs=contact.mobile)
     emails = Item.objects.filter(channel="email", ours=account.sender_email, theirs=contact.email)
-    return list(texts.order_by("-at", "-id")[:100]) + list(emails.order_by("-at", "-id")[:100])
+    others = Item.objects.filter(
+        channel__in=("voicemail", "letter", "push", "social"),
+        ours=account.text_number,
+        theirs__in=[one for one in (contact.mobile, contact.post, contact.push, contact.social) if one],
+    )
+    return [item for found in (texts, emails, others) for item in found.order_by("-at", "-id")[:100]]
 
 
 @router.get("outside", response=list[Device])
@@ -104,7 +130,7 @@ def device(request: AccountRequest, account: Path[str], contact_id: int) -> Devi
     items = [
         ItemOut(
             id=item.id,
-            channel="text" if item.channel == "text" else "email",
+            channel=item.channel,  # type: ignore[arg-type]  # the column's choices are the channels
             inbound=item.inbound,
             from_name=item.ours_name,
             subject=item.subject,
@@ -113,8 +139,9 @@ def device(request: AccountRequest, account: Path[str], contact_id: int) -> Devi
             report=item.report if item.reported else "on its way",
         )
         for item in sorted(_items(contact), key=lambda one: (one.at, one.id))
-        if item.report != "failed"
+        if item.report != "bounced"
     ]
+    zone = request.account.zone
     return DeviceOut(
         contact_id=contact.id,
         contact=contact.name,
@@ -122,6 +149,20 @@ def device(request: AccountRequest, account: Path[str], contact_id: int) -> Devi
         mobile=contact.mobile,
         email=contact.email,
         items=items,
+        talks=[
+            Talk(
+                id=one.id,
+                type=one.body["type"],
+                opening=one.body["opening"],
+                booked=moment(one.settled_at, zone) if one.settled_at else "",
+            )
+            for one in talks_with(request.account.slug, contact.id)
+        ],
+        series=[
+            f"{what} “{name}” at {service}"
+            for (service, what, name), on in on_series(request.account.slug, contact.id).items()
+            if on
+        ],
     )
 
 
@@ -133,6 +174,22 @@ def write_as_contact(request: AccountRequest, account: Path[str], contact_id: in
     if not (contact.mobile if said.channel == "text" else contact.email):
         raise HttpError(409, f"{contact.name} has no {'mobile number' if said.channel == 'text' else 'email address'}.")
     say(contact, said.channel, said.text)
+    return device(request, account, contact_id)
+
+
+@router.post("outside/{int:contact_id}/book", response=DeviceOut)
+def book_for_contact(request: AccountRequest, account: Path[str], contact_id: int, booking: Booking) -> DeviceOut:
+    """The booking assistant has talked with the contact, and books."""
+    require(request, "people")
+    contact = contact_of(request, contact_id)
+    asked = next((one for one in talks_with(request.account.slug, contact.id) if one.id == booking.talk), None)
+    if asked is None or asked.settled_at:
+        raise HttpError(409, "The booking assistant has nothing to book here any more.")
+    start = booking.start if booking.start.tzinfo else to_instant(booking.start, request.account.zone)
+    try:
+        book_as_assistant(contact, asked, start)
+    except BadAppointment as error:
+        raise HttpError(422, f"Not booked. {error}") from None
     return device(request, account, contact_id)
 
 

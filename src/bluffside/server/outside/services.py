@@ -53,6 +53,16 @@ def on_series(account: str, contact_id: int) -> dict[tuple[str, str, str], bool]
     return {(one.body["service"], one.body["what"], one.body["name"]): one.body["on"] for one in asked}
 
 
+def talks_with(account: str, contact_id: int) -> list[Asked]:
+    """What the booking assistant was asked to book for a contact, the newest first."""
+    asked = Asked.objects.filter(service="assistant", account=account, body__person__contact=str(contact_id))
+    return list(asked.order_by("-id")[:20])
+
+
+@transaction.atomic
 def book_as_assistant(contact: Contact, asked: Asked, start: datetime) -> Appointment:
     """The booking assistant has talked with the contact, and books. Raises diary.BadAppointment."""
-    return book(contact, asked.body["type"], start)
+    made = book(contact, asked.body["type"], start)
+    asked.settled_at = start
+    asked.save(update_fields=["settled_at"])
+    return made
