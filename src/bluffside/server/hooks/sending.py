@@ -32,7 +32,7 @@ from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account
 from bluffside.server.wake import wake
 
-BATCH = 20
+BATCH = 8  # made one after another, and to be done before the lease runs out
 LEASE = timedelta(minutes=5)
 PATIENCE = 15.0  # seconds to connect, and between two parts of an answer
 MOST_ATTEMPTS = 8

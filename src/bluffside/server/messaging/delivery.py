@@ -27,7 +27,7 @@ from django.utils import timezone
 from bluffside.core.care.house import Care
 from bluffside.core.care.pace import Bucket as Tokens
 from bluffside.core.channels.consent import why_closed
-from bluffside.core.terms import Channel, Purpose
+from bluffside.core.terms import CHANNELS, Channel, Purpose
 from bluffside.server import sql
 from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.messaging.carrier import Answer, Carrier, Parcel, carrier_for
@@ -38,6 +38,7 @@ from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account
 
 BATCH = 200
+BATCH_WITHOUT_KEYS = 20  # handed over one by one, and to be done before the lease runs out
 LEASE = timedelta(seconds=settings.BLUFFSIDE_LEASE)
 MOST_ATTEMPTS = 8
 State = Message.State
@@ -119,7 +120,9 @@ def _lease(account: Account, care: Care) -> list[Message]:
         slow = Q(paced=False) if "" in care.pace else Q(paced=False, sender__in=care.pace)
         due = due.exclude(slow, state=State.QUEUED)
     messages = list(
-        due.select_for_update(skip_locked=True, of=("self",)).select_related("by").order_by("next_try_at", "id")[:BATCH]
+        due.select_for_update(skip_locked=True, of=("self",))
+        .select_related("by")
+        .order_by("next_try_at", "id")[: _most()]
     )
     if not messages:
         return []
@@ -133,6 +136,11 @@ def _lease(account: Account, care: Care) -> list[Message]:
         [real + LEASE, [message.id for message in messages]],
     )
     return messages
+
+
+def _most() -> int:
+    """How many messages are leased at a time."""
+    return BATCH if all(carrier_for(channel).knows_keys for channel in CHANNELS) else BATCH_WITHOUT_KEYS
 
 
 def _hand_over(account: Account, carrier: Carrier, given: Sequence[tuple[Message, Parcel]]) -> None:

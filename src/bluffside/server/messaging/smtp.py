@@ -23,7 +23,7 @@ from bluffside.server.messaging.carrier import TAKEN, Answer, Parcel
 from bluffside.server.practice import clock
 
 POLICY = SMTP.clone(max_line_length=78, utf8=False)
-PATIENCE = 30.0  # seconds for each answer of the server
+PATIENCE = 10.0  # seconds for each answer of the server; all of them together stay below a lease
 
 
 def compose(parcel: Parcel, at: datetime) -> EmailMessage:
