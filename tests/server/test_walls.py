@@ -35,6 +35,7 @@ def routes(house: House) -> Iterator[tuple[str, str]]:
         "reply_id": 1,
         "enrolment_id": 1,
         "message_id": 1,
+        "notice_id": 1,
         "call_id": 1,
     }
     schema = api.get_openapi_schema(path_prefix="/api/")

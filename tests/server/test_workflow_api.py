@@ -192,3 +192,40 @@ def test_what_waits_for_somebody_is_shown_and_settled(house: House, signed_in) -
     counts = client.get(f"{base}/aside").json()["counts"]
     assert (counts["enrolments"], counts["held"]) == (0, 1)  # the one tried again holds its message, too
     assert list(Item.objects.values_list("text", flat=True)) == ["Held"]
+
+
+def test_what_a_workflow_asks_of_the_team_stands_under_today(house: House, signed_in) -> None:  # type: ignore[no-untyped-def]
+    steps = [
+        {"kind": "notice", "id": "n", "text": "Look at {{ contact.first_name }}", "by": "both"},
+        {"kind": "print_letter", "id": "l", "letter": {"name": "Welcome", "body": "Dear {{ contact.first_name }}"}},
+        {"kind": "own_task", "id": "o", "title": "Look at the boat"},
+        {
+            "kind": "to_do",
+            "id": "t",
+            "title": "Send the tide table",
+            "assign": {"to": "member", "members": ["Imogen F"]},
+        },
+    ]
+    workflow = house.workflow(steps=steps, leaves_on=[], starts=[{"kind": "by_hand"}])
+    enrolling.enrol(workflow, [house.contact().id], "test", Cause())
+    until_quiet()
+    client, base = signed_in(house.member), "/api/accounts/sailing"
+    today = client.get(f"{base}/today").json()
+    [notice] = today["notices"]
+    assert notice["text"] == "Look at P1"
+    assert [(one["kind"], one["title"], one["assigned"]) for one in today["to_dos"]] == [
+        ("letter", "Welcome", "Mel R"),
+        ("custom", "Look at the boat", "Mel R"),
+        ("to_do", "Send the tide table", "Imogen F"),
+    ]
+    assert today["to_dos"][0]["say"] == "Dear P1"
+    mail = Item.objects.get(channel="email")
+    assert (mail.theirs, mail.text.splitlines()[0]) == (house.member.email, "Look at P1")
+    other = signed_in(house.consultant)
+    assert other.get(f"{base}/today").json()["notices"] == []
+    assert other.post(f"{base}/notices/{notice['id']}/seen").status_code == 404
+    assert client.post(f"{base}/notices/{notice['id']}/seen").status_code == 204
+    assert client.get(f"{base}/today").json()["notices"] == []
+    letter = today["to_dos"][0]["id"]
+    done = client.post(f"{base}/tasks/{letter}/outcome", {"outcome": "done"}, content_type="application/json")
+    assert done.status_code == 204

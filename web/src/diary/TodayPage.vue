@@ -77,6 +77,10 @@ async function answer(reply: Schemas["ReplyRow"]) {
     cache.invalidateQueries({ queryKey: ["today"] });
   }
 }
+async function seen(notice: number) {
+  await act(() => ok(api.POST("/api/accounts/{account}/notices/{notice_id}/seen", { params: { path: { account: account.value, notice_id: notice } } })));
+  cache.invalidateQueries({ queryKey: ["today"] });
+}
 async function layAside(reply: Schemas["ReplyRow"]) {
   await act(() => ok(api.POST("/api/accounts/{account}/replies/{reply_id}/lay-aside", { params: { path: { account: account.value, reply_id: reply.id } } })));
   cache.invalidateQueries({ queryKey: ["today"] });
@@ -92,6 +96,12 @@ async function layAside(reply: Schemas["ReplyRow"]) {
     </div>
     <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
     <p class="kelp said" role="status">{{ said ? `✓ ${said}` : "" }}</p>
+    <section v-if="data?.notices.length" class="notices" aria-label="Notices">
+      <div v-for="one in data.notices" :key="one.id" class="row">
+        <span class="grow">{{ one.text }} <RouterLink class="small" :to="`/${account}/people/${one.contact_id}`">{{ one.contact }}</RouterLink> <small class="soft">{{ moment(one.local_at) }}</small></span>
+        <button class="link" @click="seen(one.id)">Seen</button>
+      </div>
+    </section>
     <div v-if="data" class="columns">
       <section>
         <h2>{{ many(data.calls.length, "call") }} to make</h2>
@@ -110,6 +120,7 @@ async function layAside(reply: Schemas["ReplyRow"]) {
           <div class="about">about {{ call.title }}<small v-if="call.assigned" class="soft"> · {{ call.assigned }}</small></div>
           <template v-if="call.id === open">
             <blockquote v-if="call.say">{{ call.say }}</blockquote>
+            <p v-if="call.last" class="gorse small">Last try: {{ call.last }}</p>
             <div v-if="may" class="outcomes">
               <button v-for="one in OUTCOMES" :key="one.key" class="plain" @click.stop="record(call, one.outcome)">{{ one.words }} <kbd>{{ one.key }}</kbd></button>
               <input v-model="note" aria-label="A word about the call" placeholder="a word about it" />
@@ -137,7 +148,7 @@ async function layAside(reply: Schemas["ReplyRow"]) {
         <h2 class="second">{{ many(data.to_dos.length, "to-do", "to-dos") }}</h2>
         <p v-if="!data.to_dos.length" class="soft">Nothing to do.</p>
         <div v-for="task in data.to_dos" :key="task.id" class="note row">
-          <span class="grow"><span class="serif">{{ task.title }}</span><br /><RouterLink class="small" :to="`/${account}/people/${task.contact_id}`">{{ task.contact }}</RouterLink> <small v-if="task.late_days" class="rust">{{ many(task.late_days, "day") }} late</small></span>
+          <span class="grow"><span class="serif">{{ task.title }}</span><br /><span v-if="task.kind === 'letter'" class="small soft">letter to print, sign and post: </span><RouterLink class="small" :to="`/${account}/people/${task.contact_id}`">{{ task.contact }}</RouterLink> <small v-if="task.late_days" class="rust">{{ many(task.late_days, "day") }} late</small><details v-if="task.say" class="small"><summary>What it says</summary><blockquote>{{ task.say }}</blockquote></details></span>
           <button v-if="may" class="plain" @click="record(task, 'done')">Done</button>
         </div>
       </section>
@@ -147,6 +158,8 @@ async function layAside(reply: Schemas["ReplyRow"]) {
 
 <style scoped>
 .columns { display: grid; grid-template-columns: 1.15fr 1fr; gap: 44px; }
+.notices { border-left: 3px solid var(--sea); padding: 2px 0 2px 14px; margin-bottom: 16px; }
+.notices .row { padding: 3px 0; }
 h2 { border-bottom: 1px solid var(--ink); padding-bottom: 5px; }
 .second { margin-top: 28px; }
 .said { min-height: 1.4em; margin: 4px 0; }

@@ -9,7 +9,7 @@ from pydantic import Field
 
 from bluffside.core.facts import TwoWay
 from bluffside.core.timing.local import to_local
-from bluffside.server.diary.models import Task
+from bluffside.server.diary.models import Notice, Task
 from bluffside.server.diary.services import CannotRecord, record_outcome
 from bluffside.server.messaging.models import Reply
 from bluffside.server.messaging.services import CannotSend, settle_reply, write_to
@@ -25,6 +25,7 @@ class TaskRow(Schema):
     kind: Task.Kind
     title: str
     say: str
+    last: str
     contact_id: int
     contact: str
     mobile: str
@@ -48,7 +49,18 @@ class ReplyRow(Schema):
     local_at: str
 
 
+class NoticeRow(Schema):
+    id: int
+    contact_id: int
+    contact: str
+    text: str
+    local_at: str
+
+
 class Today(Schema):
+    """`to_dos`: everything that is not a call. `notices`: what this person is told and has not seen yet."""
+
+    notices: list[NoticeRow]
     calls: list[TaskRow]
     to_dos: list[TaskRow]
     replies: list[ReplyRow]
@@ -72,6 +84,7 @@ def _task_row(task: Task, now: datetime, zone: str) -> TaskRow:
         kind=Task.Kind(task.kind),
         title=task.title,
         say=task.say,
+        last=task.last if task.tried + 1 >= task.attempts else "",
         contact_id=task.contact_id,
         contact=task.contact.name,
         mobile=task.contact.mobile,
@@ -112,9 +125,20 @@ def today(request: AccountRequest, account: Path[str]) -> Today:
                 local_at=to_local(reply.received_at, zone).isoformat(timespec="minutes"),
             )
         )
+    told = Notice.objects.filter(account=request.account, person=request.person, in_app=True, seen_at=None)
     return Today(
+        notices=[
+            NoticeRow(
+                id=one.id,
+                contact_id=one.contact_id,
+                contact=one.contact.name,
+                text=one.text,
+                local_at=to_local(one.at, zone).isoformat(timespec="minutes"),
+            )
+            for one in told.select_related("contact").order_by("-id")[:50]
+        ],
         calls=[row for row in rows if row.kind == Task.Kind.CALL],
-        to_dos=[row for row in rows if row.kind == Task.Kind.TO_DO],
+        to_dos=[row for row in rows if row.kind != Task.Kind.CALL],
         replies=replies,
         later=tasks.filter(done_at=None, due_at__gt=now).count(),
         done_today=tasks.filter(done_at__gte=midnight, done_at__lte=now).count(),
@@ -129,6 +153,17 @@ def outcome(request: AccountRequest, account: Path[str], task_id: int, outcome: 
         record_outcome(task, outcome.outcome, request.person, outcome.note)
     except CannotRecord as error:
         raise HttpError(409, str(error)) from None
+    return 204, None
+
+
+@router.post("notices/{int:notice_id}/seen", response={204: None})
+def seen(request: AccountRequest, account: Path[str], notice_id: int) -> tuple[int, None]:
+    """Takes a notice of one's own off the list."""
+    mine = Notice.objects.filter(account=request.account, person=request.person)
+    notice = get_object_or_404(mine, id=notice_id)
+    if notice.seen_at is None:
+        notice.seen_at = clock.now()
+        notice.save(update_fields=["seen_at"])
     return 204, None
 
 
