@@ -1,11 +1,10 @@
 """Workflows and contacts that several tests use, and hypothesis strategies that make others."""
 
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, datetime
 from typing import Any
 
 from hypothesis import strategies as st
 
-from bluffside.core.engine.signals import Replied, Signal, TimeReached
 from bluffside.core.facts import Account, Contact, Facts, Member
 from bluffside.core.workflow.document import Workflow
 from bluffside.core.workflow.files import parse_workflow
@@ -44,25 +43,6 @@ def ask(**changes: Any) -> Workflow:
 
 
 _durations = st.builds("{} {}".format, st.integers(1, 40), st.sampled_from(["minutes", "hours", "days", "weeks"]))
-_leaf = st.one_of(
-    st.just({"kind": "text", "message": {"name": "T", "body": "Hi {{ contact.first_name }}"}}),
-    st.just({"kind": "email", "message": {"name": "E", "subject": "S", "body": "B"}}),
-    st.builds(lambda d, at: {"kind": "wait", "duration": d, "at": at}, _durations, st.sampled_from([None, "09:30"])),
-    st.builds(lambda tag: {"kind": "tag", "tag": tag}, st.sampled_from("ab")),
-    st.builds(lambda tag: {"kind": "untag", "tag": tag}, st.sampled_from("ab")),
-    st.sampled_from(
-        [
-            {"kind": "note", "text": "n"},
-            {"kind": "call"},
-            {"kind": "to_do", "title": "t"},
-            {"kind": "end"},
-            {"kind": "on_day", "day": 3, "at": "09:30", "weekdays": ["mon", "tue", "wed"]},
-            {"kind": "on_date", "date": "2026-03-04", "at": "08:00"},
-            {"kind": "on_weekday", "weekdays": ["sun"], "at": "23:30"},
-            {"kind": "next_time", "rule": "FREQ=WEEKLY;BYDAY=TU", "at": "10:00"},
-        ]
-    ),
-)
 
 
 def divided(steps: st.SearchStrategy[Any]) -> st.SearchStrategy[Any]:
@@ -99,19 +79,3 @@ def numbered(steps: list[dict[str, Any]], prefix: str = "s") -> list[dict[str, A
         ]
         done.append(step | {"id": id} | ({"lanes": lanes} if "lanes" in step else {}))
     return done
-
-
-@st.composite
-def workflows(draw: st.DrawFn) -> Workflow:
-    """Of all that the server carries out (see server/workflows/carried_out.py); making.any_workflows makes the rest."""
-    steps = draw(st.lists(st.recursive(_leaf, divided, max_leaves=8), max_size=6))
-    hours = draw(st.sampled_from([None, {"weekdays": ["mon", "wed", "fri"], "start": "09:00", "end": "12:00"}]))
-    leaves = draw(st.sampled_from([[], [{"kind": "replied"}]]))
-    return parse_workflow({"name": "made up", "steps": numbered(steps), "hours": hours, "leaves_on": leaves})
-
-
-signals: st.SearchStrategy[Signal] = st.one_of(
-    st.just(TimeReached()),
-    st.builds(Replied, st.sampled_from(["yes", "no", "hm", "STOP"]), st.sampled_from(["text", "email"])),
-)
-histories = st.lists(st.tuples(st.integers(0, 30 * 24 * 60).map(lambda m: timedelta(minutes=m)), signals), max_size=12)
