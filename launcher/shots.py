@@ -74,6 +74,12 @@ def _outside(page: Page) -> None:
     page.locator("nav li button").first.click()
 
 
+def _waits(page: Page) -> None:
+    """Where nothing waits, the page says what would stand there."""
+    page.goto(page.url.removesuffix("/workflows") + "/workflows/waits")
+    page.get_by_role("heading", name="Waits for somebody").wait_for()
+
+
 def _area(name: str) -> Callable[[Page], None]:
     return lambda page: page.get_by_role("link", name=name).click()
 
@@ -83,6 +89,7 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "workflow-rehearse": _rehearse,
     "workflow-watch": _watch,
     "workflows": _area("Workflows"),
+    "waits": _waits,
     "people": _area("People"),
     "contact": _contact,
     "today": _area("Today"),

@@ -47,7 +47,7 @@ from tests.server.conftest import House, make_house
 @pytest.mark.django_db
 @given(any_workflows(), limited_cares.flatmap(lambda care: people(care)), joinings, histories)
 @settings(
-    max_examples=int(os.environ.get("BLUFFSIDE_EXAMPLES", "40")),
+    max_examples=int(os.environ.get("BLUFFSIDE_EXAMPLES", "30")),
     suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow],
     phases=[Phase.explicit, Phase.reuse, Phase.generate],  # to shrink a failure takes many minutes of database
 )

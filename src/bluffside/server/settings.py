@@ -118,6 +118,7 @@ if BLUFFSIDE_SMTP:
 BLUFFSIDE_LEASE = float(os.environ.get("BLUFFSIDE_LEASE", "60"))
 # Names of the simulated services that ship with the application, and where they are: requests to them may go there.
 BLUFFSIDE_STAND_INS = {"stand-in.example": ADDRESS}
+ALLOWED_HOSTS += BLUFFSIDE_STAND_INS
 
 LOGGING = {
     "version": 1,
