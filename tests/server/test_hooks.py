@@ -192,6 +192,15 @@ def test_a_redirect_is_looked_at_like_the_first_address(house: House, receiver: 
     assert "more than 3 times" in call.reason
 
 
+def test_another_host_does_not_get_the_password_that_the_line_holds(house: House, receiver: Receiver) -> None:
+    allow(house, "127.0.0.1", "localhost")
+    here = receiver.url.replace("127.0.0.1", "localhost")
+    receiver.answers = [(307, {"Location": f"{receiver.url}/there"}, "")]
+    call = ask(house, here, headers=[{"name": "Authorization", "value": "Bearer secret"}])
+    assert call.state == "answered"
+    assert [one[2].get("Authorization") for one in receiver.asked] == ["Bearer secret", None]
+
+
 def test_the_lists_of_the_outside_service_change_through_the_signed_stand_in(house: House, receiver: Receiver) -> None:
     """The shipped stand-in is allowed by its name, and turns away what is not signed."""
     put = {"kind": "outside_series", "id": "o", "service": "Gull Post", "name": "News"}

@@ -54,7 +54,7 @@ def test_the_doctor_says_what_is_wrong_and_what_to_do(house: House) -> None:
     enrolling.enrol(house.workflow(), [house.contact().id], "test", Cause())
     Enrolment.objects.update(due_at=now - timedelta(minutes=10))
     told = findings()
-    assert told["1 workers are at work."] == "well"
+    assert told["One worker is at work."] == "well"
     assert "wrong" not in told.values()
     assert any("things to advance are due" in says and how == "look" for says, how in told.items())
     Enrolment.objects.update(due_at=None, fault="ValueError: odd")

@@ -115,7 +115,8 @@ def _work() -> Iterator[Finding]:
         yield Finding("wrong", "No worker was seen in the last half minute: nothing happens by itself. Start one with"
                                " ./bluffside worker.")  # fmt: skip
     else:
-        yield Finding("well", f"{found['workers', '']:.0f} workers are at work.")
+        count = found["workers", ""]
+        yield Finding("well", "One worker is at work." if count == 1 else f"{count:.0f} workers are at work.")
     for (name, label), value in found.items():
         if name == "queue_age" and value > OLD:
             length = found.get(("queue_length", label), 0)

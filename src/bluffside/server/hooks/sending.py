@@ -16,7 +16,7 @@ import logging
 import secrets
 from collections.abc import Sequence
 from datetime import timedelta
-from urllib.parse import urlencode, urljoin, urlsplit
+from urllib.parse import SplitResult, urlencode, urljoin, urlsplit
 
 import httpcore
 from django.db import transaction
@@ -122,6 +122,7 @@ def _request(account: Account, call: Call) -> tuple[int, str]:
     """Status and beginning of the answer, after redirects, each of which is looked at like the first address."""
     url, method, body = _with_query(call.url, call.query), call.method, call.body
     allowed = account.allowed_hosts
+    first = urlsplit(url).netloc
     with httpcore.ConnectionPool(network_backend=Guard(allowed), retries=0) as pool:
         for _ in range(MOST_REDIRECTS + 1):
             address = urlsplit(url)
@@ -130,7 +131,7 @@ def _request(account: Account, call: Call) -> tuple[int, str]:
             with pool.stream(
                 method,
                 url,
-                headers=_headers(account, call, address.hostname, address.port, body),
+                headers=_headers(account, call, address, body, own=address.netloc == first),
                 content=body.encode(),
                 extensions={"timeout": {"connect": PATIENCE, "read": PATIENCE, "write": PATIENCE, "pool": PATIENCE}},
             ) as answer:
@@ -150,15 +151,17 @@ def _with_query(url: str, query: Sequence[Sequence[str]]) -> str:
     return f"{url}{'&' if urlsplit(url).query else '?'}{pairs}" if pairs else url
 
 
-def _headers(account: Account, call: Call, host: str, port: int | None, body: str) -> list[tuple[str, str]]:
+def _headers(account: Account, call: Call, to: SplitResult, body: str, own: bool) -> list[tuple[str, str]]:
+    """With the headers of the line, which may hold a password, only for the host that it names (`own`)."""
     now = int(timezone.now().timestamp())
-    own = [(name, value.replace("\r", " ").replace("\n", " ")) for name, value in call.headers]
-    sent = [(name, value) for name, value in own if name.lower() not in OWN_HEADERS and name.isascii()]
+    written = call.headers if own else []
+    clean = [(name, value.replace("\r", " ").replace("\n", " ")) for name, value in written]
+    sent = [(name, value) for name, value in clean if name.lower() not in OWN_HEADERS and name.isascii()]
     named = {name.lower() for name, _ in sent}
     if body and "content-type" not in named:
         sent.append(("Content-Type", "application/json" if body.lstrip()[:1] in "{[" else "text/plain; charset=utf-8"))
     return [
-        ("Host", f"{host}:{port}" if port else host),
+        ("Host", to.netloc.rpartition("@")[2]),
         ("User-Agent", "Bluffside"),
         ("Content-Length", str(len(body.encode()))),
         ("webhook-id", call.key),
