@@ -3,7 +3,7 @@
 from datetime import timedelta
 
 import pytest
-from django.db import IntegrityError, transaction
+from django.db import IntegrityError, OperationalError, transaction
 from django.test import Client
 from django.utils import timezone
 
@@ -192,6 +192,22 @@ def test_what_the_database_refuses_is_found_and_set_aside_and_the_rest_of_its_ba
     [aside] = Enrolment.objects.exclude(fault="")
     assert aside.contact_id == people[3].id and "email_of_one_contact" in aside.fault
     assert [len(phone(one)) for one in people] == [1, 1, 1, 0, 1]
+
+
+def test_a_database_that_goes_away_in_mid_batch_sets_nobody_aside(house: House, monkeypatch) -> None:  # type: ignore[no-untyped-def]
+    contact = house.contact()
+    enrolling.enrol(house.workflow(), [contact.id], "test", Cause())
+
+    def away(*_: object) -> None:
+        raise OperationalError("server closed the connection unexpectedly")
+
+    with monkeypatch.context() as broken:
+        broken.setattr("bluffside.server.workflows.carrying_out.write_deals", away)
+        with pytest.raises(OperationalError):
+            advance_batch(house.sailing)
+    assert not Enrolment.objects.exclude(fault="").exists()
+    until_quiet()
+    assert len(phone(contact)) == 1
 
 
 def test_a_worker_that_dies_after_the_hand_over_sends_nothing_twice(house: House, monkeypatch) -> None:  # type: ignore[no-untyped-def]

@@ -1,11 +1,14 @@
 """The server: Django, one app for each area, each with models, services (writes), queries (reads) and api.
 
-practice/   the practice, its accounts, the people who sign in, the clock
-events/     the one stream of domain events, recorded with each change and dispatched once
-people/     contacts, tags, consent, imports
-messaging/  the outbox and its delivery, replies, links
-diary/      the team's tasks
-workflows/  drafts, versions, enrolments, the engine's batches
-outside/    simulated carrier, phones and mailboxes that ship with the application
-worker.py   what runs in the background; wake.py asks for it
+practice/   the practice, its accounts, the people who sign in, the clock, entering an account's walls
+events/     the one stream of domain events, recorded with each change and handed on once
+people/     contacts, tags, fields, lists, consent, imports
+messaging/  the outbox and its delivery, carriers, mail that comes in, replies, links
+diary/      the team's tasks and notices, appointments
+pipeline/   deals
+hooks/      requests to other systems
+workflows/  drafts, versions, enrolments, the engine's batches, what comes by the calendar, the lead score
+outside/    simulated carrier, phones, mailboxes and services that ship with the application
+worker.py   what runs in the background; wake.py tells that there is work
+walls.py    row-level security; health.py and metrics.py say how the installation is
 """

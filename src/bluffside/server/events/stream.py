@@ -14,7 +14,7 @@ from datetime import UTC, datetime
 from itertools import zip_longest
 from typing import Any
 
-from django.db import transaction
+from django.db import OperationalError, transaction
 
 from bluffside.core.events import SUBJECTS
 from bluffside.core.events import Event as CoreEvent
@@ -155,6 +155,8 @@ def dispatch_batch(account: Account, limit: int = BATCH) -> int:
     its reason, and those after it go on."""
     try:
         return _dispatch(account, limit)
+    except OperationalError:  # the database is away, or two got in each other's way: nobody's fault
+        raise
     except Exception:
         if limit > 1:
             log.exception("events are handed on one by one", extra={"account": account.slug})
@@ -167,6 +169,8 @@ def _dispatch_one_by_one(account: Account, limit: int) -> int:
         try:
             if not _dispatch(account, 1):
                 return number
+        except OperationalError:
+            raise
         except Exception as error:
             log.exception("an event is laid aside", extra={"account": account.slug})
             with transaction.atomic():

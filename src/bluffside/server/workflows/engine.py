@@ -15,7 +15,7 @@ from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any
 
-from django.db import transaction
+from django.db import OperationalError, transaction
 
 from bluffside.core.care.limits import Waiting, turn_order
 from bluffside.core.conditions import Need
@@ -115,6 +115,8 @@ def advance_batch(account: Account, limit: int = BATCH) -> int:
     """Advances the account's enrolments that have been due longest; answers how many were looked at."""
     try:
         return _batch(account, limit)
+    except OperationalError:  # the database is away, or two got in each other's way: nobody's fault
+        raise
     except Exception:
         log.exception("a batch is gone through one by one", extra={"account": account.slug})
     due = "SELECT id FROM workflows_enrolment WHERE account_id = %s AND due_at <= %s ORDER BY due_at, id LIMIT %s"
@@ -122,6 +124,8 @@ def advance_batch(account: Account, limit: int = BATCH) -> int:
     for id in ids:
         try:
             _batch(account, 1, id)
+        except OperationalError:
+            raise
         except Exception as error:
             _set_aside(account, {id: error})
     return len(ids)
