@@ -33,6 +33,7 @@ from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.messaging.carrier import Answer, Carrier, Parcel, carrier_for
 from bluffside.server.messaging.models import Bucket, Message, Reply
 from bluffside.server.messaging.parcels import parcel, senders_of
+from bluffside.server.messaging.services import about
 from bluffside.server.people.queries import account_facts, load_contacts
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account
@@ -235,7 +236,7 @@ def _write(account: Account, messages: Sequence[Message]) -> None:
             Happened(
                 f"message.{m.state}",
                 m.contact_id,
-                {"message": m.name, "channel": m.channel, "purpose": m.purpose, "message_id": m.id, "reason": m.reason},
+                about(m, reason=m.reason),
                 Cause(actor=m.by, enrolment_id=m.enrolment_id),
             )
             for m in messages

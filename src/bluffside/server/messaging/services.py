@@ -100,10 +100,10 @@ def write_to(contact: Contact, channel: TwoWay, text: str, by: Person, subject: 
 
 
 def _sent(message: Message, cause: Cause) -> Happened:
-    return Happened("message.sent", message.contact_id, _about(message), cause)
+    return Happened("message.sent", message.contact_id, about(message), cause)
 
 
-def _about(message: Message, **more: Any) -> dict[str, Any]:
+def about(message: Message, **more: Any) -> dict[str, Any]:
     return {
         "message": message.name,
         "channel": message.channel,
@@ -189,7 +189,7 @@ def _take(account: Account, receipts: dict[str, Receipt]) -> None:
         message.settled_at = receipt.at
         message.sent_at = message.sent_at or receipt.at
         cause = Cause(enrolment_id=message.enrolment_id)
-        data = _about(message, reason=message.reason)
+        data = about(message, reason=message.reason)
         happened.append(Happened(f"message.{receipt.state}", message.contact_id, data, cause))
     Message.objects.bulk_update(messages, ["state", "reason", "settled_at", "sent_at"], batch_size=1_000)
     for channel in {message.channel for message in messages}:
@@ -283,5 +283,5 @@ def click(message_id: int, number: int, robot: bool = False) -> str:
         Link.objects.filter(id=link.id).update(robots=F("robots") + 1)
     elif clock.now() - message.queued_at < COUNTED_FOR:
         Link.objects.filter(id=link.id).update(clicks=F("clicks") + 1)
-        record(message.account, [Happened("link.clicked", message.contact_id, _about(message, url=link.url), WORLD)])
+        record(message.account, [Happened("link.clicked", message.contact_id, about(message, url=link.url), WORLD)])
     return link.url

@@ -2,7 +2,7 @@
 
 The core's effects change facts; here the changed facts become rows, one statement for each sort of thing and all
 contacts of a batch. A new effect that changes what a contact is needs nothing here. Deals and appointments are
-written by their own areas (pipeline.changes, diary.changes). The caller holds the contacts' rows.
+written by their own areas (pipeline.facts, diary.facts). The caller holds the contacts' rows.
 """
 
 from collections.abc import Iterable, Sequence
@@ -11,8 +11,8 @@ from typing import Any
 
 from bluffside.core.facts import Contact as ContactFacts
 from bluffside.server import sql
-from bluffside.server.people.models import Consent, ContactTag
-from bluffside.server.people.services import tags_named
+from bluffside.server.people.models import Consent
+from bluffside.server.people.services import give_tags, take_tags
 from bluffside.server.people.values import plain_score, plain_value
 from bluffside.server.practice.models import Account
 
@@ -40,21 +40,8 @@ def write_changes(account: Account, changed: Iterable[Changed]) -> None:
 
 
 def _tags(account: Account, changed: Sequence[Changed]) -> None:
-    added = [(one.id, tag) for one in changed for tag in one.after.tags - one.before.tags]
-    ids = tags_named(account, {tag for _, tag in added})
-    sql.insert(
-        ContactTag,
-        ("account_id", "contact_id", "tag_id"),
-        [(account.id, id, ids[tag]) for id, tag in added],
-        on_conflict="ON CONFLICT DO NOTHING",
-    )
-    gone = [(one.id, tag) for one in changed for tag in one.before.tags - one.after.tags]
-    if gone:
-        sql.execute(
-            "DELETE FROM people_contacttag ct USING people_tag t, unnest(%s::bigint[], %s::text[]) AS u (id, tag)"
-            " WHERE t.id = ct.tag_id AND t.account_id = %s AND t.name = u.tag AND ct.contact_id = u.id",
-            [[id for id, _ in gone], [tag for _, tag in gone], account.id],
-        )
+    give_tags(account, [(one.id, tag) for one in changed for tag in one.after.tags - one.before.tags])
+    take_tags(account, [(one.id, tag) for one in changed for tag in one.before.tags - one.after.tags])
 
 
 def _consents(account: Account, changed: Sequence[Changed]) -> None:

@@ -56,7 +56,7 @@ def field_kinds(account: Account) -> dict[str, str]:
 def load_contacts(
     account: Account, contact_ids: Iterable[int], more: Mapping[int, Mapping[str, Any]] | None = None
 ) -> dict[int, facts.Facts]:
-    """What is known of contacts of an account, by contact id, in three queries for all of them. `more` is what other
+    """What is known of contacts of an account, by contact id, in a fixed number of queries. `more` is what other
     areas know of each: deals, appointments, what happened."""
     ids = list(set(contact_ids))
     tags, said = _tags(ids), _consents(ids)

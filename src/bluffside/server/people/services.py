@@ -141,11 +141,25 @@ def add_tags(account: Account, pairs: Iterable[tuple[int, str, Cause]]) -> int:
     for contact_id, name, cause in pairs:
         if name := " ".join(name.split())[:80]:
             wanted.setdefault((contact_id, name), cause)
-    tags = tags_named(account, {name for _, name in wanted})
-    values = [(account.id, contact_id, tags[name]) for contact_id, name in wanted]
-    fresh = {
-        (contact_id, tag_id)
-        for some in sql.chunks(values, 10_000)
+    fresh = give_tags(account, list(wanted))
+    record(
+        account,
+        [
+            Happened("tag.added", contact_id, {"tag": name}, cause)
+            for (contact_id, name), cause in wanted.items()
+            if (contact_id, name) in fresh
+        ],
+    )
+    return len(fresh)
+
+
+def give_tags(account: Account, pairs: Sequence[tuple[int, str]]) -> set[tuple[int, str]]:
+    """Writes tags, (contact id, name); answers those that were new. Tells nobody of it."""
+    ids = tags_named(account, {name for _, name in pairs})
+    names = {id: name for name, id in ids.items()}
+    return {
+        (contact_id, names[tag_id])
+        for some in sql.chunks([(account.id, contact_id, ids[name]) for contact_id, name in pairs], 10_000)
         for contact_id, tag_id in sql.insert(
             ContactTag,
             ("account_id", "contact_id", "tag_id"),
@@ -154,20 +168,20 @@ def add_tags(account: Account, pairs: Iterable[tuple[int, str, Cause]]) -> int:
             returning="contact_id, tag_id",
         )
     }
-    record(
-        account,
-        [
-            Happened("tag.added", contact_id, {"tag": name}, cause)
-            for (contact_id, name), cause in wanted.items()
-            if (contact_id, tags[name]) in fresh
-        ],
-    )
-    return len(fresh)
 
 
 @transaction.atomic
 def remove_tags(account: Account, pairs: Iterable[tuple[int, str, Cause]]) -> int:
     wanted = {(contact_id, name): cause for contact_id, name, cause in pairs}
+    gone = take_tags(account, list(wanted))
+    record(account, [Happened("tag.removed", id, {"tag": name}, wanted[id, name]) for id, name in gone])
+    return len(gone)
+
+
+def take_tags(account: Account, pairs: Sequence[tuple[int, str]]) -> list[tuple[int, str]]:
+    """Takes tags off, (contact id, name); answers those that were there. Tells nobody of it."""
+    if not pairs:
+        return []
     gone = sql.rows(
         """
         DELETE FROM people_contacttag ct USING people_tag t,
@@ -175,10 +189,9 @@ def remove_tags(account: Account, pairs: Iterable[tuple[int, str, Cause]]) -> in
          WHERE t.id = ct.tag_id AND t.account_id = %s AND t.name = u.name AND ct.contact_id = u.contact_id
         RETURNING ct.contact_id, t.name
         """,
-        [[contact_id for contact_id, _ in wanted], [name for _, name in wanted], account.id],
+        [[contact_id for contact_id, _ in pairs], [name for _, name in pairs], account.id],
     )
-    record(account, [Happened("tag.removed", id, {"tag": name}, wanted[id, name]) for id, name in gone])
-    return len(gone)
+    return [(contact_id, name) for contact_id, name in gone]
 
 
 def tags_named(account: Account, names: Iterable[str]) -> dict[str, int]:
