@@ -40,7 +40,7 @@ def sign_in(page: Page, address: str, email: str = CONSULTANT[1]) -> None:
 def workflow(page: Page, name: str) -> None:
     page.get_by_role("link", name="Workflows").click()
     page.get_by_role("link", name=name).click()
-    page.get_by_role("group", name="The script").wait_for()
+    page.get_by_role("group", name="The script", exact=True).wait_for()
     page.wait_for_timeout(900)
 
 

@@ -85,7 +85,11 @@ email = {"name": "E", "subject": "S", "body": "B"}
 words = {"name": "W", "body": "Words"}
 speaking = st.one_of(
     fixed("text", message=text, purpose=PURPOSE, held=st.booleans()),
-    fixed("email", message=email, purpose=PURPOSE),
+    fixed(
+        "email",
+        message=st.sampled_from([email, email | {"others": [{"heading": "S2", "body": "B2"}]}]),
+        purpose=PURPOSE,
+    ),
     fixed("reach", email=email, text=text, letter=st.sampled_from([None, words]), purpose=PURPOSE),
     fixed("voicemail", message=words),
     fixed("letter", message=words),

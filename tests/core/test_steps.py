@@ -8,6 +8,7 @@ from typing import Any
 
 import pytest
 
+from bluffside.core.catalogue import catalogue
 from bluffside.core.engine.effects import (
     AddPoints,
     AddTag,
@@ -33,7 +34,7 @@ from bluffside.core.engine.signals import Happened, Removed, Replied
 from bluffside.core.events import SUBJECTS, Event
 from bluffside.core.facts import Appointment, Deal, Facts
 from bluffside.core.rehearsal.rehearse import Answer, Rehearsal, rehearse
-from bluffside.core.steps import KINDS, catalogue
+from bluffside.core.steps import KINDS
 from bluffside.core.steps.split import ShareLane, Split
 from bluffside.core.timing.durations import Duration
 from tests.core.examples import ADA, MONDAY, ask
@@ -69,7 +70,7 @@ def test_a_kind_declares_what_the_pattern_asks_for(kind: str) -> None:
 
 
 def test_the_catalogue_has_every_kind_and_its_main_part_first() -> None:
-    kinds = {one.kind: one for one in catalogue()}
+    kinds = {one.kind: one for one in catalogue().kinds}
     assert set(kinds) == set(KINDS)
     assert [kinds[kind].parts[0].field for kind in ("text", "wait", "call", "tag", "on_day", "score")] == [
         "message", "duration", "about", "tag", "day", "points"]  # fmt: skip

@@ -66,8 +66,8 @@ def test_who_stands_at_a_line_that_stays_keeps_its_wait_and_gains_and_loses_what
     assert (move.to, move.stays) == ("wa", True)
     assert (move.gains, move.loses, move.repeats) == (("d", "wd"), ("c", "wc"), ())
     assert in_words(move, new, old) == [
-        "Gains: Texts D.", "Gains: Waits 1 day, then goes on at once.", "Loses: Texts C.",
-        "Loses: Waits 1 day, then goes on at once."]  # fmt: skip
+        "Gains: Texts D.", "Gains: Waits 1 day.", "Loses: Texts C.",
+        "Loses: Waits 1 day."]  # fmt: skip
 
 
 def test_who_stands_at_a_line_that_is_gone_begins_at_the_next_that_is_left() -> None:

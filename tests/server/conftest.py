@@ -1,5 +1,6 @@
 """A practice with two accounts on the real PostgreSQL, and what tests of the server do with them."""
 
+import json
 import os
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
@@ -113,3 +114,21 @@ def signed_in() -> Callable[[Person], Client]:
         return client
 
     return sign_in
+
+
+@pytest.fixture
+def api(house: House, signed_in: Any) -> Any:
+    """Calls the API of sailing as the consultant; answers status and data."""
+    client: Client = signed_in(house.consultant)
+
+    def call(method: str, path: str, body: Any = None) -> Any:
+        answer = client.generic(
+            method,
+            f"/api/accounts/sailing/{path}",
+            *([] if body is None else [json.dumps(body)]),
+            content_type="application/json",
+        )
+        is_data = answer.content and answer.headers["Content-Type"].startswith("application/json")
+        return answer.status_code, answer.json() if is_data else answer.content.decode("utf-8", "replace")
+
+    return call

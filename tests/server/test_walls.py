@@ -37,6 +37,9 @@ def routes(house: House) -> Iterator[tuple[str, str]]:
         "message_id": 1,
         "notice_id": 1,
         "call_id": 1,
+        "number": 1,
+        "key": "welcome",
+        "way": "away",
     }
     schema = api.get_openapi_schema(path_prefix="/api/")
     for path, methods in schema["paths"].items():

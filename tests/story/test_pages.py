@@ -22,9 +22,28 @@ def faults(page: Page) -> list[str]:
 
 def script(page: Page, tab: str) -> None:
     page.get_by_role("link", name="After the taster day").click()
-    page.get_by_role("group", name="The script").wait_for()
+    page.get_by_role("group", name="The script", exact=True).wait_for()
     page.get_by_role("tab", name=tab).click()
     page.get_by_role("article").first.click()
+
+
+def publishing(page: Page) -> None:
+    script(page, "Write")
+    page.keyboard.press("Alt+p")
+    page.get_by_role("heading", name="Publish").wait_for()
+
+
+def editing(page: Page) -> None:
+    """A condition open in the head, a new line being typed."""
+    script(page, "Write")
+    page.keyboard.press("Alt+h")
+    page.get_by_role("button", name="+ only for whom").first.click()
+    page.wait_for_timeout(300)
+    assert faults(page) == []
+    page.keyboard.press("Escape")
+    page.get_by_role("article").first.click()
+    page.get_by_role("button", name="Write the next line").click()
+    page.keyboard.type("after 2 days te")
 
 
 def nothing(page: Page) -> None: ...
@@ -43,6 +62,11 @@ def nothing(page: Page) -> None: ...
         ("/tern-harbour/workflows", lambda page: script(page, "Rehearse")),
         ("/tern-harbour/workflows", lambda page: script(page, "Watch")),
         ("/tern-harbour/workflows/waits", nothing),
+        ("/tern-harbour/workflows/starters", nothing),
+        ("/tern-harbour/workflows/uses", nothing),
+        ("/tern-harbour/workflows/1/versions", nothing),
+        ("/tern-harbour/workflows", publishing),
+        ("/tern-harbour/workflows", editing),
         ("/tern-harbour/outside", lambda page: page.locator("nav li button").first.click()),
     ],
 )

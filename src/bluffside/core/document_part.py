@@ -2,6 +2,8 @@
 how a field says that it is an editable part of a sentence; and how such sentences are filled in."""
 
 import re
+from collections.abc import Mapping, Sequence
+from types import MappingProxyType
 from typing import Any, ClassVar, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -9,15 +11,40 @@ from pydantic import BaseModel, ConfigDict, Field
 # The sorts of value a part can hold. The web app has an editor for each.
 Sort = Literal[
     "duration", "time", "date", "weekdays", "moment", "words", "tag", "tags", "line", "text", "message", "condition",
-    "count", "money", "field", "list", "form", "channel", "channels", "pipeline", "stage", "stages", "appointment",
-    "workflow", "workflows", "member", "assign", "service", "series", "address", "rule", "choice", "yes-no", "step",
-    "happening",
+    "count", "money", "field", "list", "form", "channel", "channels", "pipeline", "pipelines", "stage", "stages",
+    "appointment", "appointments", "workflow", "workflows", "member", "by", "assign", "sender", "service", "series",
+    "address", "pairs", "rule", "choice", "choices", "yes-no", "step", "happening", "event", "worth", "length",
 ]  # fmt: skip
 
 
-def part(sort: Sort, label: str, empty: str = "…", **field: Any) -> Any:
-    """A field that is an editable part of the sentence; `empty` stands there when it has no value."""
-    return Field(json_schema_extra={"sort": sort, "label": label, "empty": empty}, **field)
+def part(
+    sort: Sort,
+    label: str,
+    empty: str = "…",
+    clause: str = "",
+    words: Mapping[Any, str] = MappingProxyType({}),
+    only: Mapping[str, Sequence[str]] = MappingProxyType({}),
+    **field: Any,
+) -> Any:
+    """A field that is an editable part of the sentence; `empty` stands there when it has no value.
+
+    clause   what is added to the sentence when the value is not the usual one, {} standing for it
+    words    what values are called, by value, where that is not the value itself
+    only     the part is there only while another field has one of some values
+    """
+    extra: dict[str, Any] = {"sort": sort, "label": label, "empty": empty}
+    if clause:
+        extra["clause"] = clause
+    if words:
+        extra["words"] = {_key(value): said for value, said in words.items()}
+    if only:
+        extra["only"] = {name: list(values) for name, values in only.items()}
+    return Field(json_schema_extra=extra, **field)
+
+
+def _key(value: Any) -> str:
+    """A value as the key of its words: as JSON writes it."""
+    return {True: "true", False: "false", None: ""}.get(value, str(value)) if not isinstance(value, str) else value
 
 
 class DocumentPart(BaseModel):
@@ -32,22 +59,41 @@ class Spoken(DocumentPart):
     sentence: ClassVar[str]
 
     def describe(self) -> str:
-        """The sentence with its parts filled in."""
-        return fill(self, self.sentence)
+        """The sentence with its parts filled in, and the clauses of what is not as usual."""
+        said, more = fill(self, self.sentence), self.clauses()
+        if not more:
+            return said
+        body = said.removesuffix(".")
+        return f"{body}, {', '.join(more)}{said[len(body) :]}"
+
+    def clauses(self) -> list[str]:
+        """What is added to the sentence, in the order of the fields."""
+        found = []
+        for name, info in type(self).model_fields.items():
+            extra = info.json_schema_extra
+            clause = extra.get("clause") if isinstance(extra, dict) else None
+            if clause and getattr(self, name) != info.get_default():
+                found.append(str(clause).replace("{}", said_of(self, name)))
+        return found
 
 
 def fill(model: BaseModel, sentence: str) -> str:
     """The sentence with each {field} replaced by that field's value in words."""
+    return re.sub(r"\{(\w+)\}", lambda found: said_of(model, found[1]), sentence)
 
-    def filled(found: re.Match[str]) -> str:
-        extra = type(model).model_fields[found[1]].json_schema_extra
-        known = extra if isinstance(extra, dict) else {}
-        said = words_for(getattr(model, found[1]))
-        if known.get("sort") == "choice":
-            said = said.replace("_", " ")
-        return said or str(known.get("empty", "…"))
 
-    return re.sub(r"\{(\w+)\}", filled, sentence)
+def said_of(model: BaseModel, field: str) -> str:
+    """A field's value in words: those it is called by, else its own, else what stands for no value."""
+    extra = type(model).model_fields[field].json_schema_extra
+    known = extra if isinstance(extra, dict) else {}
+    value = getattr(model, field)
+    called = known.get("words")
+    if isinstance(called, dict) and (name := called.get(_key(value))) is not None:
+        return str(name)
+    said = words_for(value)
+    if known.get("sort") == "choice":
+        said = said.replace("_", " ")
+    return said or str(known.get("empty", "…"))
 
 
 def _in_brackets(found: re.Match[str]) -> str:

@@ -15,7 +15,7 @@ const router = useRouter();
 const AREAS = [
   { name: "today", words: "Today" },
   { name: "people", words: "People", also: ["contact", "import"] },
-  { name: "workflows", words: "Workflows", also: ["workflow"] },
+  { name: "workflows", words: "Workflows", also: ["workflow", "versions", "starters", "uses", "aside"] },
   { name: "outside", words: "Outside" },
 ];
 const here = computed(() => session.value?.accounts.find((one) => one.slug === account.value));

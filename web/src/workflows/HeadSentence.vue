@@ -1,99 +1,84 @@
 <script setup lang="ts">
-/** The head of the script, in sentences whose parts are edited in place: what starts it, who may come in again,
- * what ends it, when messages go out. */
+/** The head of the script, in sentences whose parts are edited in place: what starts it, who may come in and come in again,
+ * what ends it, when messages go out, the account's own rules. */
 import { computed } from "vue";
 
-import type { Doc } from "./document";
+import AddPick from "./editors/AddPick.vue";
+import SentenceParts from "./SentenceParts.vue";
+import PartInPlace from "./PartInPlace.vue";
+import { setAt, type Doc } from "./document";
 import { useScript } from "./script";
+import type { Part, Values } from "./written";
 
+defineProps<{ over: string; house: string[] }>();
 const script = useScript();
 const doc = script.doc;
-const open = computed(() => script.mayWrite.value && script.look.value === "write");
-type Hours = NonNullable<Doc["hours"]>;
-const DAYS: [Hours["weekdays"][number], string][] = [["mon", "Mo"], ["tue", "Tu"], ["wed", "We"], ["thu", "Th"], ["fri", "Fr"], ["sat", "Sa"], ["sun", "Su"]];
+/** Whether what is there can be taken out, and more put in; its parts can be changed all the same. */
+const opened = defineModel<boolean>("open", { required: true });
+const may = computed(() => script.mayWrite.value && script.look.value === "write");
+const open = computed(() => may.value && opened.value);
+const triggers = computed(() => [...script.book.value.triggers.values()]);
+type List = "starts" | "leaves_on";
 
-const tagStarts = computed(() => doc.value.starts.flatMap((start, index) => (start.kind === "tag_added" ? [{ start, index }] : [])));
-const byHand = computed(() => doc.value.starts.some((start) => start.kind === "by_hand"));
-/** Several tags of one start are written with commas between. */
-function setStart(index: number, typed: string) {
-  const tags = typed.split(",").map((tag) => tag.trim()).filter(Boolean);
+function setPart(list: List, index: number, field: string, value: unknown) {
+  script.change((draft) => setAt(draft[list][index], field, value));
+}
+function add(list: List, kind: string) {
+  const blank = script.book.value.triggers.get(kind)?.blank;
+  if (!blank) return;
+  script.change((draft) => (draft[list] as unknown[]).push(JSON.parse(JSON.stringify(blank))));
+}
+function remove(list: List, index: number) {
+  script.change((draft) => draft[list].splice(index, 1));
+}
+/** Parts that are not a trigger's: the same editors serve them. */
+const part = (field: string, sort: Part["sort"], label: string, more: Partial<Part> = {}): Part => ({ field, sort, label, empty: "…", clause: "", only: {}, choices: [], usual: null, optional: false, least: null, most: null, message: null, ...more });
+const AGAIN = part("again", "choice", "whether people may come in again", { choices: [{ value: "never", words: "Nobody comes in twice" }, { value: "after", words: "People may come in again" }, { value: "always", words: "People may come in again once they left" }] });
+const AFTER = part("after", "duration", "after how long");
+const WHO = part("who", "condition", "who may come in", { empty: "everybody", optional: true });
+const DAYS = part("weekdays", "weekdays", "weekdays for sending");
+const FROM = part("start", "time", "from");
+const TO = part("end", "time", "to");
+
+function setAgain(again: unknown) {
   script.change((draft) => {
-    const start = draft.starts[index];
-    if (tags.length && start?.kind === "tag_added") start.tags = tags;
-    else draft.starts.splice(index, 1);
+    draft.entry = { ...draft.entry, again: again as Doc["entry"]["again"], after: again === "after" ? (draft.entry.after ?? "30 days") : null };
   });
 }
-function addStart() {
-  script.change((draft) => draft.starts.unshift({ kind: "tag_added", tags: [] }));
-}
-const leavesOnReply = computed(() => doc.value.leaves_on.some((one) => one.kind === "replied"));
-function toggleReply() {
+function setHours(changes: Record<string, unknown> | null) {
   script.change((draft) => {
-    const others = draft.leaves_on.filter((one) => one.kind !== "replied");
-    draft.leaves_on = leavesOnReply.value ? others : [{ kind: "replied", message: "" }, ...others];
+    const next = changes === null ? null : { weekdays: ["mon", "tue", "wed", "thu", "fri", "sat", "sun"], start: "09:00", end: "19:00", ...draft.hours, ...changes };
+    if (next === null || next.start < next.end) draft.hours = next as Doc["hours"];
   });
-}
-function setByHand(on: boolean) {
-  script.change((draft) => {
-    draft.starts = draft.starts.filter((start) => start.kind !== "by_hand");
-    if (on) draft.starts.push({ kind: "by_hand" });
-  });
-}
-function setAgain(again: string) {
-  script.change((draft) => {
-    const rule = again === "after" ? { again: "after" as const, after: doc.value.entry.after ?? "30 days" } : { again: again as "never" | "always", after: null };
-    draft.entry = { ...draft.entry, ...rule };
-  });
-}
-function setHours(changes: Partial<Hours> | null) {
-  script.change((draft) => {
-    draft.hours = changes === null ? null : { ...(draft.hours ?? { weekdays: ["mon", "tue", "wed", "thu", "fri", "sat", "sun"], start: "09:00", end: "19:00" }), ...changes };
-  });
-}
-function toggleDay(day: Hours["weekdays"][number]) {
-  const now = doc.value.hours?.weekdays ?? [];
-  const next = now.includes(day) ? now.filter((one) => one !== day) : [...now, day];
-  if (next.length) setHours({ weekdays: next });
 }
 </script>
 
 <template>
-  <div class="head" @keydown.stop>
-    <div>
-      <span class="say">Starts when tagged</span>
-      <input v-for="{ start, index } in tagStarts" :key="index" class="serif" :class="{ blank: !start.tags.length }" :value="start.tags.join(', ')" list="head-tags" aria-label="Tag that starts it" placeholder="which tag?" maxlength="400" :disabled="!open" @change="setStart(index, ($event.target as HTMLInputElement).value.trim())" />
-      <datalist id="head-tags"><option v-for="tag in script.tags.value" :key="tag" :value="tag" /></datalist>
-      <button v-if="open" class="link small" @click="addStart">{{ tagStarts.length ? "or another tag" : "a tag…" }}</button>
-      <label><input type="checkbox" :checked="byHand" :disabled="!open" @change="setByHand(($event.target as HTMLInputElement).checked)" /> enrolled by hand</label>
-    </div>
-    <div>
-      <span class="say">Who was in it before</span>
-      <select :value="doc.entry.again" aria-label="Who was in it before" :disabled="!open" @change="setAgain(($event.target as HTMLSelectElement).value)">
-        <option value="never">does not come in again</option><option value="after">may come in again after {{ doc.entry.after ?? "30 days" }}</option><option value="always">may come in again</option>
-      </select>
-      <label><input type="checkbox" :checked="leavesOnReply" :disabled="!open" @change="toggleReply" /> leaves on any reply</label>
-    </div>
-    <div>
-      <label><input type="checkbox" :checked="!!doc.hours" :disabled="!open" @change="setHours(doc.hours ? null : {})" /> <span class="say">Sends only</span></label>
-      <template v-if="doc.hours">
-        <span class="days"><button v-for="[day, words] in DAYS" :key="day" type="button" class="day" :class="{ on: doc.hours.weekdays.includes(day) }" :aria-pressed="doc.hours.weekdays.includes(day)" :disabled="!open" @click="toggleDay(day)">{{ words }}</button></span>
-        from <input type="time" :value="doc.hours.start" aria-label="from" :disabled="!open" @change="setHours({ start: ($event.target as HTMLInputElement).value })" />
-        to <input type="time" :value="doc.hours.end" aria-label="to" :disabled="!open" @change="setHours({ end: ($event.target as HTMLInputElement).value })" /> where they are
-      </template>
-      <span v-else class="soft">at certain hours; now at any hour</span>
-    </div>
+  <div class="head serif" role="group" aria-label="How it starts and ends" @keydown.stop>
+    <p>
+      Starts <template v-for="(start, index) in doc.starts" :key="index"><template v-if="index"> or </template><SentenceParts v-if="script.book.value.triggers.get(start.kind)" :sentence="script.book.value.triggers.get(start.kind)!" :values="start as unknown as Values" :offer="open" @change="(field, value) => setPart('starts', index, field, value)" /><template v-if="open"><button class="link tiny" :aria-label="`Take start ${index + 1} out`" @click="remove('starts', index)">✕</button></template></template><span v-if="!doc.starts.length" class="rust">never</span>. <AddPick v-if="open" words="or when…" label="Add a start" :among="triggers" @add="(kind) => add('starts', kind)" />
+      <span class="over">{{ over }}</span>
+    </p>
+    <p>
+      <PartInPlace :part="AGAIN" :value="doc.entry.again" @change="setAgain" /><template v-if="doc.entry.again === 'after'">, <PartInPlace :part="AFTER" :value="doc.entry.after" @change="(value) => script.change((draft) => { draft.entry.after = value as string; })" /> after they left</template>; open to <template v-if="doc.entry.who">only who </template><PartInPlace :part="WHO" :value="doc.entry.who" @change="(value) => script.change((draft) => { draft.entry.who = value as Doc['entry']['who']; })" />.
+      <template v-if="doc.leaves_on.length">Leaves <template v-for="(one, index) in doc.leaves_on" :key="index"><template v-if="index"> or </template><SentenceParts v-if="script.book.value.triggers.get(one.kind)" :sentence="script.book.value.triggers.get(one.kind)!" :values="one as unknown as Values" :offer="open" @change="(field, value) => setPart('leaves_on', index, field, value)" /><button v-if="open" class="link tiny" :aria-label="`Take out what ends it, ${index + 1}`" @click="remove('leaves_on', index)">✕</button></template></template><template v-else>Stays in, whatever happens</template>. <AddPick v-if="open" words="or when…" label="Add what ends it" :among="triggers.filter((trigger) => trigger.happens)" @add="(kind) => add('leaves_on', kind)" />
+    </p>
+    <p>
+      <template v-if="doc.hours">Sends <PartInPlace :part="DAYS" :value="doc.hours.weekdays" @change="(value) => setHours({ weekdays: value })" />, <PartInPlace :part="FROM" :value="doc.hours.start" @change="(value) => setHours({ start: value })" /> to <PartInPlace :part="TO" :value="doc.hours.end" @change="(value) => setHours({ end: value })" />, where they are.<button v-if="open" class="link tiny" aria-label="Send at any hour" @click="setHours(null)">✕</button></template>
+      <template v-else>Sends at any hour. <button v-if="may" class="link tiny" @click="setHours({})">only at certain hours</button></template>
+      <button v-if="may" class="link change" :aria-expanded="opened" @click="opened = !opened">{{ opened ? "done" : "add or take out…" }}</button>
+      <small v-if="house.length" class="house soft">The house: {{ house.join("; ") }}.</small>
+    </p>
   </div>
 </template>
 
 <style scoped>
-.head { border: 1px solid var(--rule); background: var(--paper); padding: 10px 14px; margin: 0 0 12px; font-size: 14.5px; display: grid; gap: 8px; }
-.head > div { display: flex; flex-wrap: wrap; gap: 6px 12px; align-items: center; }
-.say { font-weight: 600; display: inline; font-size: inherit; color: inherit; }
-label > span { display: inline; }
-input:not([type="checkbox"]), select { font-size: 14.5px; padding: 2px 6px; }
-input.blank { border-color: var(--rust); }
-.days { display: inline-flex; gap: 3px; }
-.day { background: transparent; color: var(--soft); border: 0; border-bottom: 2px solid var(--rule); padding: 1px 6px; font-weight: 400; }
-.day.on { color: var(--ink); border-color: var(--sea); font-weight: 600; }
-.day:hover { background: var(--mist); }
+.head { font-size: 16px; line-height: 1.45; max-width: 50em; margin: 8px 0 12px; }
+.head p { margin: 0 0 2px; }
+.head :deep(.add) { margin-left: 6px; }
+.tiny { font: 12.5px var(--sans); margin: 0 2px 0 4px; text-decoration: none; color: var(--soft); }
+.tiny:hover { color: var(--sea); }
+.change { font: 13.5px var(--sans); margin-left: 8px; }
+.over { margin-left: 4px; }
+.house { font-family: var(--sans); }
 </style>

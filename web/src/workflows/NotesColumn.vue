@@ -1,69 +1,93 @@
 <script setup lang="ts">
-/** The notes column: what the selected line needs beyond its sentence. Its message with a preview, what to say on a call,
- * the ways it divides into, its checks. */
-import { useQuery } from "@tanstack/vue-query";
+/** The notes column: what the selected line needs beyond its sentence. Its message, what to say on a call, the parts that
+ * are as usual, the ways it divides into, its checks. With nothing selected: all checks of the script. */
 import { computed, ref } from "vue";
 
-import { api, ok, type Schemas } from "@/api/client";
-import ContactPick from "./ContactPick.vue";
-import ConditionEdit from "./ConditionEdit.vue";
+import type { Schemas } from "@/api/client";
+import { many } from "@/ui/words";
+import CheckList from "./CheckList.vue";
 import MergeText from "./MergeText.vue";
-import { laneOf, lanesOf, newId, removeStep, stepOf, type ChoiceLane, type Condition, type ReplyLane, type Step } from "./document";
+import MessageNotes from "./MessageNotes.vue";
+import PartInPlace from "./PartInPlace.vue";
+import PairsEdit from "./editors/PairsEdit.vue";
+import { laneOf, lanesOf, newId, placeOf, removeSteps, setAt, stepOf, type Lane, type ReplyLane, type Step } from "./document";
+import { since } from "./ruler";
 import { useScript } from "./script";
+import { unsaid, type Part, type Values } from "./written";
 
-const props = defineProps<{ fields: Schemas["MergeFieldOut"][]; allChecks: Schemas["Check"][] }>();
+defineProps<{ fields: Schemas["MergeFieldOut"][]; allChecks: Schemas["Check"][] }>();
+const emit = defineEmits<{ find: []; next: [step: string] }>();
 const script = useScript();
-const reader = ref<number>();
 
 const lane = computed(() => laneOf(script.doc.value, script.selected.value));
 const step = computed<Step | undefined>(() => stepOf(script.doc.value, script.selected.value) ?? lane.value?.step);
 const kind = computed(() => (step.value ? script.kinds.value.get(step.value.kind) : undefined));
-const message = computed(() => (step.value && "message" in step.value ? step.value.message : undefined));
-const subject = computed(() => (message.value && "subject" in message.value ? String(message.value.subject) : undefined));
-/** The parts that are words with merge fields: one line, or several. */
-const written = computed(() => kind.value?.parts.filter((part) => part.sort === "line" || part.sort === "text") ?? []);
-const valueOf = (field: string) => String((step.value as unknown as Record<string, unknown>)[field] ?? "");
+const values = computed(() => step.value as unknown as Values);
+const parts = (sorts: Part["sort"][]) => kind.value?.parts.filter((part) => sorts.includes(part.sort)) ?? [];
+const messages = computed(() => parts(["message"]));
+const written = computed(() => parts(["text", "line"]).filter((part) => part.sort === "text" || kind.value?.who === "member"));
+const pairs = computed(() => parts(["pairs"]));
+/** What the sentence does not show: each with what it is now. */
+const more = computed(() => (kind.value && step.value ? unsaid(kind.value, values.value, script.book.value, reading.value?.stands_for).filter((part) => !["message", "text", "pairs"].includes(part.sort)) : []));
+const shown = computed(() => kind.value?.parts.filter((part) => part.clause && !more.value.includes(part) && !kind.value?.sentence.includes(`{${part.field}}`)) ?? []);
+const reading = computed(() => (step.value ? script.readings.value.get(step.value.id) : undefined));
 const checks = computed(() => (step.value ? (script.checks.value.get(step.value.id) ?? []) : []));
 const open = computed(() => script.mayWrite.value);
+const several = computed(() => script.chosen.value.size > 1);
+const moreOpen = ref(false);
 
-function setMessage(changes: Record<string, string>) {
+function set(field: string, value: unknown, key = "") {
   const id = step.value?.id ?? "";
-  script.change((doc) => {
-    const found = stepOf(doc, id);
-    if (found && "message" in found) Object.assign(found.message, changes);
-  }, `message-${id}-${Object.keys(changes)[0]}`);
+  script.change((doc) => setAt(stepOf(doc, id), field, value), key && `${key}-${id}`);
 }
-function setWritten(field: string, text: string) {
-  const id = step.value?.id ?? "";
-  script.change((doc) => {
-    const found = stepOf(doc, id) as unknown as Record<string, unknown> | undefined;
-    if (found) found[field] = text;
-  }, `${field}-${id}`);
-}
-function setCondition(laneId: string, when: Condition | null) {
-  script.change((doc) => {
-    const found = laneOf(doc, laneId)?.lane;
-    if (found && "when" in found) found.when = when;
-  });
-}
+/** Both readings of when: the day from joining, and how long after the line that did something before it. */
+const when = computed(() => {
+  const place = step.value && placeOf(script.doc.value, step.value.id);
+  if (!place || !reading.value) return "";
+  const before = place.run.slice(0, place.index).findLast((one) => script.readings.value.get(one.id)?.waits === "");
+  if (!before) return "";
+  const said = "message" in before && before.message.name ? `“${before.message.name}”` : `the ${script.kinds.value.get(before.kind)?.label.toLowerCase() ?? "line"} before`;
+  return since(reading.value, script.readings.value.get(before.id), said);
+});
+
+// Lanes
+
 const ANSWERS: ReplyLane["answer"][] = ["yes", "out", "other", "none"];
 const NAMES = { yes: "yes", out: "out", other: "anything else", none: "no answer" };
 const missing = computed(() => ANSWERS.filter((answer) => !lanesOf(step.value as Step).some((one) => "answer" in one && one.answer === answer)));
 function addReplyLane(answer: ReplyLane["answer"]) {
+  const id = step.value?.id ?? "";
   script.change((doc) => {
-    const found = stepOf(doc, step.value?.id ?? "");
+    const found = stepOf(doc, id);
     if (found?.kind !== "wait_for_reply") return;
     found.lanes.push({ id: newId("lane"), answer, words: answer === "yes" ? ["yes"] : answer === "out" ? ["no"] : [], steps: [] });
     found.lanes.sort((a, b) => ANSWERS.indexOf(a.answer) - ANSWERS.indexOf(b.answer));
   });
 }
-function addChoiceLane() {
+/** A new lane like those there, before the one that takes everybody else. */
+function addLane() {
+  const id = step.value?.id ?? "";
+  const blank = kind.value?.lane?.blank;
   script.change((doc) => {
-    const found = stepOf(doc, step.value?.id ?? "");
-    if (found?.kind !== "choose") return;
-    const last = found.lanes.findIndex((one) => !one.when);
-    const fresh: ChoiceLane = { id: newId("lane"), when: { test: "tag", tag: "", has: true }, steps: [] };
-    found.lanes.splice(last < 0 ? found.lanes.length : last, 0, fresh);
+    const found = stepOf(doc, id);
+    if (!found || !blank || !("lanes" in found)) return;
+    const fresh = { ...JSON.parse(JSON.stringify(blank)), id: newId("lane"), steps: [] } as Lane;
+    if ("when" in fresh) fresh.when = { test: "tag", tag: "", has: true };
+    if ("on" in fresh) fresh.on = { kind: "link_clicked", message: "", url: "", when: null };
+    if ("share" in fresh) fresh.name = String.fromCharCode(65 + found.lanes.length);
+    const lanes = found.lanes as Lane[];
+    const last = lanes.findIndex((one) => ("when" in one && !one.when) || ("on" in one && !one.on));
+    lanes.splice(last < 0 ? lanes.length : last, 0, fresh);
+  });
+}
+/** A last lane for whom nothing else fits. */
+const hasElse = computed(() => lanesOf(step.value as Step).some((one) => ("when" in one && !one.when) || ("on" in one && !one.on)));
+function addElse() {
+  const id = step.value?.id ?? "";
+  script.change((doc) => {
+    const found = stepOf(doc, id);
+    if (found?.kind === "choose") found.lanes.push({ id: newId("lane"), when: null, steps: [] });
+    if (found?.kind === "wait_for") found.lanes.push({ id: newId("lane"), on: null, steps: [] });
   });
 }
 function removeLane() {
@@ -73,99 +97,92 @@ function removeLane() {
     const found = stepOf(doc, stepId);
     if (found && "lanes" in found) found.lanes.splice(found.lanes.findIndex((one) => one.id === id), 1);
   });
-  script.select(stepId);
+  script.select(stepId, true);
 }
-function removeLine() {
-  const id = step.value?.id ?? "";
-  script.change((doc) => removeStep(doc, id));
+function moveLane(by: -1 | 1) {
+  const id = lane.value?.lane.id;
+  script.change((doc) => {
+    const found = stepOf(doc, lane.value?.step.id ?? "");
+    if (!found || !("lanes" in found)) return;
+    const lanes = found.lanes as Lane[];
+    const at = lanes.findIndex((one) => one.id === id);
+    const [one] = lanes.splice(at, 1);
+    if (one) lanes.splice(Math.max(0, at + by), 0, one);
+  });
+}
+function removeLines() {
+  const ids = [...script.chosen.value];
+  script.change((doc) => removeSteps(doc, ids));
   script.select("");
 }
-
-const { data: preview } = useQuery({
-  queryKey: ["preview", script.account, reader, () => message.value?.body, subject],
-  queryFn: () =>
-    ok(
-      api.POST("/api/accounts/{account}/preview", {
-        params: { path: { account: script.account.value } },
-        body: { body: message.value?.body ?? "", subject: subject.value ?? "", contact_id: reader.value },
-      }),
-    ),
-  enabled: () => !!message.value,
-  placeholderData: (before) => before,
-});
-const general = computed(() => props.allChecks.filter((check) => !check.step));
-const errors = computed(() => props.allChecks.filter((check) => check.severity === "error").length);
+const SHARED: Record<string, string> = {
+  wait: "Minutes and hours are exact; days, weeks and months are of the calendar where the contact is, so nine stays nine when the clocks change.",
+  choose: "The first lane whose condition holds is taken.",
+  split: "The same person always takes the same lane. Shares are weights: 50 and 50, or 1 and 3.",
+  wait_for: "What happens first takes its lane.",
+};
+const general = computed(() => (checks: Schemas["Check"][]) => [...checks.filter((check) => !check.step), ...checks.filter((check) => check.step)]);
+const errors = (checks: Schemas["Check"][]) => checks.filter((check) => check.severity === "error").length;
 </script>
 
 <template>
   <aside id="notes" aria-label="Notes" @keydown.stop>
-    <template v-if="lane && lane.step.kind === 'choose'">
-      <h2>When this lane is taken</h2>
-      <ConditionEdit v-if="'when' in lane.lane && lane.lane.when" :condition="lane.lane.when" :tags="script.tags.value" @change="setCondition(lane.lane.id, $event)" />
-      <p v-else class="soft">By everyone whom no lane before it fits.</p>
-      <p class="links"><button v-if="open" class="link" @click="removeLane">Take this lane out</button><button v-if="open" class="link" @click="addChoiceLane">Another lane</button></p>
+    <template v-if="several">
+      <h2>{{ many(script.chosen.value.size, "line") }}</h2>
+      <p class="soft">Alt ↑ ↓ moves them, Ctrl C, X and V copy, cut and paste them, Del takes them out.</p>
+      <p v-if="open" class="links remove"><button class="link" @click="removeLines">Take these lines out</button> <kbd>Del</kbd></p>
     </template>
     <template v-else-if="lane">
-      <h2>The lane for {{ "answer" in lane.lane ? NAMES[lane.lane.answer] : "" }}</h2>
+      <h2>{{ "answer" in lane.lane ? `The lane for ${NAMES[lane.lane.answer]}` : "This lane" }}</h2>
       <p v-if="'answer' in lane.lane && lane.lane.words.length" class="soft">Taken when the answer has one of its words as a whole word; the earliest word decides. “Stop” and its like always count as out.</p>
-      <p class="links"><button v-if="open" class="link" @click="removeLane">Take this lane out</button></p>
+      <p v-else class="soft">Its words above can be chosen and changed. <kbd>F</kbd> folds it.</p>
+      <p v-if="open" class="links">
+        <button class="link" @click="moveLane(-1)">To the left</button><button class="link" @click="moveLane(1)">To the right</button>
+        <button v-if="!('answer' in lane.lane)" class="link" @click="addLane">Another lane</button><button class="link" @click="removeLane">Take this lane out</button>
+      </p>
     </template>
-    <template v-else-if="step && message">
-      <label class="name" data-field="message"><span>{{ kind?.label }}, as the team calls it</span><input :value="message.name" maxlength="120" :disabled="!open" placeholder="Checking in" @input="setMessage({ name: ($event.target as HTMLInputElement).value })" /></label>
-      <div v-if="subject !== undefined" class="subject"><span class="soft small">Subject</span><MergeText :key="`${step.id}-subject`" :model-value="subject" label="Subject" :fields="fields" single :disabled="!open" @update:model-value="setMessage({ subject: $event })" /></div>
-      <MergeText :key="step.id" :model-value="message.body" :label="`Words of the ${step.kind}`" :fields="fields" :disabled="!open" @update:model-value="setMessage({ body: $event })">
-        <span v-if="preview && step.kind === 'text'" :class="{ gorse: preview.parts > 1 }">{{ preview.parts > 1 ? `▲ ${preview.parts} parts` : "1 part" }}, {{ preview.used }} of {{ preview.room }}{{ preview.alphabet === "UCS-2" ? ", short parts: a letter is not in the texting alphabet" : "" }}</span>
-      </MergeText>
-      <div class="reader">
-        <small class="soft">as <ContactPick v-model="reader" :name="preview?.contact" /> would read it</small>
-        <p v-if="preview?.fault" class="fault">{{ preview.fault }}</p>
-        <template v-else-if="preview"><strong v-if="preview.subject">{{ preview.subject }}</strong><p>{{ preview.body || "No words yet." }}</p></template>
-      </div>
-    </template>
-    <template v-else-if="step && written.length">
-      <h2>{{ kind?.label }}</h2>
-      <div v-for="part in written" :key="step.id + part.field" class="subject" :data-field="part.field">
+    <template v-else-if="step && kind">
+      <template v-if="messages.length">
+        <MessageNotes v-for="part in messages" :key="step.id + part.field" :step="step" :part="part" :kind="kind" :fields="fields" @find="emit('find')" @next="emit('next', step.id)" />
+      </template>
+      <h2 v-else>{{ kind.label }}</h2>
+      <p v-if="SHARED[step.kind]" class="soft">{{ SHARED[step.kind] }}</p>
+      <p v-if="step.kind === 'wait_for_reply'" class="soft">The first reply within the limit takes its lane. Later replies {{ script.doc.value.leaves_on.some((one) => one.kind === "replied") ? "end the workflow for that contact" : "change nothing" }}.</p>
+      <div v-for="part in written" :key="step.id + part.field" class="field" :data-field="part.field">
         <span class="soft small">{{ part.label }}</span>
-        <MergeText :model-value="valueOf(part.field)" :label="part.label" :fields="fields" :single="part.sort === 'line'" :disabled="!open" @update:model-value="setWritten(part.field, $event)" />
+        <MergeText :model-value="String(values[part.field] ?? '')" :label="part.label" :fields="fields" :single="part.sort === 'line'" :disabled="!open" @update:model-value="set(part.field, $event, part.field)" />
       </div>
-    </template>
-    <template v-else-if="step">
-      <h2>{{ kind?.label }}</h2>
-      <p v-if="step.kind === 'wait'" class="soft">Minutes and hours are exact; days, weeks and months are of the calendar where the contact is, so nine stays nine when the clocks change.</p>
-      <template v-if="step.kind === 'wait_for_reply'">
-        <p class="soft">The first reply within the limit takes its lane. Later replies {{ script.doc.value.leaves_on.some((one) => one.kind === "replied") ? "end the workflow for that contact" : "change nothing" }}.</p>
-        <p v-if="open && missing.length" class="links">Add a lane for <button v-for="answer in missing" :key="answer" class="link" @click="addReplyLane(answer)">{{ NAMES[answer] }}</button></p>
-      </template>
-      <template v-if="step.kind === 'choose'">
-        <p class="soft">The first lane whose condition holds is taken. Select a lane’s words to change its condition.</p>
-        <p v-if="open" class="links"><button class="link" @click="addChoiceLane">Another lane</button></p>
-      </template>
+      <div v-for="part in pairs" :key="step.id + part.field" class="field" :data-field="part.field">
+        <span class="soft small">{{ part.label }}</span>
+        <PairsEdit :pairs="(values[part.field] as { name: string; value: string }[])" :label="part.label" :fields="fields" :disabled="!open" @change="set(part.field, $event)" />
+      </div>
+      <p v-if="when" class="soft when">{{ when.charAt(0).toUpperCase() + when.slice(1) }}.</p>
+      <template v-if="open && 'lanes' in step && !kind.lane?.sentence.includes('words') && step.kind !== 'repeat'"><p class="links"><button class="link" @click="addLane">Another lane</button><button v-if="!hasElse && step.kind !== 'split'" class="link" @click="addElse">A lane for everyone else</button></p></template>
+      <p v-if="open && step.kind === 'wait_for_reply' && missing.length" class="links">Add a lane for <button v-for="answer in missing" :key="answer" class="link" @click="addReplyLane(answer)">{{ NAMES[answer] }}</button></p>
+      <details v-if="more.length || shown.length" class="more" :open="moreOpen" @toggle="moreOpen = ($event.target as HTMLDetailsElement).open">
+        <summary>As usual, unless changed</summary>
+        <dl><template v-for="part in [...more, ...shown]" :key="part.field"><dt>{{ part.label }}</dt><dd class="serif"><PartInPlace :part="part.sort === 'yes-no' ? { ...part, clause: '' } : part" :value="values[part.field]" :stands="reading?.stands_for" @change="set(part.field, $event)" /></dd></template></dl>
+      </details>
     </template>
     <template v-else>
-      <h2>{{ errors ? `${errors} to mend before it can be published` : allChecks.length ? "Worth a look" : "Nothing is wrong" }}</h2>
-      <p v-if="!script.doc.value.steps.length" class="soft">Write it as you would on paper: type <em>text</em>, <em>wait 3 days</em>, <em>ask</em>, <em>call about the course</em>. <kbd>?</kbd> shows all keys.</p>
+      <h2>{{ errors(allChecks) ? `${errors(allChecks)} to mend before it can be published` : allChecks.length ? "Worth a look" : "Nothing is wrong" }}</h2>
+      <p v-if="!script.doc.value.steps.length" class="soft">Write it as you would on paper. Press Enter and type <em>call today</em>, <em>after 5 days text hello</em>, <em>ask</em>, <em>tag keen</em>. <kbd>?</kbd> shows all keys.</p>
       <p v-else class="soft">Select a line to write its message here. <kbd>?</kbd> shows all keys.</p>
     </template>
-    <ul v-if="step ? checks.length : allChecks.length" class="checks">
-      <li v-for="check in step ? checks : [...general, ...allChecks.filter((one) => one.step)]" :key="check.code + check.step" :class="check.severity === 'error' ? 'rust' : 'gorse'">
-        <span>{{ check.severity === "error" ? "✕" : "▲" }}</span><button v-if="check.step && !step" class="link" @click="script.select(check.step, true)">{{ check.sentence }}</button><span v-else>{{ check.sentence }}</span>
-      </li>
-    </ul>
-    <p v-if="step && !lane && open" class="links remove"><button class="link" @click="removeLine">Take this line out</button> <kbd>Del</kbd></p>
+    <CheckList v-if="!several" :checks="step ? checks : general(allChecks)" :places="!step" />
+    <p v-if="step && !lane && open && !several" class="links remove"><button class="link" @click="removeLines">Take this line out</button> <kbd>Del</kbd></p>
   </aside>
 </template>
 
 <style scoped>
-.name { width: 100%; margin-bottom: 12px; }
-.name input { width: 100%; font: 600 18px var(--serif); border-color: transparent; padding: 2px 0; background: transparent; }
-.name input:hover, .name input:focus { border-bottom-color: var(--sea); }
-.subject { margin-bottom: 12px; }
-.reader { border: 1px solid var(--rule); background: var(--chalk); padding: 10px 14px; margin-top: 14px; font-size: 15px; overflow-wrap: anywhere; }
-.reader strong { display: block; margin-top: 4px; }
-.reader p { white-space: pre-line; margin: 4px 0 0; }
-.checks { list-style: none; padding: 0; margin: 14px 0 0; }
-.checks li { display: flex; gap: 6px; border-top: 1px solid var(--rule); padding: 7px 0; }
-.checks button { color: inherit; text-align: left; }
+h2 { margin-bottom: 6px; }
+.field { margin-bottom: 12px; }
 .links { display: flex; flex-wrap: wrap; gap: 4px 14px; margin-top: 12px; }
 .remove { border-top: 1px solid var(--rule); padding-top: 10px; margin-top: 18px; }
+.when { margin-top: 10px; font-size: 14px; }
+.more { margin-top: 14px; border-top: 1px solid var(--rule); padding-top: 8px; }
+.more summary { cursor: pointer; color: var(--sea); font-size: 14px; }
+dl { display: grid; grid-template-columns: 8.5em 1fr; gap: 5px 10px; margin: 8px 0 0; font-size: 14px; }
+dt { color: var(--soft); }
+dd { margin: 0; font-size: 15.5px; }
 </style>

@@ -3,27 +3,33 @@
  * Enter keeps, Escape leaves it as it was. Messages and long texts are edited in the notes column. */
 import { computed, nextTick, ref } from "vue";
 
-import { stepOf, type KindPart, type Step } from "./document";
+import ConditionEdit from "./ConditionEdit.vue";
+import HappeningEdit from "./HappeningEdit.vue";
+import NamePick from "./editors/NamePick.vue";
+import RuleEdit from "./editors/RuleEdit.vue";
 import { useScript } from "./script";
-import { duration } from "./typed";
+import { dateOf, duration, timeOfDay } from "./typed";
+import { DAYS, DAY_NAMES, said, same, type Assign, type By, type Condition, type Happening, type Part } from "./written";
 
-const props = defineProps<{ step: Step; part: KindPart }>();
+const props = defineProps<{ part: Part; value: unknown; stands?: Record<string, string>; within?: string }>();
+const emit = defineEmits<{ change: [value: unknown] }>();
 const script = useScript();
 const editing = ref(false);
 const typed = ref("");
 const amount = ref(1);
 const unit = ref("day");
-const field = ref<HTMLElement>();
+const own = ref<unknown>();
+const box = ref<HTMLElement>();
 const button = ref<HTMLElement>();
 const UNITS = ["second", "minute", "hour", "day", "week", "month"];
+const NAMES: Partial<Record<Part["sort"], string>> = {
+  tag: "tag", tags: "tag", field: "field", list: "list", form: "form", pipeline: "pipeline", pipelines: "pipeline", stage: "stage", stages: "stage",
+  appointment: "appointment", appointments: "appointment", workflow: "workflow", workflows: "workflow", member: "member", service: "service", series: "series", sender: "sender",
+};
+const COMMA: Part["sort"][] = ["tags", "pipelines", "stages", "appointments", "workflows", "words"];
+const IN_NOTES: Part["sort"][] = ["message", "text", "pairs"];
 
-const value = computed(() => (props.step as unknown as Record<string, unknown>)[props.part.field]);
-const words = computed(() => {
-  const now = value.value;
-  if (props.part.sort === "message") return (now as { name: string }).name || `a new ${props.step.kind}`;
-  if (Array.isArray(now)) return now.join(", ") || props.part.empty;
-  return now === null || now === "" ? props.part.empty : String(now);
-});
+const words = computed(() => said(props.part, props.value, script.book.value, props.stands));
 /** The words cut at their merge fields, which are shown by name. */
 const pieces = computed(() =>
   words.value.split(/(\{\{[^}]*\}\})/).map((piece) => {
@@ -31,50 +37,90 @@ const pieces = computed(() =>
     return { merge: !!field, words: field ? (script.fields.value.get(field) ?? field) : piece };
   }),
 );
-const inNotes = computed(() => ["message", "text", "line", "condition"].includes(props.part.sort));
 const open = computed(() => script.look.value === "write" && script.mayWrite.value);
+const isName = computed(() => props.part.sort in NAMES);
+const nameKind = computed(() => (messageName.value ? "message" : (NAMES[props.part.sort] ?? "")));
+const several = computed(() => COMMA.includes(props.part.sort));
+const messageName = computed(() => props.part.field === "message" && props.part.sort === "line");
+const fieldNames = computed(() => [...Object.entries(script.ownFields.value).map(([name, about]) => ({ name, about })), ...(script.names.value.field ?? [])]);
 
 async function edit() {
   if (!open.value) return;
-  script.select(props.step.id);
-  if (inNotes.value) {
-    await nextTick();
-    document.querySelector<HTMLElement>(`#notes [data-field="${props.part.field}"] [contenteditable], #notes [data-field="${props.part.field}"] input`)?.focus();
-    return;
+  if (props.within) script.select(props.within);
+  if (IN_NOTES.includes(props.part.sort)) return script.toNotes(props.part.field);
+  const now = props.value;
+  if (props.part.sort === "yes-no") return emit("change", !now);
+  typed.value = Array.isArray(now) ? now.join(", ") : now === null || now === undefined ? "" : String(now);
+  own.value = now === undefined ? undefined : plain(now);
+  if (props.part.sort === "condition") own.value ??= { test: "tag", tag: "", has: true };
+  if (props.part.sort === "duration") setLength(String(now ?? "1 day"));
+  if (props.part.sort === "length") {
+    own.value ??= { than: "7 days", longer: true };
+    setLength((own.value as { than: string }).than);
   }
-  typed.value = value.value === null ? "" : String(value.value);
-  if (props.part.sort === "duration") {
-    const [number, name] = String(value.value).split(" ");
-    amount.value = Number(number);
-    unit.value = (name ?? "day").replace(/s$/, "");
-  }
+  if (props.part.sort === "worth") own.value ??= { compare: "at_least", amount: 0 };
   editing.value = true;
   await nextTick();
-  field.value?.focus();
-  if (field.value instanceof HTMLInputElement && field.value.type !== "time") field.value.select();
+  const first = box.value?.querySelector<HTMLElement>("input:not([type='checkbox']), select, [contenteditable='true'], button");
+  first?.focus();
+  if (first instanceof HTMLInputElement) first.select();
 }
+function setLength(words: string) {
+  const [number, name] = words.split(" ");
+  amount.value = Number(number);
+  unit.value = (name ?? "day").replace(/s$/, "");
+}
+const length = () => duration(`${amount.value} ${unit.value}`);
+function listed(): string[] {
+  return [...new Set(typed.value.split(",").map((one) => one.trim()).filter(Boolean))];
+}
+function number(least = 0): number {
+  const { least: low, most } = props.part;
+  return Math.min(most ?? Infinity, Math.max(low ?? -Infinity, Number(typed.value) || (low ?? least)));
+}
+/** Without what the page keeps track of changes by. */
+function plain(value: unknown): unknown {
+  return JSON.parse(JSON.stringify(value));
+}
+/** What was edited, as the document has it; undefined: not to be read, so it stays as it was. */
 function parsed(): unknown {
+  const none = props.part.optional ? null : undefined;
   switch (props.part.sort) {
     case "duration":
-      return duration(`${amount.value} ${unit.value}`) ?? value.value;
+      return unit.value === "" ? null : length();
     case "time":
-      return typed.value === "" ? null : typed.value;
+      return typed.value.trim() === "" ? none : timeOfDay(typed.value);
+    case "date":
+      return typed.value.trim() === "" ? none : dateOf(typed.value.trim());
     case "count":
-      return Math.min(9, Math.max(1, Number(typed.value) || 1));
+      return typed.value === "" && props.part.optional ? null : number();
+    case "money":
+      return String(typed.value === "" ? 0 : number());
+    case "choice":
+    case "channel":
+    case "event":
+      return typed.value === "" && props.part.optional ? null : typed.value;
+    case "length":
+      return { ...(own.value as object), than: length() ?? "7 days" };
+    case "weekdays":
+    case "channels":
+    case "choices":
+    case "assign":
+    case "by":
+    case "worth":
+    case "rule":
+    case "condition":
+    case "happening":
+      return own.value;
     default:
-      return typed.value.trim();
+      return several.value ? listed() : typed.value.trim();
   }
 }
 async function keep(back = true) {
   if (!editing.value) return;
   const next = parsed();
   editing.value = false;
-  if (next !== value.value) {
-    script.change((doc) => {
-      const step = stepOf(doc, props.step.id) as unknown as Record<string, unknown> | undefined;
-      if (step) step[props.part.field] = next;
-    });
-  }
+  if (next !== undefined && !same(next, props.value)) emit("change", plain(next));
   if (back) {
     await nextTick();
     button.value?.focus();
@@ -85,28 +131,84 @@ async function leave() {
   await nextTick();
   button.value?.focus();
 }
-function onBlur(event: FocusEvent) {
-  const inside = (event.currentTarget as HTMLElement).contains(event.relatedTarget as Node | null);
-  if (!inside) keep(false);
+async function remove() {
+  editing.value = false;
+  emit("change", null);
 }
+function onBlur(event: FocusEvent) {
+  const to = event.relatedTarget as Node | null;
+  if (!(event.currentTarget as HTMLElement).contains(to) && !(to instanceof HTMLElement && to.closest("dialog"))) keep(false);
+}
+function onEnter(event: KeyboardEvent) {
+  if ((event.target as HTMLElement).tagName === "BUTTON") return;
+  event.preventDefault();
+  keep();
+}
+function toggle(value: string) {
+  const now = (own.value as string[]) ?? [];
+  if (props.part.sort === "channels") own.value = now.includes(value) ? now.filter((one) => one !== value) : [...now, value];
+  else {
+    const next = (props.part.choices ?? []).map((one) => String(one.value)).filter((one) => (one === value) !== now.includes(one));
+    own.value = next.length || props.part.sort === "choices" ? next : now;
+  }
+}
+const assign = computed(() => own.value as Assign);
+const by = computed(() => own.value as By);
+function setMembers(names: string) {
+  own.value = { ...assign.value, members: names.split(",").map((one) => one.trim()).filter(Boolean) };
+}
+const memberNames = ref("");
+function startMembers() {
+  memberNames.value = assign.value.members.join(", ");
+}
+const tasks = computed(() => script.tasks.value);
+defineExpose({ edit });
 </script>
 
 <template>
-  <span v-if="editing" class="edit" @focusout="onBlur" @keydown.stop.enter.prevent="keep()" @keydown.stop.esc.prevent="leave" @keydown.stop @click.stop>
-    <template v-if="part.sort === 'duration'">
-      <input ref="field" v-model.number="amount" type="number" min="0" max="9999" :aria-label="part.label" />
-      <select v-model="unit" aria-label="unit"><option v-for="one in UNITS" :key="one" :value="one">{{ one }}{{ amount === 1 ? "" : "s" }}</option></select>
+  <span v-if="editing" ref="box" class="edit" :class="part.sort" @focusout="onBlur" @keydown.enter.stop="onEnter" @keydown.stop.esc.prevent="leave" @keydown.stop @click.stop>
+    <template v-if="part.sort === 'duration' || part.sort === 'length'">
+      <select v-if="part.sort === 'length'" v-model="(own as { longer: boolean }).longer" :aria-label="`${part.label}: longer or not`"><option :value="true">more than</option><option :value="false">at most</option></select>
+      <input v-if="unit" v-model.number="amount" type="number" min="0" max="9999" :aria-label="part.label" />
+      <select v-model="unit" aria-label="unit"><option v-for="one in UNITS" :key="one" :value="one">{{ one }}{{ amount === 1 ? "" : "s" }}</option><option v-if="part.optional && part.sort === 'duration'" value="">{{ part.empty }}</option></select>
+      <button v-if="part.sort === 'length'" type="button" class="link" @click="remove">take out</button>
     </template>
-    <input v-else-if="part.sort === 'time'" ref="field" v-model="typed" type="time" :aria-label="part.label" />
-    <input v-else-if="part.sort === 'count'" ref="field" v-model="typed" type="number" min="1" max="9" :aria-label="part.label" />
-    <template v-else-if="part.sort === 'tag'">
-      <input ref="field" v-model="typed" :list="`tags-${step.id}`" maxlength="80" :aria-label="part.label" />
-      <datalist :id="`tags-${step.id}`"><option v-for="tag in script.tags.value" :key="tag" :value="tag" /></datalist>
+    <input v-else-if="part.sort === 'time'" v-model="typed" class="short" inputmode="numeric" :placeholder="part.optional ? part.empty : '9:30'" :aria-label="part.label" />
+    <input v-else-if="part.sort === 'date'" v-model="typed" class="short" placeholder="5 March" :aria-label="part.label" />
+    <input v-else-if="part.sort === 'count' || part.sort === 'money'" v-model="typed" type="number" :min="part.least ?? undefined" :max="part.most ?? undefined" step="any" :aria-label="part.label" />
+    <select v-else-if="part.sort === 'choice' || part.sort === 'channel'" v-model="typed" :aria-label="part.label">
+      <option v-if="part.optional" value="">{{ stands?.[part.field] ?? part.empty }}</option><option v-for="one in part.choices" :key="String(one.value)" :value="one.value">{{ one.words }}</option>
+    </select>
+    <select v-else-if="part.sort === 'event'" v-model="typed" :aria-label="part.label"><option v-for="one in script.events.value" :key="one" :value="one">{{ one.replace(".", " ").replaceAll("_", " ") }}</option></select>
+    <select v-else-if="part.sort === 'step'" v-model="typed" :aria-label="part.label"><option value="">{{ part.empty }}</option><option v-for="one in tasks" :key="one.id" :value="one.id">{{ one.words }}</option></select>
+    <template v-else-if="part.sort === 'weekdays'"><button v-for="day in DAYS" :key="day" type="button" class="day" :aria-pressed="(own as string[]).includes(day)" :aria-label="DAY_NAMES[day]" @click="toggle(day)">{{ (DAY_NAMES[day] as string).slice(0, 2) }}</button></template>
+    <template v-else-if="part.sort === 'choices' || part.sort === 'channels'"><button v-for="one in part.choices" :key="String(one.value)" type="button" class="day" :aria-pressed="(own as string[]).includes(String(one.value))" @click="toggle(String(one.value))">{{ part.sort === "channels" && (own as string[]).includes(String(one.value)) ? `${(own as string[]).indexOf(String(one.value)) + 1}. ` : "" }}{{ one.words }}</button></template>
+    <template v-else-if="part.sort === 'assign'">
+      <select v-model="assign.to" :aria-label="part.label" @change="startMembers"><option value="responsible">the responsible member</option><option value="causer">whoever caused it</option><option value="member">a member</option><option value="in_turn">members in turn</option></select>
+      <NamePick v-if="assign.to === 'member' || assign.to === 'in_turn'" :model-value="memberNames || assign.members.join(', ')" kind="member" label="which" :several="assign.to === 'in_turn'" @update:model-value="(names) => { memberNames = names; setMembers(names); }" @enter="keep()" />
     </template>
-    <input v-else ref="field" v-model="typed" :aria-label="part.label" />
+    <template v-else-if="part.sort === 'by'">
+      <select v-model="by.who" :aria-label="part.label"><option value="anyone">anyone</option><option value="anyone_but">anyone but</option><option value="only">only</option></select>
+      <NamePick v-if="by.who !== 'anyone'" v-model="by.member" kind="member" label="which" @enter="keep()" />
+    </template>
+    <template v-else-if="part.sort === 'worth'">
+      <select v-model="(own as { compare: string }).compare" :aria-label="part.label"><option v-for="one in ['at_least', 'more_than', 'fewer_than', 'exactly']" :key="one" :value="one">{{ one.replace("_", " ") }}</option></select>
+      <input v-model.number="(own as { amount: number }).amount" type="number" min="0" aria-label="how much" /><button type="button" class="link" @click="remove">take out</button>
+    </template>
+    <RuleEdit v-else-if="part.sort === 'rule'" v-model="own as string" />
+    <template v-else-if="part.sort === 'condition'">
+      <ConditionEdit :condition="own as Condition" @change="own = $event ?? null" />
+      <button type="button" class="plain small" @click="keep()">Keep</button> <button v-if="part.optional" type="button" class="link small" @click="remove">{{ part.empty }}</button>
+    </template>
+    <template v-else-if="part.sort === 'happening'">
+      <HappeningEdit :happening="(own as Happening) ?? null" @change="own = $event" />
+      <button type="button" class="plain small" @click="keep()">Keep</button>
+    </template>
+    <NamePick v-else-if="isName || messageName" v-model="typed" :kind="nameKind" :label="part.label" :several="several" :among="part.sort === 'field' ? fieldNames : undefined" @enter="keep()" />
+    <input v-else v-model="typed" class="line" maxlength="2000" :aria-label="part.label" :placeholder="part.sort === 'address' ? 'https://' : several ? 'by comma' : ''" />
   </span>
   <span
-    v-else ref="button" class="part" :class="{ blank: words === '…', open }" :role="open ? 'button' : undefined" :tabindex="open ? 0 : undefined"
+    v-else ref="button" class="part" :class="{ blank: words === '…', open }" :role="open ? 'button' : undefined" :tabindex="open ? 0 : undefined" :data-part="part.field"
     :aria-label="open ? `${part.label}: ${pieces.map((piece) => piece.words).join('')}` : undefined" @click.stop="edit" @keydown.enter.prevent.stop="edit" @keydown.space.prevent.stop="edit"
   ><template v-for="(piece, n) in pieces" :key="n"><span v-if="piece.merge" class="merge">{{ piece.words }}</span><template v-else>{{ piece.words }}</template></template></span>
 </template>
@@ -116,6 +218,11 @@ function onBlur(event: FocusEvent) {
 .part.open { text-decoration: underline; text-decoration-color: var(--sea); text-decoration-thickness: 1px; text-underline-offset: 3px; cursor: pointer; }
 .part.open:hover { background: #dfe9e6; }
 .part.blank { color: var(--rust); padding: 0 6px; }
-.edit input, .edit select { font-size: 15px; padding: 1px 5px; margin: 0 2px; }
-.edit input[type="number"] { width: 4.6em; }
+.edit { font: 15px var(--sans); color: var(--ink); }
+.edit.condition, .edit.happening { display: block; border-left: 2px solid var(--sea); padding: 6px 0 6px 12px; margin: 6px 0; background: var(--paper); }
+.edit :deep(input), .edit :deep(select) { font-size: 15px; padding: 1px 5px; margin: 0 2px; }
+.edit input[type="number"] { width: 5em; }
+.edit .short { width: 6.5em; }
+.edit .line { width: min(26rem, 100%); }
+.small { padding: 2px 9px; font-size: 14px; margin-top: 8px; }
 </style>

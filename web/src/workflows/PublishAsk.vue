@@ -1,6 +1,7 @@
 <script setup lang="ts">
-/** What publishing would do, in sentences, and the deliberate act. */
+/** What publishing would do, in sentences, and the deliberate act: who is inside and who matches already are asked about. */
 import { useQuery } from "@tanstack/vue-query";
+import { computed, ref } from "vue";
 
 import { api, ok } from "@/api/client";
 import { useAccount } from "@/practice/session";
@@ -9,33 +10,54 @@ import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
 
 const props = defineProps<{ workflow: number }>();
-const emit = defineEmits<{ close: []; done: [] }>();
+const emit = defineEmits<{ close: []; done: [said: string] }>();
 const account = useAccount();
 const path = { account: account.value, workflow_id: props.workflow };
-const { data: plan } = useQuery({
+const inside = ref<"finish" | "move">("finish");
+const enrol = ref(false);
+const { data: plan, error } = useQuery({
   queryKey: ["publish", account, props.workflow],
   queryFn: () => ok(api.GET("/api/accounts/{account}/workflows/{workflow_id}/publish", { params: { path } })),
   gcTime: 0,
   staleTime: 0,
 });
+/** How many stay where they are, and what changes for the others, those alike together. */
+const stay = computed(() => plan.value?.moves.filter((one) => !one.changes.length).reduce((sum, one) => sum + one.count, 0) ?? 0);
+const moves = computed(() => plan.value?.moves.filter((one) => one.changes.length) ?? []);
 const { pending, fault, act } = usePending();
 async function publish() {
-  const revision = plan.value?.revision ?? 0;
-  if (await act(() => ok(api.POST("/api/accounts/{account}/workflows/{workflow_id}/publish", { params: { path }, body: { revision } })))) emit("done");
+  const body = { revision: plan.value?.revision ?? 0, inside: inside.value, enrol: enrol.value };
+  await act(async () => {
+    const done = await ok(api.POST("/api/accounts/{account}/workflows/{workflow_id}/publish", { params: { path }, body }));
+    const said = [`Version ${done.workflow.version} is published.`];
+    if (done.moved) said.push(`${many(done.moved, "person was", "people were")} moved to it.`);
+    if (done.enrolled) said.push(`${many(done.enrolled, "person came", "people came")} in.`);
+    emit("done", said.join(" "));
+  });
 }
 </script>
 
 <template>
-  <Ask v-slot="{ close }" title="Publish" @close="emit('close')">
+  <Ask v-slot="{ close }" title="Publish" wide @close="emit('close')">
+    <p v-if="error" class="fault" role="alert">{{ error.message }}</p>
     <template v-if="plan">
       <template v-if="plan.errors.length">
         <p class="serif big">{{ many(plan.errors.length, "thing stands", "things stand") }} in the way:</p>
-        <p v-for="error in plan.errors" :key="error" class="note rust">✕ {{ error }}</p>
+        <p v-for="one in plan.errors" :key="one" class="note rust">✕ {{ one }}</p>
       </template>
       <template v-else>
         <p class="serif big">This becomes version {{ plan.version }}. From now on people come in {{ plan.starts || "by no way yet" }}.</p>
-        <p class="note">Nobody is written to by publishing. Who has a starting tag already comes in only when you enrol them.</p>
-        <p v-if="plan.inside" class="note"><strong>{{ many(plan.inside, "person is", "people are") }} inside</strong> and finish the version they came in by.</p>
+        <p v-if="plan.matching" class="note"><label><input v-model="enrol" type="checkbox" /> <strong>{{ many(plan.matching, "person matches", "people match") }} this already.</strong> Enrol them now, as far as the entry rules let them; left alone, they do not come in.</label></p>
+        <p v-else class="note">Nobody is written to by publishing: nobody matches already.</p>
+        <fieldset v-if="plan.inside" class="note">
+          <legend><strong>{{ many(plan.inside, "person is", "people are") }} inside</strong></legend>
+          <label class="way"><input v-model="inside" type="radio" value="finish" /> They finish the version they came in by.</label>
+          <label class="way"><input v-model="inside" type="radio" value="move" /> They are moved to the new one, step by step:</label>
+          <ul class="moves" :class="{ soft: inside !== 'move' }">
+            <li v-if="stay">{{ many(stay, "person stays", "people stay") }} where they are, and nothing changes for them.</li>
+            <li v-for="one in moves" :key="`${one.version}-${one.step}`">{{ many(one.count, "person", "people") }} at <span class="serif">{{ one.where }}</span><small class="soft"> version {{ one.version }}</small><div v-for="change in one.changes" :key="change" class="serif change">{{ change }}</div></li>
+          </ul>
+        </fieldset>
         <template v-if="plan.changes.length">
           <h3>What changes</h3>
           <p v-for="change in plan.changes" :key="change" class="note serif">{{ change }}</p>
@@ -43,9 +65,10 @@ async function publish() {
         <p v-for="warning in plan.warnings" :key="warning" class="note gorse">▲ {{ warning }}</p>
       </template>
     </template>
+    <p v-else-if="!error" class="soft">Looking at who is inside and who matches…</p>
     <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
     <div class="actions">
-      <button :disabled="pending || !plan || plan.errors.length > 0" @click="publish">Publish version {{ plan?.version }}</button>
+      <button :disabled="pending || !plan || plan.errors.length > 0" @click="publish">{{ pending ? "Publishing…" : `Publish version ${plan?.version ?? ""}` }}</button>
       <button class="link" @click="close">Not now</button>
     </div>
   </Ask>
@@ -54,4 +77,8 @@ async function publish() {
 <style scoped>
 .big { font-size: 17px; }
 h3 { margin: 14px 0 4px; }
+.way { display: block; margin: 3px 0; }
+.moves { margin: 4px 0 0 22px; padding: 0; list-style: none; max-height: 34vh; overflow: auto; }
+.moves li { margin: 4px 0; }
+.change { padding-left: 14px; }
 </style>

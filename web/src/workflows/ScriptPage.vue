@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The workflow page: the script in the middle, written, rehearsed or watched; the notes column beside it. */
-import { useQuery } from "@tanstack/vue-query";
+import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { refDebounced } from "@/ui/refDebounced";
 import { computed, nextTick, onMounted, onUnmounted, provide, ref, watch } from "vue";
 
@@ -9,20 +9,29 @@ import { useAccount } from "@/practice/session";
 import { usePending } from "@/ui/usePending";
 import MomentInPlace from "@/ui/MomentInPlace.vue";
 import { many } from "@/ui/words";
+import FindAsk from "./FindAsk.vue";
 import HeadSentence from "./HeadSentence.vue";
 import KeysAsk from "./KeysAsk.vue";
+import NextAsk from "./NextAsk.vue";
 import NotesColumn from "./NotesColumn.vue";
+import PasteAsk from "./PasteAsk.vue";
 import PublishAsk from "./PublishAsk.vue";
 import RehearsePane from "./RehearsePane.vue";
 import ScriptRun from "./ScriptRun.vue";
 import WatchPane from "./WatchPane.vue";
-import { moveStep, placeOf, removeStep, runOf, stepOf, walk, withNewIds, type Step } from "./document";
+import { keepClip, readClip } from "./clip";
+import { between, laneOf, lanesOf, mend, moveSteps, placeOf, removeSteps, runOf, stepOf, walk, withNewIds, type Step } from "./document";
 import { SCRIPT, type Look, type Script } from "./script";
 import { useDraft } from "./useDraft";
+import { wordsOf, type Book, type Values } from "./written";
 
-const props = defineProps<{ stored: Schemas["WorkflowOut"]; catalogue: Schemas["Catalogue"]; details: Schemas["AccountDetails"] }>();
+const props = defineProps<{ stored: Schemas["WorkflowOut"]; catalogue: Schemas["CatalogueOut"]; details: Schemas["AccountDetails"] }>();
 const account = useAccount();
-const draft = useDraft(account.value, props.stored.id, props.stored.document, props.stored.revision, props.stored.local_changed);
+/** Without the wrapping that queries give their data: drafts are plain. */
+function plain<T>(value: T): T {
+  return JSON.parse(JSON.stringify(value)) as T;
+}
+const draft = useDraft(account.value, props.stored.id, plain(props.stored.document), props.stored.revision, props.stored.local_changed);
 draft.changes.value = props.stored.changes;
 const { doc } = draft;
 
@@ -33,8 +42,13 @@ const selected = ref("");
 const adding = ref<{ lane: string; index: number }>();
 const answers = ref<Record<string, Schemas["AnswerIn"]>>({});
 const watching = ref("");
-const asking = ref<"" | "publish" | "keys">("");
+const anchor = ref("");
 const headOpen = ref(props.stored.version === null);
+const folded = ref(new Set(JSON.parse(localStorage.getItem(`bluffside-folded-${props.stored.id}`) ?? "[]") as string[]));
+const asking = ref<"" | "publish" | "keys" | "find" | "next" | "paste">("");
+const nextFrom = ref("");
+const pasting = ref<{ steps: Step[]; missing: Schemas["Missing"][] }>({ steps: [], missing: [] });
+const done = ref("");
 const startAt = ref(props.details.local_now.slice(0, 16));
 const rehearsedContact = ref<number>();
 const mayWrite = computed(() => props.details.rights.includes("workflows"));
@@ -43,7 +57,7 @@ const mayWrite = computed(() => props.details.rights.includes("workflows"));
 const settled = refDebounced(doc, 180);
 const { data: reading } = useQuery({
   queryKey: ["reading", account, props.stored.id, settled, startAt],
-  queryFn: () => ok(api.POST("/api/accounts/{account}/read", { params: { path: { account: account.value } }, body: { document: settled.value, start: startAt.value || null } })),
+  queryFn: () => ok(api.POST("/api/accounts/{account}/read", { params: { path: { account: account.value } }, body: { document: settled.value, start: startAt.value || null, workflow_id: props.stored.id } })),
   placeholderData: (before) => before,
   gcTime: 10_000,
 });
@@ -77,10 +91,12 @@ const { data: watched } = useQuery({
   refetchInterval: () => (look.value === "watch" ? 2_000 : 10_000),
   placeholderData: (before) => before,
 });
-const { data: tags } = useQuery({
-  queryKey: ["tags", account],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/tags", { params: { path: { account: account.value } } })),
+const queries = useQueryClient();
+const { data: names } = useQuery({
+  queryKey: ["names", account],
+  queryFn: () => ok(api.GET("/api/accounts/{account}/names", { params: { path: { account: account.value } } })),
 });
+watch(draft.state, (state) => state === "kept" && queries.invalidateQueries({ queryKey: ["names", account.value] }));
 
 function grouped<T extends { step: string }>(rows: T[] | undefined): Map<string, T[]> {
   const found = new Map<string, T[]>();
@@ -88,25 +104,61 @@ function grouped<T extends { step: string }>(rows: T[] | undefined): Map<string,
   return found;
 }
 
-function select(id: string, focus = false) {
+function select(id: string, focus = false, extend = false) {
+  if (!extend || !anchor.value || !stepOf(doc.value, id)) anchor.value = id;
   selected.value = id;
-  if (focus) nextTick(() => document.getElementById(`line-${id}`)?.focus());
+  if (focus) nextTick(() => document.querySelector<HTMLElement>(`#line-${CSS.escape(id)}, #lane-${CSS.escape(id)}`)?.focus());
 }
-function insert(step: Step) {
+/** The selected lines: those between where the selection began and where it is. */
+const chosen = computed(() => new Set(stepOf(doc.value, selected.value) ? between(doc.value, anchor.value || selected.value, selected.value) : []));
+function insert(steps: Step[]) {
   const where = adding.value;
   if (!where) return;
-  draft.change((draftDoc) => runOf(draftDoc, where.lane).splice(where.index, 0, step));
+  draft.change((draftDoc) => runOf(draftDoc, where.lane).splice(where.index, 0, ...steps));
   adding.value = undefined;
-  select(step.id, true);
+  select(steps.at(-1)?.id ?? "", true);
 }
+function toNotes(field = "", tries = 10) {
+  requestAnimationFrame(() => {
+    if (tries && document.querySelector("#notes [data-field]") && !document.querySelector("#notes [contenteditable]")) return toNotes(field, tries - 1); // the editors come a moment later
+    const place = (field && document.querySelector(`#notes [data-field="${field}"]`)) || document.querySelector("#notes [data-field]") || document.querySelector("#notes");
+    const name = place?.querySelector<HTMLInputElement>(".name input");
+    // A message that has its name already is written on in its words.
+    const target = (name && !name.value ? name : undefined) ?? place?.querySelector<HTMLElement>("[contenteditable='true']") ?? place?.querySelector<HTMLElement>("input, button, summary");
+    target?.focus();
+  });
+}
+function fold(lane: string) {
+  const next = new Set(folded.value);
+  if (!next.delete(lane)) next.add(lane);
+  folded.value = next;
+  localStorage.setItem(`bluffside-folded-${props.stored.id}`, JSON.stringify([...next]));
+}
+function carryOut(check: Schemas["Check"]) {
+  const offered = check.mend && plain(check.mend);
+  if (offered) draft.change((draftDoc) => mend(draftDoc, check.step, offered));
+}
+const written = props.catalogue.written_with;
+const kinds = new Map(written.kinds.map((kind) => [kind.kind, kind]));
+const tests = new Map(written.tests.map((test) => [test.kind, test]));
+const triggers = new Map(written.triggers.map((trigger) => [trigger.kind, trigger]));
+const ownFields = computed(() => names.value?.own_fields ?? {});
+const lineWords = computed(() => new Map(reading.value?.reading.lines.map((line) => [line.step, line.sentence.replace(/\.$/, "")])));
+const book = computed<Book>(() => ({ tests, triggers, fieldName: (field) => ownFields.value[field] ?? field, lineName: (step) => lineWords.value.get(step) ?? "a line that is gone" }));
 const script: Script = {
   account,
   doc,
-  kinds: computed(() => new Map(props.catalogue.kinds.map((kind) => [kind.kind, kind]))),
-  offered: computed(() => new Set(props.catalogue.offered)),
+  kinds: computed(() => kinds),
+  book,
+  events: computed(() => written.events),
+  names: computed(() => names.value?.names ?? {}),
+  ownFields,
+  tasks: computed(() => [...walk(doc.value.steps)].filter((step) => kinds.get(step.kind)?.who === "member").map((step) => ({ id: step.id, words: lineWords.value.get(step.id) ?? step.kind }))),
   look,
   mayWrite,
   selected,
+  chosen,
+  folded,
   adding,
   readings: computed(() => new Map(reading.value?.reading.lines.map((line) => [line.step, line]))),
   checks: computed(() => grouped(reading.value?.reading.checks)),
@@ -116,12 +168,14 @@ const script: Script = {
   counts: computed(() => new Map(watched.value?.lines.map((line) => [line.step, line]))),
   watching,
   fields: computed(() => new Map(props.catalogue.merge_fields.map((field) => [field.path, field.label]))),
-  tags: computed(() => tags.value?.map((tag) => tag.name) ?? []),
   accountName: computed(() => props.details.name.split(" ").slice(0, 2).join(" ")),
   memberName: computed(() => props.details.member || "The team"),
   change: draft.change,
   select,
   insert,
+  mend: carryOut,
+  toNotes,
+  fold,
 };
 provide(SCRIPT, script);
 
@@ -132,75 +186,176 @@ watch(look, () => {
 
 // Keys
 
-const CLIP = "bluffside-lines";
-const order = () => [...walk(doc.value.steps)].map((step) => step.id);
-function go(by: number) {
+/** Lines and the words above lanes, in the order in which they are read; what is folded away is left out. */
+function order(): string[] {
+  function* within(steps: Step[]): Generator<string> {
+    for (const step of steps) {
+      yield step.id;
+      for (const lane of lanesOf(step)) {
+        yield lane.id;
+        if (!folded.value.has(lane.id)) yield* within(lane.steps);
+      }
+    }
+  }
+  return [...within(doc.value.steps)];
+}
+function go(by: number, extend: boolean) {
+  if (extend) {
+    const place = placeOf(doc.value, selected.value);
+    const beside = place?.run[place.index + by];
+    if (beside) select(beside.id, true, true);
+    return;
+  }
   const ids = order();
   const at = ids.indexOf(selected.value);
   const next = ids[at < 0 ? (by > 0 ? 0 : ids.length - 1) : at + by];
   if (next) select(next, true);
 }
 function remove(id: string) {
-  const ids = order();
-  const at = ids.indexOf(id);
-  draft.change((draftDoc) => removeStep(draftDoc, id));
-  const left = order();
-  select(left[Math.min(at, left.length - 1)] ?? "", true);
+  const lane = laneOf(doc.value, id);
+  const gone = [...chosen.value];
+  const place = placeOf(doc.value, gone[0] ?? "");
+  if (lane) {
+    draft.change((draftDoc) => {
+      const step = stepOf(draftDoc, lane.step.id);
+      if (step && "lanes" in step) step.lanes.splice(step.lanes.findIndex((one) => one.id === id), 1);
+    });
+    return select(lane.step.id, true);
+  }
+  if (!place) return;
+  const left = place.run[place.index + gone.length] ?? place.run[place.index - 1] ?? place.lane ?? undefined;
+  draft.change((draftDoc) => removeSteps(draftDoc, gone));
+  select(left?.id ?? "", true);
 }
 function addBelow(id: string) {
   const place = placeOf(doc.value, id);
-  if (place) adding.value = { lane: place.lane?.id ?? "", index: place.index + 1 };
+  if (laneOf(doc.value, id)) {
+    if (folded.value.has(id)) fold(id);
+    adding.value = { lane: id, index: 0 };
+  } else if (place) adding.value = { lane: place.lane?.id ?? "", index: place.index + 1 };
   else adding.value = { lane: "", index: doc.value.steps.length };
 }
-function paste(id: string) {
-  const text = localStorage.getItem(CLIP);
-  if (!text) return;
-  const step = withNewIds(JSON.parse(text) as Step);
-  const place = placeOf(doc.value, id);
-  draft.change((draftDoc) => runOf(draftDoc, place?.lane?.id ?? "").splice(place ? place.index + 1 : draftDoc.steps.length, 0, step));
-  select(step.id, true);
+function copyLines(cut: boolean) {
+  const ids = [...chosen.value];
+  const steps = ids.flatMap((id) => stepOf(doc.value, id) ?? []);
+  if (!steps.length) return;
+  const words = steps.map((step) => wordsOf(kinds.get(step.kind) as NonNullable<ReturnType<typeof kinds.get>>, step as unknown as Values, book.value));
+  keepClip({ account: account.value, steps }, words.join("\n"));
+  if (cut) remove(selected.value);
 }
-/** Keys while a line has the focus. */
+async function paste() {
+  const clip = readClip();
+  if (!clip) return;
+  await act(async () => {
+    const found = await ok(api.POST("/api/accounts/{account}/lines", { params: { path: { account: account.value } }, body: { steps: clip.steps, names: [] } }));
+    pasting.value = found;
+    if (clip.account !== account.value && found.missing.length) asking.value = "paste";
+    else pasted(found.steps);
+  });
+}
+/** Puts lines below the selected ones. */
+function pasted(steps: Step[]) {
+  asking.value = "";
+  const fresh = withNewIds(steps);
+  const last = [...chosen.value].at(-1) ?? "";
+  const place = placeOf(doc.value, last);
+  const lane = laneOf(doc.value, selected.value)?.lane.id ?? place?.lane?.id ?? "";
+  const at = place ? place.index + 1 : lane ? 0 : doc.value.steps.length;
+  draft.change((draftDoc) => runOf(draftDoc, lane).splice(at, 0, ...fresh));
+  anchor.value = fresh[0]?.id ?? "";
+  select(fresh.at(-1)?.id ?? "", true, true);
+}
+/** Mends by the first check of the line that offers it; with nothing selected, of the script. */
+function mendFirst() {
+  const all = reading.value?.reading.checks ?? [];
+  const step = laneOf(doc.value, selected.value)?.step.id ?? selected.value;
+  const check = (step && all.find((one) => one.step === step && one.mend)) || all.find((one) => one.mend);
+  if (check) carryOut(check);
+}
+function nextCheck() {
+  const ids = order();
+  const with_ = new Set(reading.value?.reading.checks.map((check) => check.step));
+  const at = ids.indexOf(selected.value);
+  const next = [...ids.slice(at + 1), ...ids.slice(0, at + 1)].find((id) => with_.has(id));
+  if (next) select(next, true);
+}
+function foldHere(id: string) {
+  const step = stepOf(doc.value, id);
+  if (laneOf(doc.value, id)) return fold(id);
+  const lanes = step ? lanesOf(step) : [];
+  const open = lanes.some((lane) => !folded.value.has(lane.id));
+  for (const lane of lanes) if (folded.value.has(lane.id) !== open) fold(lane.id);
+}
+/** Keys while a line or the words above a lane have the focus. */
 function onScriptKey(event: KeyboardEvent) {
   const target = event.target as HTMLElement;
-  if (target.closest("input, select, textarea, [contenteditable='true']")) return;
+  if (target.closest("input, select, textarea, [contenteditable='true'], dialog")) return;
   const id = selected.value;
-  const onLine = target.classList.contains("line");
+  const onLine = target.classList.contains("line") || target.classList.contains("lane-head");
   const control = event.ctrlKey || event.metaKey;
   const write = look.value === "write" && mayWrite.value;
   if (event.key === "ArrowDown" || event.key === "ArrowUp") {
     const by = event.key === "ArrowDown" ? 1 : -1;
-    if (event.altKey && write && id) {
-      draft.change((draftDoc) => moveStep(draftDoc, id, by));
-      select(id, true);
-    } else go(by);
+    if (event.altKey && write && chosen.value.size) {
+      const ids = [...chosen.value];
+      draft.change((draftDoc) => moveSteps(draftDoc, ids, by));
+      nextTick(() => document.getElementById(`line-${id}`)?.focus());
+    } else go(by, event.shiftKey);
   } else if (event.key === "Escape") select("");
   else if (onLine && event.key === "ArrowRight") target.querySelector<HTMLElement>(".part.open")?.focus();
+  else if (event.key === "ArrowLeft" && id) select(id, true);
   else if (onLine && event.key === "Enter" && write) addBelow(id);
-  else if (!write || !id) return;
+  else if (!write) return;
+  else if (control && event.key === "v") paste();
+  else if (!id) return;
   else if (event.key === "Delete") remove(id);
-  else if (control && "cx".includes(event.key)) {
-    const step = stepOf(doc.value, id);
-    if (step) localStorage.setItem(CLIP, JSON.stringify(step));
-    if (event.key === "x") remove(id);
-  } else if (control && event.key === "v") paste(id);
-  else if (!control && event.key === "n") document.querySelector<HTMLElement>("#notes [data-field] input, #notes [data-field] [contenteditable='true']")?.focus();
+  else if (control && "cx".includes(event.key)) copyLines(event.key === "x");
+  else if (control || event.altKey) return;
+  else if (event.key === "n") toNotes();
+  else if (event.key === "f") foldHere(id);
   else return;
   event.preventDefault();
 }
+const ALT: Record<string, () => void> = {
+  m: mendFirst,
+  c: nextCheck,
+  h: () => {
+    headOpen.value = true;
+    nextTick(() => document.querySelector<HTMLElement>(".head .part.open, .head button")?.focus());
+  },
+  1: () => (look.value = "write"),
+  2: () => (look.value = "rehearse"),
+  3: () => (look.value = "watch"),
+  p: () => ask(),
+  r: () => (asking.value = "find"),
+};
 /** Keys anywhere on the page. */
 function onPageKey(event: KeyboardEvent) {
-  const typing = (event.target as HTMLElement).closest("input, select, textarea, [contenteditable='true'], dialog");
-  if (typing || look.value !== "write") return;
+  const target = event.target as HTMLElement;
+  if (target.closest("dialog")) return;
+  const act = event.altKey && !event.ctrlKey ? ALT[event.key.toLowerCase()] : undefined;
+  if (act && (mayWrite.value || "123".includes(event.key))) {
+    event.preventDefault();
+    return act();
+  }
+  const inNotes = target.closest("#notes");
+  if (inNotes && event.key === "Escape" && selected.value) return select(selected.value, true);
+  if (target.closest("input, select, textarea, [contenteditable='true']") || look.value !== "write") return;
   const control = event.ctrlKey || event.metaKey;
   if (control && event.key.toLowerCase() === "z" && !event.shiftKey) draft.undo();
   else if (control && (event.key.toLowerCase() === "y" || (event.shiftKey && event.key.toLowerCase() === "z"))) draft.redo();
   else if (event.key === "?") asking.value = "keys";
+  else if (target === document.body && (event.key === "ArrowDown" || event.key === "ArrowUp")) go(event.key === "ArrowDown" ? 1 : -1, false);
+  else if (target === document.body && event.key === "Enter" && mayWrite.value) addBelow(selected.value);
   else return;
   event.preventDefault();
 }
-onMounted(() => window.addEventListener("keydown", onPageKey));
-onUnmounted(() => window.removeEventListener("keydown", onPageKey));
+onMounted(() => {
+  window.addEventListener("keydown", onPageKey, true);
+  const line = new URLSearchParams(window.location.search).get("line");
+  if (line) select(line, true);
+});
+onUnmounted(() => window.removeEventListener("keydown", onPageKey, true));
 
 const kept = computed(
   () =>
@@ -209,7 +364,7 @@ const kept = computed(
       changed: "keeping…",
       keeping: "keeping…",
       failed: `not kept: ${draft.fault.value}`,
-      conflict: "not kept: somebody else changed this draft meanwhile",
+      conflict: "not kept: you and somebody else changed the same",
     })[draft.state.value],
 );
 const { fault, act } = usePending();
@@ -217,8 +372,9 @@ async function ask() {
   await draft.save();
   asking.value = "publish";
 }
-async function published() {
+async function published(said: string) {
   asking.value = "";
+  done.value = said;
   const now = await ok(api.GET("/api/accounts/{account}/workflows/{workflow_id}", { params: { path: { account: account.value, workflow_id: props.stored.id } } }));
   version.value = now.version;
   isOpen.value = now.open;
@@ -234,8 +390,17 @@ async function setOpen(open: boolean) {
     isOpen.value = now.open;
   });
 }
+function describe(description: string) {
+  draft.change((draftDoc) => {
+    draftDoc.description = description;
+  }, "description");
+}
+function makeNext(step: string) {
+  nextFrom.value = step;
+  asking.value = "next";
+}
 function rename(name: string) {
-  if (name.trim()) draft.change((draftDoc) => (draftDoc.name = name.trim()), "name");
+  if (name.trim()) draft.change((draftDoc) => void (draftDoc.name = name.trim()), "name");
 }
 const LOOKS: [Look, string][] = [
   ["write", "Write"],
@@ -258,37 +423,54 @@ const LOOKS: [Look, string][] = [
         <button v-if="mayWrite" :disabled="version !== null && !draft.changes.value.length && draft.state.value === 'kept'" @click.stop="ask">Publish…</button>
       </div>
       <p v-if="draft.state.value === 'conflict'" class="conflict" role="alert">
-        Somebody else changed this draft. Nothing was overwritten; yours is still on this page.
-        <button class="link" @click.stop="draft.settle('theirs')">Take theirs (yours stays in undo)</button> <button class="link" @click.stop="draft.settle('ours')">Put mine on top</button>
+        You and somebody else both changed {{ draft.clashes.value.join(", ") }}. Nothing was overwritten, and what only one of you changed is kept. Of the rest, whose shall stand?
+        <button class="link" @click.stop="draft.settle('theirs')">Theirs (mine stays in undo)</button> <button class="link" @click.stop="draft.settle('ours')">Mine</button>
       </p>
+      <p v-else-if="draft.notice.value" class="notice soft" role="status">{{ draft.notice.value }}</p>
+      <p v-if="done" class="notice kelp" role="status">✓ {{ done }} <button class="link small" @click.stop="done = ''">all right</button></p>
       <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
-      <p class="sum serif">{{ reading?.reading.summary }} <button v-if="look === 'write'" class="link small" :aria-expanded="headOpen" @click.stop="headOpen = !headOpen">{{ headOpen ? "close" : "change this" }}</button></p>
-      <HeadSentence v-if="headOpen && look === 'write'" @click.stop />
+      <p v-if="look !== 'write'" class="sum serif">{{ reading?.reading.summary }}</p>
+      <template v-else>
+        <input v-if="mayWrite || doc.description" class="description" :value="doc.description" aria-label="What it is for" placeholder="What is it for? One sentence for your colleagues" maxlength="2000" :disabled="!mayWrite" @click.stop @input="describe(($event.target as HTMLInputElement).value)" />
+        <HeadSentence v-model:open="headOpen" :over="reading?.reading.over ?? ''" :house="reading?.house ?? []" @click.stop />
+      </template>
       <div class="looks" @click.stop>
         <div role="tablist" aria-label="Ways to look at it">
           <button v-for="[name, words] in LOOKS" :key="name" role="tab" :aria-selected="look === name" :class="{ on: look === name }" @click="look = name">{{ words }}</button>
         </div>
         <span class="soft small counts">
           <template v-if="look === 'write'">as if joining <MomentInPlace v-model="startAt" label="as if joining at" /> · </template>
-          <template v-if="reading">{{ many(reading.reading.days, "day") }}, {{ many(reading.reading.touches, "touch", "touches") }}, {{ many(reading.reading.lines.length, "line") }}<template v-if="reading.reading.checks.length"> · <button class="link" @click="select('')">{{ many(reading.reading.checks.length, "check") }}</button></template></template>
+          <template v-if="reading"><span :class="{ gorse: reading.longest_days && reading.reading.days > reading.longest_days }">{{ many(reading.reading.days, "day") }}<template v-if="reading.longest_days"> of {{ reading.longest_days }}</template></span>, <span :class="{ gorse: reading.most_touches && reading.reading.touches > reading.most_touches }">{{ many(reading.reading.touches, "touch", "touches") }}<template v-if="reading.most_touches"> of {{ reading.most_touches }}</template></span>, {{ many(reading.reading.lines.length, "line") }}<template v-if="reading.reading.checks.length"> · <button class="link" @click="select('')">{{ many(reading.reading.checks.length, "check") }}</button></template></template>
         </span>
       </div>
       <div class="lines" role="group" aria-label="The script" @keydown="onScriptKey">
         <ScriptRun :steps="doc.steps" lane="" />
       </div>
       <p class="foot small soft" @click.stop>
-        <a :href="`/api/accounts/${account}/workflows/${stored.id}/file.yaml`">Save as a file (YAML)</a> <a :href="`/api/accounts/${account}/workflows/${stored.id}/file.json`">(JSON)</a>
-        <button v-if="mayWrite && version" class="link" @click="setOpen(!isOpen)">{{ isOpen ? "Close it to newcomers" : "Open it to newcomers" }}</button>
+        <template v-if="look === 'write' && mayWrite">
+          <button class="link" :disabled="!draft.canUndo.value" @click="draft.undo()">Undo</button> <button class="link" :disabled="!draft.canRedo.value" @click="draft.redo()">Redo</button>
+          <template v-if="chosen.size"><button class="link" @click="copyLines(false)">Copy {{ many(chosen.size, "line") }}</button> <button class="link" @click="copyLines(true)">Cut</button></template>
+          <button class="link" @click="paste">Paste</button> <button class="link" @click="asking = 'find'">Find and replace</button>
+        </template>
         <button class="link" @click="asking = 'keys'">Keys</button>
+        <span class="grow" />
+        <RouterLink v-if="version" :to="`/${account}/workflows/${stored.id}/versions`">Versions</RouterLink>
+        <a :href="`/api/accounts/${account}/workflows/${stored.id}/script.pdf`">On paper (PDF)</a>
+        <a :href="`/api/accounts/${account}/workflows/${stored.id}/script.mmd`">Flowchart (Mermaid)</a>
+        <span>Save as <a :href="`/api/accounts/${account}/workflows/${stored.id}/file.yaml`">YAML</a> or <a :href="`/api/accounts/${account}/workflows/${stored.id}/file.json`">JSON</a></span>
+        <button v-if="mayWrite && version" class="link" @click="setOpen(!isOpen)">{{ isOpen ? "Close it to newcomers" : "Open it to newcomers" }}</button>
       </p>
     </section>
     <div class="side">
     <RehearsePane v-if="look === 'rehearse'" v-model:contact="rehearsedContact" v-model:start="startAt" :outcome="rehearsal.data.value" :fault="rehearsal.error.value?.message ?? ''" />
     <WatchPane v-else-if="look === 'watch'" :watch="watched" />
-    <NotesColumn v-else :fields="catalogue.merge_fields" :all-checks="reading?.reading.checks ?? []" />
+    <NotesColumn v-else :fields="catalogue.merge_fields" :all-checks="reading?.reading.checks ?? []" @find="asking = 'find'" @next="makeNext" />
     </div>
     <PublishAsk v-if="asking === 'publish'" :workflow="stored.id" @close="asking = ''" @done="published" />
     <KeysAsk v-if="asking === 'keys'" @close="asking = ''" />
+    <FindAsk v-if="asking === 'find'" @close="asking = ''" />
+    <NextAsk v-if="asking === 'next'" :step="nextFrom" @close="asking = ''" />
+    <PasteAsk v-if="asking === 'paste'" :steps="pasting.steps" :missing="pasting.missing" @close="asking = ''" @done="pasted" />
   </div>
 </template>
 
@@ -301,6 +483,9 @@ const LOOKS: [Look, string][] = [
 .title input { font: 600 27px var(--serif); letter-spacing: -0.2px; border: 0; background: transparent; padding: 0; max-width: 100%; field-sizing: content; }
 .title input:focus { background: var(--paper); }
 .state { font-size: 14px; }
+.description { width: 100%; max-width: 46em; border-color: transparent; background: transparent; padding: 1px 0; color: var(--soft); }
+.description:hover, .description:focus { border-bottom-color: var(--rule); }
+.notice { margin: 4px 0; }
 .sum { font-size: 17px; margin: 6px 0 12px; max-width: 46em; }
 .looks { display: flex; align-items: baseline; gap: 22px; border-bottom: 1px solid var(--rule); margin-bottom: 6px; flex-wrap: wrap; }
 .looks [role="tablist"] { display: flex; gap: 22px; }

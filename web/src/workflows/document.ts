@@ -1,16 +1,16 @@
 /** The workflow document as the page handles it: finding, inserting, moving and removing lines. All changes are made
- * on a copy that `useDraft` hands out. */
+ * on the draft that `useDraft` hands out. */
+import { toRaw } from "vue";
+
 import type { Schemas } from "@/api/client";
 
 export type Doc = Schemas["Workflow"];
 export type Step = Doc["steps"][number];
+export type { Kind } from "./written";
 export type ReplyLane = Schemas["ReplyLane"];
 export type ChoiceLane = Schemas["ChoiceLane"];
+export type Mend = Schemas["Mend"];
 export type Lane = Extract<Step, { lanes: unknown }>["lanes"][number];
-export type Kind = Schemas["CatalogueKind"];
-export type KindPart = Schemas["CataloguePart"];
-export type Condition = NonNullable<ChoiceLane["when"]>;
-
 /** Where a line stands: the run it is in, its place there, and the lane and step around it (none at the root). */
 export interface Place {
   run: Step[];
@@ -21,12 +21,6 @@ export interface Place {
 
 export function newId(prefix: string): string {
   return `${prefix}-${crypto.getRandomValues(new Uint32Array(1))[0]?.toString(36)}`;
-}
-
-/** Whether a line holds more than the parts its sentence shows: days it keeps to, who gets it, a hold. */
-export function saysMore(step: Step): boolean {
-  if ("weekdays" in step && (step.weekdays.length < 7 || step.skip_holidays)) return true;
-  return ("held" in step && step.held) || ("assign" in step && step.assign.to !== "responsible");
 }
 
 export function lanesOf(step: Step): Lane[] {
@@ -72,33 +66,70 @@ export function placeOf(doc: Doc, id: string): Place | undefined {
   return within(doc.steps);
 }
 
-/** A copy with ids of its own, lanes and lines below included. */
-export function withNewIds<T extends Step>(step: T): T {
-  const copy = structuredClone(step);
-  for (const one of walk([copy])) {
-    one.id = newId(one.kind.replaceAll("_", "-"));
+/** A copy with ids of its own, lanes and lines below included. Who waits for the outcome of a copied line waits for the
+ * copy's. */
+export function withNewIds(steps: Step[]): Step[] {
+  const copies = structuredClone(toRaw(steps));
+  const became = new Map<string, string>();
+  for (const one of walk(copies)) {
+    const fresh = newId(one.kind.replaceAll("_", "-"));
+    became.set(one.id, fresh);
+    one.id = fresh;
     for (const lane of lanesOf(one)) lane.id = newId("lane");
   }
-  return copy;
+  for (const one of walk(copies))
+    for (const lane of lanesOf(one)) if ("on" in lane && lane.on?.kind === "task_done" && lane.on.step) lane.on.step = became.get(lane.on.step) ?? lane.on.step;
+  return copies;
 }
 
-export function removeStep(doc: Doc, id: string): void {
-  const place = placeOf(doc, id);
-  place?.run.splice(place.index, 1);
-}
-
-/** Moves a line one place up (-1) or down (1); from the edge of a lane it goes out, before or after the step that divides. */
-export function moveStep(doc: Doc, id: string, by: -1 | 1): void {
-  const place = placeOf(doc, id);
-  if (!place) return;
-  const [step] = place.run.splice(place.index, 1) as [Step];
-  const to = place.index + by;
-  if (to >= 0 && to <= place.run.length) {
-    place.run.splice(to, 0, step);
-  } else if (place.parent) {
-    const outer = placeOf(doc, place.parent.id);
-    outer?.run.splice(outer.index + (by === 1 ? 1 : 0), 0, step);
-  } else {
-    place.run.splice(place.index, 0, step);
+export function removeSteps(doc: Doc, ids: string[]): void {
+  for (const id of ids) {
+    const place = placeOf(doc, id);
+    place?.run.splice(place.index, 1);
   }
+}
+
+/** Lines one below another in one run, from one to another, in their order; the first alone when they stand apart. */
+export function between(doc: Doc, from: string, to: string): string[] {
+  const [first, last] = [placeOf(doc, from), placeOf(doc, to)];
+  if (!first || !last || first.run !== last.run) return [from];
+  const [a, b] = [Math.min(first.index, last.index), Math.max(first.index, last.index)];
+  return first.run.slice(a, b + 1).map((step) => step.id);
+}
+
+/** Moves lines of one run one place up (-1) or down (1) together. From the edge of a lane they go out, before or after the
+ * line that divides; beside a line that divides they pass it. */
+export function moveSteps(doc: Doc, ids: string[], by: -1 | 1): void {
+  const first = placeOf(doc, ids[0] ?? "");
+  if (!first) return;
+  const steps = first.run.splice(first.index, ids.length);
+  const to = first.index + by;
+  if (to >= 0 && to <= first.run.length) first.run.splice(to, 0, ...steps);
+  else if (first.parent) {
+    const outer = placeOf(doc, first.parent.id);
+    outer?.run.splice(outer.index + (by === 1 ? 1 : 0), 0, ...steps);
+  } else first.run.splice(first.index, 0, ...steps);
+}
+
+/** Sets a value at a path of names ("message.body", "lanes.0.words") below an object. */
+export function setAt(object: unknown, path: string, value: unknown): void {
+  const names = path.split(".");
+  let part = object as Record<string, unknown>;
+  for (const name of names.slice(0, -1)) part = part[name] as Record<string, unknown>;
+  part[names.at(-1) as string] = value;
+}
+
+/** Makes the change that a check offers. */
+export function mend(doc: Doc, step: string, offered: Mend): void {
+  const place = placeOf(doc, step);
+  if (offered.do === "set_workflow") setAt(doc, offered.path, offered.value);
+  else if (!place) return;
+  else if (offered.do === "remove") place.run.splice(place.index, 1);
+  else if (offered.do === "remove_lane") {
+    const lanes = lanesOf(place.run[place.index] as Step);
+    lanes.splice(lanes.findIndex((lane) => lane.id === offered.path), 1);
+  } else if (offered.do === "insert_before") {
+    const value = offered.value as Step;
+    place.run.splice(place.index, 0, { ...value, id: newId(value.kind) });
+  } else setAt(place.run[place.index], offered.path, offered.value);
 }

@@ -3,6 +3,7 @@ import { inject, type InjectionKey, type Ref } from "vue";
 
 import type { Schemas } from "@/api/client";
 import type { Doc, Kind, Step } from "./document";
+import type { Book } from "./written";
 
 export type Look = "write" | "rehearse" | "watch";
 
@@ -10,12 +11,21 @@ export interface Script {
   account: Ref<string>;
   doc: Ref<Doc>;
   kinds: Ref<Map<string, Kind>>;
-  /** The kinds that new lines can be of; the others are shown as they read. */
-  offered: Ref<Set<string>>;
+  book: Ref<Book>;
+  events: Ref<string[]>;
+  /** Names of the account by kind, with what is worth knowing of each. */
+  names: Ref<Record<string, Schemas["NameOut"][]>>;
+  ownFields: Ref<Record<string, string>>;
+  /** Lines that make a task, which others can wait for. */
+  tasks: Ref<{ id: string; words: string }[]>;
   look: Ref<Look>;
   mayWrite: Ref<boolean>;
   /** The id of the selected line or lane; "" for none. */
   selected: Ref<string>;
+  /** All selected lines, in their order; the selected one is among them. */
+  chosen: Ref<Set<string>>;
+  /** Ids of lanes whose lines are folded away. */
+  folded: Ref<Set<string>>;
   /** Where a new line is being typed: the run (a lane's id, "" for the script) and the index in it. */
   adding: Ref<{ lane: string; index: number } | undefined>;
   readings: Ref<Map<string, Schemas["LineReading"]>>;
@@ -25,14 +35,17 @@ export interface Script {
   answers: Ref<Record<string, Schemas["AnswerIn"]>>;
   counts: Ref<Map<string, Schemas["LineCount"]>>;
   watching: Ref<string>;
-  tags: Ref<string[]>;
   /** Merge fields by path, with what to call them. */
   fields: Ref<Map<string, string>>;
   accountName: Ref<string>;
   memberName: Ref<string>;
   change: (what: (doc: Doc) => void, key?: string) => void;
-  select: (id: string, focus?: boolean) => void;
-  insert: (step: Step) => void;
+  select: (id: string, focus?: boolean, extend?: boolean) => void;
+  insert: (steps: Step[]) => void;
+  mend: (check: Schemas["Check"]) => void;
+  /** To the notes column: to the field there, else to the first one. */
+  toNotes: (field?: string) => void;
+  fold: (lane: string) => void;
 }
 
 export const SCRIPT: InjectionKey<Script> = Symbol("script");

@@ -1,25 +1,76 @@
-/** A line typed as words: "wait 5 days", "text checking in", "tag keen". The first words find the kind, the rest its first part. */
+/** A line typed as words: "wait 5 days at 9:30", "text checking in", "call ana about the course", "after 5 days text hello".
+ *
+ * The first words find the kind; what follows fills its parts by their sort, as far as it reads as one. A time before
+ * the line makes a wait of its own; what follows a colon is what the message, or the caller, says. */
 import { toRaw } from "vue";
 
-import type { Kind, Step } from "./document";
-import { withNewIds } from "./document";
+import { withNewIds, type Step } from "./document";
+import { DAYS, DAY_NAMES, type Kind, type Part, type Values } from "./written";
 
 export interface Suggestion {
   kind: Kind;
   rest: string;
+  /** The wait that was typed before it. */
+  wait?: string;
+}
+/** Names that typed words may mean. */
+export interface Known {
+  member: string[];
+}
+
+const SMALL = ["one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve"];
+const UNITS = "seconds?|secs?|minutes?|mins?|hours?|h|days?|d|weeks?|w|months?";
+const AMOUNT = `\\d{1,5}|half an?|an?|the|next|${SMALL.join("|")}`;
+const HALVES: Record<string, [number, string]> = { minute: [30, "second"], hour: [30, "minute"], day: [12, "hour"] };
+const LATER = new RegExp(`^(?:after\\s+|in\\s+)?(${AMOUNT})\\s*(${UNITS})(?:\\s+later)?(?:\\s+|,\\s*|$)(?!before|after)(.*)$`, "i");
+
+/** A duration as typed ("5 days", "90 min", "an hour"), or nothing. */
+export function duration(typed: string): string | undefined {
+  const found = typed.toLowerCase().match(new RegExp(`^(${AMOUNT})\\s*(${UNITS})\\b`));
+  return found ? inUnits(found[1] as string, found[2] as string) : undefined;
+}
+function inUnits(amount: string, unit: string): string {
+  const number = /^\d/.test(amount) ? Number(amount) : Math.max(SMALL.indexOf(amount.toLowerCase()) + 1, 1);
+  const name = unit.toLowerCase().replace(/^(sec|min|hour|day|week|month|second|minute|h|d|w)s?$/, "$1");
+  const half = /^half/i.test(amount) ? HALVES[name] : undefined;
+  if (half) return `${half[0]} ${half[1]}s`;
+  const whole = { sec: "second", min: "minute", h: "hour", d: "day", w: "week" }[name] ?? name;
+  return `${number} ${whole}${number === 1 ? "" : "s"}`;
+}
+
+/** A time of day as typed ("9", "9:30", "930", "2pm"), as "09:30"; or nothing. */
+export function timeOfDay(typed: string): string | undefined {
+  const found = typed.trim().toLowerCase().match(/^(\d{1,2})(?:[:.]?(\d{2}))?\s*(am|pm)?$/);
+  if (!found) return undefined;
+  const hour = (Number(found[1]) % (found[3] ? 12 : 24)) + (found[3] === "pm" ? 12 : 0);
+  const minute = Number(found[2] ?? 0);
+  if (Number(found[1]) > 23 || minute > 59) return undefined;
+  return `${String(hour).padStart(2, "0")}:${String(minute).padStart(2, "0")}`;
 }
 
 /** The kinds that fit what is typed, the best first; all of them when nothing is typed. */
 export function suggestions(typed: string, kinds: Kind[]): Suggestion[] {
-  const words = typed.trim().toLowerCase();
+  const words = typed.trim();
+  const later = words.match(LATER);
+  const wait = kinds.find((kind) => kind.kind === "wait");
+  if (later && wait) {
+    const length = inUnits(later[1] as string, later[2] as string);
+    const rest = (later[3] as string).trim();
+    if (!rest || /^(at|then)\b/.test(rest)) return [{ kind: wait, rest: `${length} ${rest}`.trim() }];
+    return named(rest, kinds).map((one) => ({ ...one, wait: length }));
+  }
+  return named(words, kinds);
+}
+function named(typed: string, kinds: Kind[]): Suggestion[] {
+  const words = typed.toLowerCase();
   const found: (Suggestion & { rank: number })[] = [];
   for (const kind of kinds) {
     let best: (Suggestion & { rank: number }) | undefined;
     for (const name of [kind.label.toLowerCase(), ...kind.finds]) {
       if (words === "" || name.startsWith(words)) best ??= { kind, rest: "", rank: 1 };
-      if (words === name || words.startsWith(`${name} `)) {
+      if (words === name || words.startsWith(`${name} `) || words.startsWith(`${name}: `)) {
         const rank = -name.length; // the longest name that fits
-        if (!best || rank < best.rank) best = { kind, rest: typed.trim().slice(name.length).trim(), rank };
+        if (!best || rank < best.rank) best = { kind, rest: typed.slice(name.length).replace(/^[:\s]+/, ""), rank };
       }
     }
     if (best) found.push(best);
@@ -27,26 +78,126 @@ export function suggestions(typed: string, kinds: Kind[]): Suggestion[] {
   return found.sort((a, b) => a.rank - b.rank);
 }
 
-/** A duration as typed ("5 days", "90 min", "1h"), or nothing. */
-export function duration(typed: string): string | undefined {
-  const found = typed.toLowerCase().match(/^(\d{1,5})\s*(second|sec|minute|min|hour|h|day|d|week|w|month|m)s?\b/);
-  if (!found) return undefined;
-  const unit = { sec: "second", min: "minute", m: "month", h: "hour", d: "day", w: "week" }[found[2] as string] ?? found[2];
-  const amount = Number(found[1]);
-  return `${amount} ${unit}${amount === 1 ? "" : "s"}`;
+/** New lines as suggested: the wait that was typed before, and the line with what was typed put into its parts. */
+export function made({ kind, rest, wait }: Suggestion, kinds: Kind[], known: Known): Step[] {
+  const step = structuredClone(toRaw(kind.blank)) as unknown as Step & Values;
+  step.id = "new";
+  fill(step, kind, rest, known);
+  const lines: Step[] = [step];
+  const pause = kinds.find((one) => one.kind === "wait");
+  if (wait && pause) lines.unshift({ ...(structuredClone(toRaw(pause.blank)) as unknown as Step), id: "new-wait", duration: wait } as Step);
+  return withNewIds(lines);
 }
 
-/** A new line of the kind, with what was typed put into its first part. */
-export function made({ kind, rest }: Suggestion): Step {
-  const step = withNewIds({ ...structuredClone(toRaw(kind.blank)), id: "new" } as unknown as Step) as Step & Record<string, unknown>;
-  const first = kind.parts[0];
-  if (!first || !rest) return step;
-  if (first.sort === "duration") step[first.field] = duration(rest) ?? step[first.field];
-  else if (first.sort === "message") step[first.field] = { ...(step[first.field] as object), name: capital(rest) };
-  else if (first.sort === "tag" || first.sort === "line") step[first.field] = rest;
-  return step;
+function fill(step: Values, kind: Kind, typed: string, known: Known): void {
+  let rest = typed;
+  /** Takes what fits a pattern out of the words. */
+  function take(pattern: RegExp): string | undefined {
+    const found = rest.match(pattern);
+    if (!found) return undefined;
+    rest = (rest.slice(0, found.index) + rest.slice((found.index ?? 0) + found[0].length)).replace(/\s+/g, " ").trim();
+    return found[1] ?? found[0];
+  }
+  const of = (...sorts: Part["sort"][]) => kind.parts.find((part) => sorts.includes(part.sort));
+  const set = (part: Part | undefined, value: unknown) => {
+    if (part && value !== undefined) step[part.field] = value;
+  };
+  if (!rest) return;
+  const length = of("duration");
+  if (length) {
+    const amount = take(new RegExp(`^(?:for |up to )?((?:${AMOUNT})\\s*(?:${UNITS}))\\b`, "i"));
+    set(length, amount && duration(amount));
+    if (!amount && kind.kind === "wait" && /^until\b/.test(rest)) set(length, "0 days");
+  }
+  const time = of("time");
+  if (time) set(time, timeOfDay(take(/(?:^|\s)(?:at|until|goes on at)\s+(\d{1,2}(?:[:.]?\d{2})?\s*(?:am|pm)?)\b/i) ?? ""));
+  const weekdays = of("weekdays");
+  if (weekdays) {
+    const named = DAYS.filter((day) => new RegExp(`\\b(${day}|${DAY_NAMES[day]})s?\\b`, "i").test(rest));
+    if (named.length) set(weekdays, named);
+    if (named.length && kind.kind === "on_weekday") rest = "";
+  }
+  set(of("date"), dateOf(take(/\b(\d{4}-\d{2}-\d{2}|\d{1,2} [a-z]{3,9}(?: \d{4})?)\b/i)));
+  const assign = of("assign");
+  const member = assign && known.member.find((name) => new RegExp(`^${escaped(name.split(" ")[0] ?? name)}\\b`, "i").test(rest));
+  if (assign && member) {
+    set(assign, { to: "member", members: [member] });
+    take(new RegExp(`^${escaped(member)}|^${escaped(member.split(" ")[0] ?? member)}`, "i"));
+  }
+  if (kind.who === "member") rest = rest.replace(/^(today|now|at once)\b\s*/i, "");
+  rest = rest.replace(/^(about|that|to|the|:)\s+/i, "");
+  for (const part of kind.parts) {
+    if (part.sort !== "choice" && part.sort !== "channel") continue;
+    const choice = part.choices?.find((one) => new RegExp(`^${escaped(one.words)}\\b`, "i").test(rest));
+    if (choice) {
+      set(part, choice.value);
+      take(new RegExp(`^${escaped(choice.words)}`, "i"));
+      rest = rest.replace(/^(the|list)\s+/i, "");
+    }
+  }
+  if (!rest) return;
+  const first = kind.parts.find((part) => !["duration", "time", "weekdays", "date", "choice", "channel", "assign", "yes-no"].includes(part.sort));
+  switch (first?.sort) {
+    case "message": {
+      const { name, says } = titled(rest);
+      const subject = "subject" in (step[first.field] as object) ? { subject: capital(name) } : {};
+      return set(first, { ...(step[first.field] as object), ...subject, name: capital(name), body: says });
+    }
+    case "count":
+    case "money": {
+      const number = take(/^[-+]?(\d+(?:\.\d+)?)/);
+      return set(first, number === undefined ? undefined : Number(number));
+    }
+    case "tags":
+    case "workflows":
+    case "words":
+      return set(first, rest.split(",").map((one) => one.trim()).filter(Boolean));
+    case "channels": {
+      const order = first.choices?.map((one) => String(one.value)).filter((one) => rest.includes(one)) ?? [];
+      return set(first, order.length ? order.sort((a, b) => rest.indexOf(a) - rest.indexOf(b)) : undefined);
+    }
+    case "line": {
+      const say = of("text");
+      const { name, says } = say ? titled(rest) : { name: rest, says: "" };
+      if (says) set(say, says);
+      return set(first, kind.who === "member" && kind.kind !== "call" ? capital(name) : name);
+    }
+    case "tag":
+    case "text":
+    case "list":
+    case "form":
+    case "field":
+    case "pipeline":
+    case "appointment":
+    case "workflow":
+    case "service":
+    case "address":
+      return set(first, rest);
+  }
 }
 
+const MONTHS = ["jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec"];
+/** A date as typed ("2026-03-05", "5 March", the next one to come), as ISO 8601; or nothing. */
+export function dateOf(typed: string | undefined): string | undefined {
+  if (!typed) return undefined;
+  if (/^\d{4}-\d{2}-\d{2}$/.test(typed)) return typed;
+  const found = typed.toLowerCase().match(/^(\d{1,2}) ([a-z]{3})[a-z]*(?: (\d{4}))?$/);
+  const month = MONTHS.indexOf(found?.[2] ?? "");
+  if (!found || month < 0) return undefined;
+  const now = new Date();
+  const passed = month < now.getMonth() || (month === now.getMonth() && Number(found[1]) < now.getDate());
+  const year = found[3] ?? now.getFullYear() + (passed ? 1 : 0);
+  return `${year}-${String(month + 1).padStart(2, "0")}-${String(found[1]).padStart(2, "0")}`;
+}
+
+function escaped(words: string): string {
+  return words.replace(/[.*+?^${}()|[\]\\]/g, "\\$&");
+}
+/** "hello: Hi, it is us" cut at its colon. */
+function titled(words: string): { name: string; says: string } {
+  const [name, ...says] = words.split(/:\s+/);
+  return { name: name as string, says: says.join(": ") };
+}
 function capital(words: string): string {
   return words.charAt(0).toUpperCase() + words.slice(1);
 }

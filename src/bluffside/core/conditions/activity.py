@@ -3,6 +3,7 @@
 from typing import Literal
 
 from bluffside.core.conditions.base import Case, HowMany, Test, compare_count, how_many
+from bluffside.core.document_part import part
 from bluffside.core.events import SUBJECTS, Event
 from bluffside.core.timing.durations import Duration
 
@@ -41,13 +42,17 @@ class CountTest(Test):
     """How often something happened within a time ("fewer than 3 calls in 30 days"); "at least 1" is whether it
     did. `about` narrows it to one form, list, type of appointment …, by the subject of the event."""
 
+    label = "how often something happened"
+    sentence = "{compare} {number} {activity} in {within}"
     needs = frozenset({"happened"})
     test: Literal["count"] = "count"
-    activity: Activity = "call"
-    compare: HowMany = "at_least"
-    number: int = 1
-    within: Duration | None = Duration(30, "day")
-    about: str = ""
+    activity: Activity = part(
+        "choice", "what is counted", words={one: WORDS.get(one, ("", f"{one}s"))[1] for one in KINDS}, default="call"
+    )
+    compare: HowMany = part("choice", "how", default="at_least")
+    number: int = part("count", "how many", ge=0, default=1)
+    within: Duration | None = part("duration", "within", empty="all time", default=Duration(30, "day"))
+    about: str = part("line", "about", empty="anything", clause="about {}", default="")
 
     def count(self, case: Case) -> int:
         kind, data = KINDS[self.activity]
@@ -74,16 +79,29 @@ class CountTest(Test):
         return {f"{self._what()}{f' in {self.within}' if self.within else ''}": str(self.count(case))}
 
 
+DID = {
+    "was_sent": "were sent",
+    "got": "got",
+    "clicked": "clicked in",
+    "answered": "answered",
+    "bounced": "could not be given",
+}
+
+
 class MessageTest(Test):
     """How the contact treated a message, by its name, or any message: was sent it, got it, clicked in it,
     answered it, it bounced; within a time."""
 
+    label = "what became of a message"
+    sentence = "{yes} that they {did} {message} in {within}"
     needs = frozenset({"happened"})
     test: Literal["message"] = "message"
-    message: str = ""
-    did: Literal["was_sent", "got", "clicked", "answered", "bounced"] = "clicked"
-    yes: bool = True
-    within: Duration | None = None
+    message: str = part("line", "message", empty="any message", default="")
+    did: Literal["was_sent", "got", "clicked", "answered", "bounced"] = part(
+        "choice", "did what", words=DID, default="clicked"
+    )
+    yes: bool = part("yes-no", "true or not", words={True: "it is so", False: "it is not so"}, default=True)
+    within: Duration | None = part("duration", "within", empty="all time", default=None)
 
     def _found(self, case: Case) -> int:
         kind = {
@@ -120,12 +138,14 @@ class MessageTest(Test):
 class EventTest(Test):
     """Whether something on the stream of events happened within a time, and to what it happened."""
 
+    label = "something that happened"
+    sentence = "{yes} {event} about {about} in {within}"
     needs = frozenset({"happened"})
     test: Literal["event"] = "event"
-    event: str = ""
-    about: str = ""
-    yes: bool = True
-    within: Duration | None = Duration(7, "day")
+    event: str = part("event", "what happened", default="")
+    about: str = part("line", "about", empty="anything", default="")
+    yes: bool = part("yes-no", "there was or was not", words={True: "there was", False: "there was no"}, default=True)
+    within: Duration | None = part("duration", "within", empty="all time", default=Duration(7, "day"))
 
     def _found(self, case: Case) -> int:
         return sum(event.kind == self.event and self.about in ("", event.subject) for event in since(case, self.within))

@@ -37,6 +37,10 @@ class Case:
 
 
 class Test(DocumentPart):
+    """`label` names it where one chooses what is tested; `sentence` is what the web app edits it in (see Spoken)."""
+
+    label: ClassVar[str] = ""
+    sentence: ClassVar[str] = ""
     needs: ClassVar[frozenset[Need]] = frozenset()
 
     @abstractmethod
@@ -59,6 +63,7 @@ class Test(DocumentPart):
 # Numbers and dates may be written as such in YAML; the document keeps them as words.
 Value = Annotated[str, BeforeValidator(lambda value: value if isinstance(value, str) else _plainly(value))]
 HowMany = Literal["at_least", "fewer_than", "exactly", "more_than"]
+HAS = {True: "has", False: "has no"}
 
 
 def _plainly(value: object) -> object:

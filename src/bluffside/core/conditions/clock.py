@@ -4,6 +4,7 @@ from datetime import time
 from typing import Literal
 
 from bluffside.core.conditions.base import Case, Test
+from bluffside.core.document_part import part
 from bluffside.core.timing.clock_times import ClockTime
 from bluffside.core.timing.local import to_local
 from bluffside.core.timing.weekdays import NAMES, WEEKDAYS, Weekdays, describe_days
@@ -12,9 +13,11 @@ from bluffside.core.timing.weekdays import NAMES, WEEKDAYS, Weekdays, describe_d
 class TimeTest(Test):
     """The local time is from `start` (inclusive) to `end` (exclusive); over midnight when the end is the earlier."""
 
+    label = "the time of day"
+    sentence = "it is between {start} and {end} where they are"
     test: Literal["time"] = "time"
-    start: ClockTime = time(9)
-    end: ClockTime = time(17)
+    start: ClockTime = part("time", "from", default=time(9))
+    end: ClockTime = part("time", "to", default=time(17))
 
     def holds(self, case: Case) -> bool:
         local = to_local(case.now, case.zone).time()
@@ -32,8 +35,10 @@ class TimeTest(Test):
 class WeekdayTest(Test):
     """It is one of these weekdays where the contact is."""
 
+    label = "the weekday"
+    sentence = "it is {weekdays} where they are"
     test: Literal["weekday"] = "weekday"
-    weekdays: Weekdays = WEEKDAYS[:5]
+    weekdays: Weekdays = part("weekdays", "weekdays", default=WEEKDAYS[:5])
 
     def holds(self, case: Case) -> bool:
         return WEEKDAYS[to_local(case.now, case.zone).weekday()] in self.weekdays

@@ -3,8 +3,8 @@
 from datetime import datetime
 from typing import Literal
 
-from bluffside.core.conditions.base import Case, HowMany, Test, compare_count, how_many
-from bluffside.core.document_part import DocumentPart
+from bluffside.core.conditions.base import HAS, Case, HowMany, Test, compare_count, how_many
+from bluffside.core.document_part import DocumentPart, part
 from bluffside.core.facts import Appointment, Deal
 from bluffside.core.timing.durations import Duration
 from bluffside.core.timing.words import a, moment, several
@@ -34,16 +34,18 @@ class DealTest(Test):
     """Has a deal (or has none) such that all parts that are given hold of it: pipelines and stages (any of
     several), state, value, age since it was made, how long it has stood in its stage, owner."""
 
+    label = "a deal"
+    sentence = "{has} {state} deal on {pipelines} in {stages}"
     needs = frozenset({"deals"})
     test: Literal["deal"] = "deal"
-    has: bool = True
-    pipelines: tuple[str, ...] = ()
-    stages: tuple[str, ...] = ()
-    state: Literal["open", "won", "lost", "any"] = "open"
-    value: Worth | None = None
-    age: Older | None = None
-    in_stage: Older | None = None
-    owner: str = ""
+    has: bool = part("yes-no", "has or has none", words=HAS, default=True)
+    pipelines: tuple[str, ...] = part("pipelines", "pipelines", empty="any pipeline", default=())
+    stages: tuple[str, ...] = part("stages", "stages", empty="any stage", default=())
+    state: Literal["open", "won", "lost", "any"] = part("choice", "open, won or lost", default="open")
+    value: Worth | None = part("worth", "worth", empty="anything", clause="worth {}", default=None)
+    age: Older | None = part("length", "known for", empty="any time", clause="known {}", default=None)
+    in_stage: Older | None = part("length", "in its stage for", empty="any time", clause="there {}", default=None)
+    owner: str = part("member", "owned by", empty="anybody", clause="owned by {}", default="")
 
     def fits(self, deal: Deal, case: Case) -> bool:
         return (
@@ -88,13 +90,19 @@ class DealTest(Test):
 class AppointmentTest(Test):
     """Has an appointment (or has none) of a type, in a state, to come within a time or past within a time."""
 
+    label = "an appointment"
+    sentence = "{has} {states} appointment of {types} {when}, within {within}"
     needs = frozenset({"appointments"})
     test: Literal["appointment"] = "appointment"
-    has: bool = True
-    types: tuple[str, ...] = ()
-    states: tuple[Literal["booked", "confirmed", "cancelled", "missed", "attended"], ...] = ()
-    when: Literal["to_come", "past", "any"] = "to_come"
-    within: Duration | None = None
+    has: bool = part("yes-no", "has or has none", words=HAS, default=True)
+    types: tuple[str, ...] = part("appointments", "types of appointment", empty="any type", default=())
+    states: tuple[Literal["booked", "confirmed", "cancelled", "missed", "attended"], ...] = part(
+        "choices", "in which state", empty="any", default=()
+    )
+    when: Literal["to_come", "past", "any"] = part(
+        "choice", "when", words={"past": "in the past", "any": "at any time"}, default="to_come"
+    )
+    within: Duration | None = part("duration", "within", empty="any time", default=None)
 
     def fits(self, one: Appointment, case: Case) -> bool:
         if self.types and one.type not in self.types:

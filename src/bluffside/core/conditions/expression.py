@@ -65,6 +65,10 @@ class NoneOf(Several):
         return f"not ({self._joined('or')})" if self.of else "always"
 
 
+TESTS: tuple[type[Test], ...] = (
+    TagTest, FieldTest, ListTest, ReachTest, ConsentTest, ScoreTest, OwnerTest, DealTest, AppointmentTest,
+    CountTest, MessageTest, EventTest, TimeTest, WeekdayTest,
+)  # fmt: skip
 Condition = Annotated[
     TagTest | FieldTest | ListTest | ReachTest | ConsentTest | ScoreTest | OwnerTest | DealTest | AppointmentTest
     | CountTest | MessageTest | EventTest | TimeTest | WeekdayTest | AllOf | AnyOf | NoneOf,

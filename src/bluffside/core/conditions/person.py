@@ -9,6 +9,7 @@ from pydantic import model_validator
 from bluffside.core.channels.consent import why_closed
 from bluffside.core.channels.keywords import plain
 from bluffside.core.conditions.base import Case, HowMany, Need, Test, Value, as_number, compare_count, how_many
+from bluffside.core.document_part import part
 from bluffside.core.facts import FieldValue
 from bluffside.core.terms import SEVERAL, Channel, Purpose
 from bluffside.core.timing.durations import Duration
@@ -20,10 +21,12 @@ OWN_FIELDS = ("first_name", "last_name", "email", "mobile", "zone", "post", "pus
 class TagTest(Test):
     """Has, or lacks, a tag."""
 
+    label = "a tag"
+    sentence = "{has} the tag {tag}"
     needs = frozenset({"tags"})
     test: Literal["tag"] = "tag"
-    tag: str = ""
-    has: bool = True
+    tag: str = part("tag", "tag", default="")
+    has: bool = part("yes-no", "has or lacks", words={True: "has", False: "lacks"}, default=True)
 
     def holds(self, case: Case) -> bool:
         return (self.tag in case.contact.tags) == self.has
@@ -41,10 +44,12 @@ class TagTest(Test):
 class ListTest(Test):
     """Is on, or not on, a list."""
 
+    label = "a list"
+    sentence = "is {on} the list {list}"
     needs = frozenset({"lists"})
     test: Literal["list"] = "list"
-    list: str = ""
-    on: bool = True
+    list: str = part("list", "list", default="")
+    on: bool = part("yes-no", "on or not", words={True: "on", False: "not on"}, default=True)
 
     def holds(self, case: Case) -> bool:
         return (self.list in case.contact.lists) == self.on
@@ -65,6 +70,15 @@ Compare = Literal[
 ]  # fmt: skip
 WITHOUT_VALUE = ("known", "missing", "any_of")
 SPANS = ("in_the_last", "in_the_next")
+WITH_VALUE = ("is", "is_not", "contains", "more_than", "less_than", "before", "after", *SPANS)
+COMPARE_WORDS = {
+    **{one: f"is {one.replace('_', ' ')}" for one in ("known", "missing", "more_than", "less_than", "before", "after")},
+    "is": "is",
+    "is_not": "is not",
+    "contains": "contains",
+    "any_of": "is one of",
+    **{one: f"is {one.replace('_', ' ')}" for one in SPANS},
+}
 
 
 class FieldTest(Test):
@@ -76,12 +90,14 @@ class FieldTest(Test):
     in_the_last, in_the_next      dates, by a duration of days, weeks or months, today included
     """
 
+    label = "a field"
+    sentence = "{field} {compare} {value} {values}"
     needs = frozenset({"fields"})
     test: Literal["field"] = "field"
-    field: str = "first_name"
-    compare: Compare = "known"
-    value: Value = ""
-    values: tuple[Value, ...] = ()
+    field: str = part("field", "field", default="first_name")
+    compare: Compare = part("choice", "how", words=COMPARE_WORDS, default="known")
+    value: Value = part("line", "value", only={"compare": WITH_VALUE}, default="")
+    values: tuple[Value, ...] = part("words", "values", only={"compare": ("any_of",)}, default=())
 
     @model_validator(mode="after")
     def _value_can_be_compared(self) -> Self:
@@ -194,11 +210,13 @@ def _as_date(value: FieldValue) -> date | None:
 class ReachTest(Test):
     """Can, or cannot, be reached on a channel for a purpose: an address that works, and nothing forbids it."""
 
+    label = "whether they can be reached"
+    sentence = "{can} be reached by {channel} for {purpose}"
     needs = frozenset({"consents"})
     test: Literal["reach"] = "reach"
-    channel: Channel = "text"
-    can: bool = True
-    purpose: Purpose = "marketing"
+    channel: Channel = part("channel", "channel", default="text")
+    can: bool = part("yes-no", "can or cannot", words={True: "can", False: "cannot"}, default=True)
+    purpose: Purpose = part("choice", "purpose", default="marketing")
 
     def holds(self, case: Case) -> bool:
         return (self._closed(case) == "") == self.can
@@ -215,14 +233,26 @@ class ReachTest(Test):
         return {self.channel: self._closed(case) or "open"}
 
 
+SAID = {
+    "given": "agreed to",
+    "withdrawn": "opted out of",
+    "asked": "was asked about",
+    "nothing": "has said nothing about",
+}
+
+
 class ConsentTest(Test):
     """What the contact said about being written to; "nothing" when never asked nor said."""
 
+    label = "consent"
+    sentence = "{state} {channel} for {purpose}"
     needs = frozenset({"consents"})
     test: Literal["consent"] = "consent"
-    channel: Channel = "email"
-    purpose: Purpose = "marketing"
-    state: Literal["given", "withdrawn", "asked", "nothing"] = "given"
+    channel: Channel = part("channel", "channel", words=SEVERAL, default="email")
+    purpose: Purpose = part("choice", "purpose", default="marketing")
+    state: Literal["given", "withdrawn", "asked", "nothing"] = part(
+        "choice", "what was said", words=SAID, default="given"
+    )
 
     def _state(self, case: Case) -> str:
         said = case.contact.consent(self.channel, self.purpose)
@@ -232,8 +262,7 @@ class ConsentTest(Test):
         return self._state(case) == self.state
 
     def describe(self) -> str:
-        verb = {"given": "agreed to", "withdrawn": "opted out of", "asked": "was asked about"}.get(self.state)
-        return f"{verb or 'has said nothing about'} {SEVERAL[self.channel]} for {self.purpose}"
+        return f"{SAID[self.state]} {SEVERAL[self.channel]} for {self.purpose}"
 
     def seen(self, case: Case) -> dict[str, str]:
         return {f"consent to {SEVERAL[self.channel]} for {self.purpose}": self._state(case)}
@@ -242,10 +271,12 @@ class ConsentTest(Test):
 class ScoreTest(Test):
     """The lead score at the moment it is looked at."""
 
+    label = "the lead score"
+    sentence = "score is {compare} {points}"
     needs = frozenset({"score"})
     test: Literal["score"] = "score"
-    compare: HowMany = "at_least"
-    points: float = 0
+    compare: HowMany = part("choice", "how", default="at_least")
+    points: float = part("count", "points", default=0)
 
     def holds(self, case: Case) -> bool:
         return compare_count(case.contact.score.at(case.now), self.compare, self.points)
@@ -260,10 +291,12 @@ class ScoreTest(Test):
 class OwnerTest(Test):
     """Who is responsible; empty: anybody at all."""
 
+    label = "who is responsible"
+    sentence = "{member} {responsible} responsible"
     needs = frozenset({"contact"})
     test: Literal["owner"] = "owner"
-    member: str = ""
-    responsible: bool = True
+    member: str = part("member", "member", empty="somebody", default="")
+    responsible: bool = part("yes-no", "is or is not", words={True: "is", False: "is not"}, default=True)
 
     def holds(self, case: Case) -> bool:
         owner = case.contact.owner

@@ -225,3 +225,18 @@ def faults(body: str) -> list[str]:
     except BadTemplate as error:
         return [str(error)]
     return [f"“{use.path}” is not a merge field" for use in uses(body) if not is_known(use.path)]
+
+
+def readable(body: str) -> str:
+    """A body as people read it on paper: "Hello [first name, or “there”]". What is no merge field stays as it is."""
+    for use in uses(body):
+        label = is_known(use.path) or use.path
+        said = (
+            f"[{label}]"
+            if use.words is None
+            else f"[{label}, or “{use.words}”]"
+            if use.words
+            else f"[{label}, or nothing]"
+        )
+        body = body.replace(use.source, said)
+    return body

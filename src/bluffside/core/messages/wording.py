@@ -12,9 +12,19 @@ Line = Annotated[str, Field(max_length=500)]
 Body = Annotated[str, Field(max_length=20_000)]
 
 
+class Other(DocumentPart):
+    """Another wording of a message. An empty heading is that of the first wording."""
+
+    heading: Line = ""
+    body: Body = ""
+
+
 class Wording(DocumentPart):
+    """`others` take turns with the first wording: who gets the message again reads another."""
+
     name: Name = ""
     body: Body = ""
+    others: Annotated[tuple[Other, ...], Field(max_length=20)] = ()
 
     @property
     def heading(self) -> str:
@@ -23,7 +33,13 @@ class Wording(DocumentPart):
 
     def texts(self) -> tuple[str, ...]:
         """All that is written, for finding merge fields."""
-        return tuple(text for text in (self.heading, self.body) if text)
+        others = (text for other in self.others for text in (other.heading, other.body))
+        return tuple(text for text in (self.heading, self.body, *others) if text)
+
+    def in_turn(self, number: int) -> tuple[str, str]:
+        """Heading and body for who has had the message `number` times before."""
+        wordings = [(self.heading, self.body), *((one.heading or self.heading, one.body) for one in self.others)]
+        return wordings[number % len(wordings)]
 
     def describe(self) -> str:
         return self.name or "a new message"

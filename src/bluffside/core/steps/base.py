@@ -85,6 +85,8 @@ class When:
 class Lane(DocumentPart):
     """A way the page divides into. Its id is unique within the workflow and stays the same across versions."""
 
+    sentence: ClassVar[str] = ""  # what its heading is edited in, where it has parts
+
     id: str = Field(pattern=STEP_ID)
     steps: "tuple[AnyStep, ...]" = ()  # type: ignore[name-defined]  # noqa: F821  # bound by the package
 
@@ -125,6 +127,10 @@ class Step(Spoken):
     def notice(self, turn: Turn, event: Event) -> Move | None:
         """Something happened while it stayed here; None when that is nothing to it."""
         return None
+
+    def stands_for(self) -> Mapping[str, str]:
+        """By field: words for parts that only the core can put into words, or what goes for a part left open."""
+        return {}
 
     def lanes_below(self) -> Sequence[Lane]:
         return ()

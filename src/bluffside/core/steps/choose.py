@@ -12,7 +12,9 @@ from bluffside.core.steps.base import Fault, Lane, Step, part
 class ChoiceLane(Lane):
     """Without a condition it is for everyone whom no lane before it fits."""
 
-    when: Condition | None = part("condition", "condition", default=None)
+    sentence = "{when}"
+
+    when: Condition | None = part("condition", "condition", empty="everyone else", default=None)
 
     def heading(self) -> str:
         return self.when.describe() if self.when else "everyone else"

@@ -20,7 +20,7 @@ class ChangeConsent(OneAct):
     sentence = "Writes down: {state} {channel} for {purpose}."
 
     kind: Literal["consent"] = "consent"
-    state: Literal["given", "withdrawn", "asked"] = part("choice", "what was said", default="given")
+    state: Literal["given", "withdrawn", "asked"] = part("choice", "what was said", words=WORDS, default="given")
     channel: Channel = part("channel", "channel", default="email")
     purpose: Purpose = part("choice", "purpose", default="marketing")
     wording: str = part("text", "what they were asked", default="", max_length=2_000)

@@ -27,9 +27,11 @@ class EachYear(Timed):
 
     kind: Literal["each_year"] = "each_year"
     field: str = part("field", "field with a date", empty="", default="", max_length=80)
-    date: Day | None = part("date", "day of the year", empty="", default=None)
+    date: Day | None = part("date", "day of the year", only={"field": ("",)}, default=None)
     at: ClockTime = part("time", "time of day", default=NINE)
-    feb_29: LeapDay = part("choice", "29 February in other years", default="feb_28")
+    feb_29: LeapDay = part(
+        "choice", "29 February in other years", default="feb_28", words=LEAP_WORDS, clause="29 February kept on {}"
+    )
 
     def said(self) -> str:
         day = self.field or (f"{self.date.day} {self.date:%B}" if self.date else "…")

@@ -53,7 +53,7 @@ class ForMember(OneAct):
     task: ClassVar[TaskKind]
     called: ClassVar[str]
 
-    assign: Assign = part("assign", "who gets it", default=Assign())
+    assign: Assign = part("assign", "who gets it", clause="by {}", default=Assign())
 
     def words(self) -> tuple[str, str]:
         """Its title, and what to say or what it says."""
@@ -74,12 +74,6 @@ class ForMember(OneAct):
             turn.because(listed + ", due {}: closed until then.", who_gets_it(assignee, turn), self.called, title, due)
         else:
             turn.because(listed + ".", who_gets_it(assignee, turn), self.called, title)
-
-    def describe(self) -> str:
-        said = super().describe()
-        if self.assign.to == "responsible":
-            return said
-        return f"{said.removesuffix('.')}, by {self.assign.describe()}."
 
     def faults(self) -> Iterator[Fault]:
         for text in self.words():

@@ -37,6 +37,9 @@ class NextTime(Timed):
     def said(self) -> str:
         return f"Next time at {self.at:%H:%M}: {in_words(self.rule) if self.rule else '…'}"
 
+    def stands_for(self) -> dict[str, str]:
+        return {"rule": in_words(self.rule)} if self.rule else {}
+
     def can_be_past(self) -> bool:
         return False
 

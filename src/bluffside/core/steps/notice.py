@@ -18,7 +18,13 @@ class Notice(OneAct):
     kind: Literal["notice"] = "notice"
     assign: Assign = part("assign", "who is told", default=Assign())
     text: str = part("line", "what", default="", max_length=1_000)
-    by: Literal["app", "email", "both"] = part("choice", "how", default="app")
+    by: Literal["app", "email", "both"] = part(
+        "choice",
+        "how",
+        words={"app": "here", "email": "by email", "both": "here and by email"},
+        clause="{}",
+        default="app",
+    )
 
     def act(self, turn: Turn) -> None:
         assignee, text = self.assign.assignee(turn), turn.render(self.text)

@@ -4,8 +4,6 @@ from collections.abc import Iterator
 from datetime import timedelta
 from typing import Literal
 
-from pydantic import Field
-
 from bluffside.core.conditions import Need
 from bluffside.core.engine.effects import AddPoints
 from bluffside.core.engine.turn import Turn
@@ -24,7 +22,7 @@ class ChangeScore(OneAct):
     points: float = part("count", "points", default=10, ge=-10_000, le=10_000)
     rule: str = part("line", "what for", default="this workflow", max_length=120)
     half_life: Duration | None = part("duration", "half-life", empty="never", default=None)
-    limit: float | None = Field(default=None, gt=0)
+    limit: float | None = part("count", "up to", empty="no limit", default=None, gt=0)
 
     def describe(self) -> str:
         said = f"{'Adds' if self.points >= 0 else 'Takes off'} {abs(self.points):g} points for {self.rule}"

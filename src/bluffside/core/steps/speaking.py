@@ -27,6 +27,7 @@ from bluffside.core.steps.base import Fault, Mend, Span, Step, When, part
 from bluffside.core.terms import Channel, Purpose
 
 LONGEST_HOLD = timedelta(days=14)
+PURPOSE_WORDS = {"marketing": "marketing", "service": "a service message"}
 MOVES = frozenset({"appointment.moved", "appointment.cancelled"})
 
 
@@ -35,9 +36,11 @@ class Speaking(Step):
 
     who = "account"
 
-    purpose: Purpose = part("choice", "purpose", default="marketing")
-    held: bool = part("yes-no", "held for a person", default=False)
-    sender: str = part("choice", "from", empty="the usual sender", default="", max_length=200)
+    sender: str = part("sender", "from", empty="the usual sender", clause="from {}", default="", max_length=200)
+    purpose: Purpose = part(
+        "choice", "purpose", words=PURPOSE_WORDS, clause="as {}, by service consent", default="marketing"
+    )
+    held: bool = part("yes-no", "held for a person", clause="held until somebody lets it go", default=False)
 
     def versions(self) -> Mapping[Channel, Wording]:
         """The message's wording for each channel it can go by."""
@@ -46,12 +49,6 @@ class Speaking(Step):
     @cached_property
     def title(self) -> str:
         return next((one.name for one in self.versions().values() if one.name), self.label)
-
-    def describe(self) -> str:
-        said = super().describe()
-        if self.held:
-            said = f"{said.removesuffix('.')}, held until somebody lets it go."
-        return said
 
     def begin(self, turn: Turn) -> Move:
         contact, care, versions = turn.facts.contact, turn.facts.account.care, self.versions()
@@ -69,27 +66,35 @@ class Speaking(Step):
             return wait
         wording = versions[choice.channel]
         step, round = turn.key
-        heading = turn.render(wording.heading) if wording.heading else ""
+        number = self._had_before(turn) if wording.others else 0
+        heading, body = wording.in_turn(number)
         turn.do(
             SendMessage(
                 step,
                 round,
                 choice.channel,
                 self.title,
-                heading,
-                turn.render(wording.body),
+                turn.render(heading) if heading else "",
+                turn.render(body),
                 self.purpose,
                 self.held,
                 self.sender,
             )
         )
         seen = {"to": contact.address(choice.channel)}
+        if wording.others:
+            seen["wording"] = f"{number % (len(wording.others) + 1) + 1} of {len(wording.others) + 1}"
         verb = "Holds" if self.held else "Sends"
         if len(versions) > 1:
             turn.because("{} “{}” by {} ({}).", verb, self.title, choice.channel, choice.describe(), seen=seen)
         else:
             turn.because("{} “{}” by {}.", verb, self.title, choice.channel, seen=seen)
         return ON
+
+    def _had_before(self, turn: Turn) -> int:
+        """How often the contact was sent this message, in any enrolment."""
+        happened = turn.facts.contact.happened
+        return sum(event.kind == "message.sent" and event.data.get("message") == self.title for event in happened)
 
     def wake(self, turn: Turn) -> Move:
         return self.begin(turn)
@@ -166,7 +171,8 @@ class Speaking(Step):
         return setting.next_allowed(opens + pause, channel, self.purpose) if pause else opens
 
     def needs(self) -> frozenset[Need]:
-        return frozenset({"consents"})
+        turns = any(one.others for one in self.versions().values())
+        return frozenset({"consents", "happened"}) if turns else frozenset({"consents"})
 
     def brings(self) -> Iterator[tuple[str, str]]:
         yield "message.sent", self.title
@@ -176,6 +182,8 @@ class Speaking(Step):
             name = wording.name or self.title
             if not wording.body.strip():
                 yield Fault("message-empty", "error", f"“{name}” has no words yet.")
+            if any(not other.body.strip() for other in wording.others):
+                yield Fault("message-empty", "error", f"Another wording of “{name}” has no words yet.")
             for text in wording.texts():
                 for fault in faults(text):
                     yield Fault("message-unreadable", "error", f"“{name}” {fault}.")

@@ -7,8 +7,6 @@ machine agree. Shares are weights: 50 and 50, or 1 and 3.
 from collections.abc import Iterator, Mapping, Sequence
 from typing import Literal
 
-from pydantic import Field
-
 from bluffside.core.care.pause import share_of
 from bluffside.core.engine.moves import ON, Into, Move
 from bluffside.core.engine.turn import Turn
@@ -16,8 +14,10 @@ from bluffside.core.steps.base import Fault, Lane, Step, part
 
 
 class ShareLane(Lane):
+    sentence = "{name} {share}"
+
     share: int = part("count", "share", default=50, ge=0, le=10_000)
-    name: str = Field(default="", max_length=80)
+    name: str = part("line", "name", empty="share", default="", max_length=80)
 
     def heading(self) -> str:
         return f"{self.name or 'share'} {self.share}"

@@ -14,6 +14,7 @@ a time that is past. Every settled time carries why it is what it is.
 from datetime import date, datetime, time, timedelta
 from typing import ClassVar, Literal, NamedTuple
 
+from bluffside.core.document_part import fill
 from bluffside.core.engine.moves import ON, OVER, Move, Stay
 from bluffside.core.engine.turn import Setting, Turn
 from bluffside.core.steps.base import Span, Step, When, part
@@ -62,9 +63,16 @@ class Timed(Step):
     when_past: ClassVar[IfPast] = "go_on"
 
     at: ClockTime | None = part("time", "time of day", empty="once", default=None)
-    weekdays: Weekdays = part("weekdays", "on which weekdays", default=WEEKDAYS)
-    skip_holidays: bool = part("yes-no", "not on public holidays", default=False)
-    if_past: IfPast | None = part("choice", "when the time has passed already", default=None)
+    weekdays: Weekdays = part("weekdays", "on which weekdays", clause="only on {}", default=WEEKDAYS)
+    skip_holidays: bool = part("yes-no", "not on public holidays", clause="not on public holidays", default=False)
+    if_past: IfPast | None = part(
+        "choice",
+        "when the time has passed already",
+        empty="as usual for such a line",
+        words=IF_PAST,
+        clause="if that has passed, {}",
+        default=None,
+    )
 
     def aim(self, reached: datetime, setting: Setting) -> Aim | None:
         """What it aims at when reached at an instant; None when there is nothing to aim at."""
@@ -81,6 +89,9 @@ class Timed(Step):
     def past_rule(self) -> IfPast:
         return self.if_past or self.when_past
 
+    def stands_for(self) -> dict[str, str]:
+        return {"if_past": IF_PAST[self.past_rule]} if self.can_be_past() else {}
+
     def describe(self) -> str:
         said = self.said() + self.days_words()
         if self.skip_holidays:
@@ -91,7 +102,7 @@ class Timed(Step):
 
     def said(self) -> str:
         """What it waits for, without the days it keeps to and what has passed."""
-        return super().describe().removesuffix(".")
+        return fill(self, self.sentence).removesuffix(".")
 
     def days_words(self) -> str:
         return f", only on {describe_days(self.weekdays)}" if len(self.weekdays) < 7 else ""

@@ -8,6 +8,7 @@ from bluffside.core.engine.moves import Move, Stay
 from bluffside.core.engine.turn import Setting, Turn
 from bluffside.core.steps.base import Span, When, part
 from bluffside.core.steps.timed import Aim, Timed
+from bluffside.core.timing.clock_times import ClockTime
 from bluffside.core.timing.durations import Duration
 from bluffside.core.timing.local import at_time, to_local
 
@@ -18,11 +19,15 @@ class Wait(Timed):
 
     label = "Wait"
     finds = ("wait", "pause", "later", "after")
-    sentence = "Waits {duration}, then goes on at {at}."
+    sentence = "Waits {duration}."
     when_past = "next_day"
 
     kind: Literal["wait"] = "wait"
     duration: Duration = part("duration", "how long", default=Duration(1, "day"))
+    at: ClockTime | None = part("time", "time of day", empty="once", clause="then goes on at {}", default=None)
+
+    def said(self) -> str:
+        return super().said() + (f", then goes on at {self.at:%H:%M}" if self.at else "")
 
     def can_be_past(self) -> bool:
         """Only when no day lies between: the time of day may have passed today."""

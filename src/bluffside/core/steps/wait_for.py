@@ -22,6 +22,8 @@ from bluffside.core.triggers.task_done import TaskDone
 class HappeningLane(Lane):
     """Taken when `on` happens first; without `on`, when the limit is reached and nothing has."""
 
+    sentence = "{on}"
+
     on: Happening | None = part("happening", "what happens", empty="nothing of that happens", default=None)
 
     def heading(self) -> str:

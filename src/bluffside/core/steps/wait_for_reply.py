@@ -25,8 +25,10 @@ HEADINGS: dict[Answer, str] = {
 class ReplyLane(Lane):
     """`words` tell "yes" and "out" by what is said (see channels.answers)."""
 
+    sentence = "{words}"
+
     answer: Answer
-    words: tuple[str, ...] = part("words", "words", default=())
+    words: tuple[str, ...] = part("words", "words", empty="", default=())
 
     def heading(self) -> str:
         return f"{HEADINGS[self.answer]} {', '.join(self.words)}".strip()

@@ -28,8 +28,8 @@ class Webhook(OneAct):
     kind: Literal["webhook"] = "webhook"
     method: Literal["GET", "POST", "PUT", "PATCH", "DELETE"] = part("choice", "method", default="POST")
     url: str = part("address", "address", default="", max_length=2_000)
-    query: tuple[Pair, ...] = Field(default=(), max_length=50)
-    headers: tuple[Pair, ...] = Field(default=(), max_length=50)
+    query: tuple[Pair, ...] = part("pairs", "after the question mark", empty="nothing", default=(), max_length=50)
+    headers: tuple[Pair, ...] = part("pairs", "headers", empty="the usual", default=(), max_length=50)
     body: str = part("text", "body", default="", max_length=20_000)
 
     def act(self, turn: Turn) -> None:

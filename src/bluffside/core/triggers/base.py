@@ -11,7 +11,7 @@ from typing import Annotated, ClassVar, Literal
 from pydantic import Field
 
 from bluffside.core.conditions import Case, Condition
-from bluffside.core.document_part import Spoken, part
+from bluffside.core.document_part import Spoken, fill, part
 from bluffside.core.events import Event
 
 Names = Annotated[tuple[Annotated[str, Field(min_length=1, max_length=120)], ...], Field(max_length=50)]
@@ -26,7 +26,7 @@ class Trigger(Spoken):
     must_be_named: ClassVar[bool] = False  # whether that may not be left open
 
     kind: str
-    when: Condition | None = part("condition", "only for whom", empty="everyone", default=None)
+    when: Condition | None = part("condition", "only for whom", empty="everyone", clause="if {}", default=None)
 
     def subjects(self) -> tuple[str, ...]:
         """What the event must be about, one of these; "" is anything, none is nothing (it is not named yet).
@@ -59,7 +59,7 @@ class Trigger(Spoken):
 
     def said(self) -> str:
         """The sentence without its condition; a kind whose parts may be left out says it shorter."""
-        return super().describe()
+        return fill(self, self.sentence)
 
     def fault(self) -> str:
         """What is missing, in words; empty when nothing is."""

@@ -8,7 +8,7 @@ from bluffside.core.events import Event
 from bluffside.core.facts import Contact
 from bluffside.core.timing.clock_times import ClockTime
 from bluffside.core.timing.local import at_time, to_local
-from bluffside.core.timing.yearly import LeapDay, in_year
+from bluffside.core.timing.yearly import LEAP_WORDS, LeapDay, in_year
 from bluffside.core.triggers.base import Trigger
 
 Day = date
@@ -24,10 +24,10 @@ class DateComes(Trigger):
 
     kind: Literal["date_comes"] = "date_comes"
     field: str = part("field", "field with a date", empty="", default="", max_length=80)
-    date: Day | None = part("date", "date", empty="", default=None)
+    date: Day | None = part("date", "date", only={"field": ("",)}, default=None)
     often: Literal["once", "each_year"] = part("choice", "once or each year", default="each_year")
     at: ClockTime = part("time", "time of day", default=time(9))
-    feb_29: LeapDay = part("choice", "29 February in other years", default="feb_28")
+    feb_29: LeapDay = part("choice", "29 February in other years", words=LEAP_WORDS, default="feb_28")
 
     def said(self) -> str:
         fixed = words_for(self.date) if self.often == "once" else self.date and f"{self.date.day} {self.date:%B}"

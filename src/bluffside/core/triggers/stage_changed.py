@@ -18,7 +18,7 @@ class StageChanged(Trigger):
     pipeline: str = part("pipeline", "pipeline", empty="any pipeline", default="", max_length=80)
     out_of: str = part("stage", "from stage", empty="any stage", default="", max_length=80)
     into: str = part("stage", "to stage", empty="any stage", default="", max_length=80)
-    by: By = part("member", "moved by whom", default=By())
+    by: By = part("by", "moved by whom", default=By())
 
     def fits(self, event: Event) -> bool:
         return (

@@ -123,19 +123,25 @@ def _services(workflow: Workflow, house: House) -> Iterator[Check]:
 
 
 def _people(workflow: Workflow, people: People) -> Iterator[Check]:
-    """People without an address or consent, and merge fields without values, counted."""
+    """People without an address or consent, and merge fields without values, counted; each at the first line that would
+    need them."""
+    told: set[tuple[str, str]] = set()
     for step in walk(workflow.steps):
         if not isinstance(step, Speaking):
             continue
         versions = step.versions()
-        if len(versions) == 1 and (beyond := people.beyond.get(channel := next(iter(versions)), 0)):
+        channel = next(iter(versions), None)
+        if channel and len(versions) == 1 and ("", channel) not in told and (beyond := people.beyond.get(channel, 0)):
+            told.add(("", channel))
             sentence = (
                 f"{beyond} of {people.count} cannot be reached by {channel} ({NO_ADDRESS[channel]}, or opted out)."
             )
             yield Check("beyond-reach", step.id, "warning", sentence)
-        paths = dict.fromkeys(use.path for one in versions.values() for text in one.texts() for use in uses(text))
+        texts = [text for one in versions.values() for text in one.texts()]
+        paths = dict.fromkeys(use.path for text in texts for use in uses(text) if not use.words)
         for path in paths:
-            if empty := people.empty.get(path, 0):
+            if ("field", path) not in told and (empty := people.empty.get(path, 0)):
+                told.add(("field", path))
                 label = is_known(path) or path
                 sentence = f"{empty} of {people.count} have no {label}, which “{step.title}” uses."
                 yield Check("merge-field-empty", step.id, "warning", sentence)

@@ -1,6 +1,9 @@
-"""What changed between two versions of a workflow, in sentences."""
+"""What changed between two versions of a workflow, in sentences and side by side."""
 
-from typing import Any
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from difflib import SequenceMatcher
+from typing import Any, Literal
 
 from bluffside.core.steps.base import Step
 from bluffside.core.timing.words import several
@@ -73,3 +76,42 @@ def _own(step: Step) -> dict[str, Any]:
 def _label(kind: type[Step], field: str) -> str:
     extra = kind.model_fields[field].json_schema_extra
     return str(extra.get("label", field)) if isinstance(extra, dict) else field.replace("_", " ")
+
+
+# ---- side by side
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """One line of two versions beside each other: its sentence, or the heading of a lane, in each; empty where it is
+    not. `depth`: how many lanes it stands in."""
+
+    id: str
+    depth: int
+    is_lane: bool
+    old: str
+    new: str
+    state: Literal["same", "changed", "new", "gone"]
+
+
+def side_by_side(old: Workflow, new: Workflow) -> list[Row]:
+    """Both scripts aligned by the ids of their lines; a line that stands elsewhere now is gone there and new here."""
+    before, after = list(_flat(old.steps)), list(_flat(new.steps))
+    matched = SequenceMatcher(None, [one[0] for one in before], [one[0] for one in after], autojunk=False)
+    rows: list[Row] = []
+    for _, i, end, j, last in matched.get_opcodes():
+        if end - i == last - j and [one[0] for one in before[i:end]] == [one[0] for one in after[j:last]]:
+            for (id, depth, is_lane, was, data), (_, _, _, said, now) in zip(before[i:end], after[j:last], strict=True):
+                rows.append(Row(id, depth, is_lane, was, said, "same" if data == now else "changed"))
+            continue
+        rows += [Row(id, depth, is_lane, was, "", "gone") for id, depth, is_lane, was, _ in before[i:end]]
+        rows += [Row(id, depth, is_lane, "", said, "new") for id, depth, is_lane, said, _ in after[j:last]]
+    return rows
+
+
+def _flat(steps: Sequence[Step], depth: int = 0) -> Iterator[tuple[str, int, bool, str, Any]]:
+    for step in steps:
+        yield step.id, depth, False, step.describe(), _own(step)
+        for lane in step.lanes_below():
+            yield lane.id, depth + 1, True, lane.heading(), lane.heading()
+            yield from _flat(lane.steps, depth + 1)

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from datetime import datetime
 
-from bluffside.core.conditions import AllOf, AnyOf, Case, Condition
+from bluffside.core.conditions import AllOf, AnyOf, Case
 from bluffside.core.events import Event
 from bluffside.core.triggers import Trigger
 from bluffside.core.workflow.document import Entry, Workflow
@@ -35,7 +35,7 @@ def why_not(entry: Entry, case: Case, before: Before | None) -> str:
     return ""
 
 
-def already_matching(workflow: Workflow) -> Condition:
+def already_matching(workflow: Workflow) -> AnyOf:
     """Who would have come in had the workflow been there before, as one condition (of none: nobody)."""
     by_start = []
     for start in workflow.starts:

@@ -7,6 +7,7 @@ from collections import Counter
 from dataclasses import dataclass
 from datetime import datetime
 
+from bluffside.core.care.house import Care
 from bluffside.core.steps.base import Lane, Span, Waits
 from bluffside.core.timing.local import to_local
 from bluffside.core.timing.words import counted, several
@@ -14,7 +15,7 @@ from bluffside.core.triggers import Replied
 from bluffside.core.workflow.checks import Check, check
 from bluffside.core.workflow.counts import most_touches, touches_of
 from bluffside.core.workflow.document import Workflow, walk
-from bluffside.core.workflow.timeline import Timeline, time_line
+from bluffside.core.workflow.timeline import NO_CARE, Timeline, time_line
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,7 +43,8 @@ class LaneReading:
 @dataclass(frozen=True, slots=True)
 class LineReading:
     """`acts`: when the line does what it does; `past`: when the line below is reached. None where nobody gets to it, or
-    where that goes by something of the contact's: `goes_by` says what ("the appointment")."""
+    where that goes by something of the contact's: `goes_by` says what ("the appointment"). `shifts`: why it is later than
+    it aims at. `stands_for`: by field, words for parts that only the core can say."""
 
     step: str
     sentence: str
@@ -52,11 +54,14 @@ class LineReading:
     acts: Between | None
     past: Between | None
     goes_by: str
+    shifts: list[str]
+    stands_for: dict[str, str]
 
 
 @dataclass(frozen=True, slots=True)
 class Reading:
     summary: str
+    over: str
     days: int
     touches: int
     steps: int
@@ -64,9 +69,9 @@ class Reading:
     checks: list[Check]
 
 
-def read(workflow: Workflow, joined: datetime, zone: str) -> Reading:
-    """`joined`: an instant, as if somebody joined then; `zone`: where that somebody is."""
-    times = time_line(workflow, joined, zone)
+def read(workflow: Workflow, joined: datetime, zone: str, care: Care = NO_CARE) -> Reading:
+    """`joined`: an instant, as if somebody joined then; `zone`: where that somebody is; `care`: of the account."""
+    times = time_line(workflow, joined, zone, care=care)
 
     def between(span: Span | None) -> Between | None:
         if span is None:
@@ -87,10 +92,14 @@ def read(workflow: Workflow, joined: datetime, zone: str) -> Reading:
         acts, past = (between(line.acts), between(line.past)) if line else (None, None)
         headings = {id: lane.heading for id, lane in lanes.items()}
         goes_by = times.goes_by.get(step.id, "")
-        lines.append(LineReading(step.id, step.describe(), headings, lanes, step.waits, acts, past, goes_by))
+        shifts, said = list(times.shifts.get(step.id, ())), dict(step.stands_for())
+        lines.append(
+            LineReading(step.id, step.describe(), headings, lanes, step.waits, acts, past, goes_by, shifts, said)
+        )
     touches = touches_of(workflow.steps)
     return Reading(
         _summary(workflow, touches, times),
+        _over(touches, times),
         times.last_day,
         most_touches(workflow.steps),
         len(steps),
@@ -99,17 +108,22 @@ def read(workflow: Workflow, joined: datetime, zone: str) -> Reading:
     )
 
 
-def _summary(workflow: Workflow, touches: Counter[str], times: Timeline) -> str:
+def _over(touches: Counter[str], times: Timeline) -> str:
+    """ "Over 14 days at the longest: 3 texts, 1 call." """
     days, goes_by = times.last_day, list(dict.fromkeys(filter(None, times.goes_by.values())))
-    starts = " or ".join(trigger.describe() for trigger in workflow.starts) or "never"
     kinds = dict.fromkeys(("text", "email", "call", *touches))
     said = ", ".join(counted(touches[kind], kind) for kind in kinds if touches[kind]) or "no messages"
     over = "On the same day" if days == 0 else f"Over {days} day{'' if days == 1 else 's'} at the longest"
     if goes_by:
         over = f"{over} and by {several(goes_by)}" if days else f"By {several(goes_by)}"
+    return f"{over}: {said}."
+
+
+def _summary(workflow: Workflow, touches: Counter[str], times: Timeline) -> str:
+    starts = " or ".join(trigger.describe() for trigger in workflow.starts) or "never"
     leaves = "Leaves on a reply." if workflow.leaves_on_replies else "Stays in when they reply."
     others = [trigger.describe() for trigger in workflow.leaves_on if trigger != Replied()]
     if others:
         leaves += f" Leaves {several(others, 'or')}."
     hours = f" Sends {workflow.hours.describe()}, where they are." if workflow.hours else ""
-    return f"Starts {starts}. {over}: {said}. {leaves}{hours}"
+    return f"Starts {starts}. {_over(touches, times)} {leaves}{hours}"

@@ -1,13 +1,16 @@
-"""What a workflow uses by name: tags, fields, forms, lists, workflows, services. Read off the sorts of its parts."""
+"""What a workflow uses by name: tags, fields, forms, lists, workflows, services, members. Read off the sorts of its
+parts, so that a new kind of step is known here by itself; and the same names put in place of others."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, TypeVar
 
 from pydantic import BaseModel
 
-from bluffside.core.conditions import FieldTest, ListTest, TagTest
+from bluffside.core.conditions import FieldTest
 from bluffside.core.conditions.person import OWN_FIELDS
+from bluffside.core.steps.base import Step
+from bluffside.core.steps.for_member import Assign
 from bluffside.core.workflow.document import Workflow, walk
 
 KINDS = {
@@ -20,9 +23,13 @@ KINDS = {
     "workflows": "workflow",
     "service": "service",
     "pipeline": "pipeline",
+    "pipelines": "pipeline",
     "appointment": "appointment",
+    "appointments": "appointment",
     "member": "member",
+    "sender": "sender",
 }
+Model = TypeVar("Model", bound=BaseModel)
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,41 +44,42 @@ class Reference:
 
 def references(workflow: Workflow) -> list[Reference]:
     """Everything the workflow names, in the order of the script, the head first."""
-    found = [ref for head in (*workflow.starts, *workflow.leaves_on) for ref in _in_parts(head, "")]
-    found += _in_conditions(workflow.entry, "")
-    for step in walk(workflow.steps):
+    head = (*workflow.starts, *workflow.leaves_on, workflow.entry)
+    found = [Reference(kind, name, "") for part in head for kind, name in _named(part)]
+    return found + in_steps(workflow.steps)
+
+
+def in_steps(steps: Sequence[Step]) -> list[Reference]:
+    """What these lines name, and those below them."""
+    found = []
+    for step in walk(steps):
         sets = step.kind in ("tag", "set_field", "set_list")
-        found += [Reference(ref.kind, ref.name, step.id, sets) for ref in _in_parts(step, step.id)]
+        found += [Reference(kind, name, step.id, sets) for kind, name in _named(step, but="lanes")]
         for lane in step.lanes_below():
-            on = getattr(lane, "on", None)
-            found += _in_parts(on, step.id) if on else []
-            found += _in_conditions(lane, step.id, but="steps")
+            found += [Reference(kind, name, step.id) for kind, name in _named(lane, but="steps")]
     return found
 
 
-def _in_parts(model: BaseModel, step: str) -> list[Reference]:
-    found = []
-    for name, info in type(model).model_fields.items():
+def _named(value: Any, but: str = "") -> Iterator[tuple[str, str]]:
+    """Kind and name of all that a model and those inside it name."""
+    for model in _models(value, but):
+        if isinstance(model, Assign):
+            yield from (("member", name) for name in model.members)
+        for field, kind in _naming(model):
+            held = getattr(model, field)
+            for name in held if isinstance(held, tuple) else (held,):
+                if isinstance(name, str) and name:
+                    yield kind, name
+
+
+def _naming(model: BaseModel) -> Iterator[tuple[str, str]]:
+    """The fields of a model that hold names of the account, with what they name."""
+    for field, info in type(model).model_fields.items():
         extra = info.json_schema_extra
         kind = KINDS.get(str(extra.get("sort"))) if isinstance(extra, dict) else None
-        value = getattr(model, name)
-        if kind:
-            names = value if isinstance(value, tuple) else (value,)
-            found += [Reference(kind, one, step) for one in names if isinstance(one, str) and one]
-    return found + _in_conditions(model, step, but="lanes")
-
-
-def _in_conditions(value: Any, step: str, but: str = "") -> list[Reference]:
-    return [
-        Reference(kind, name, step)
-        for test in _models(value, but)
-        for kind, name in (
-            ("tag", test.tag if isinstance(test, TagTest) else ""),
-            ("list", test.list if isinstance(test, ListTest) else ""),
-            ("field", test.field if isinstance(test, FieldTest) and test.field not in OWN_FIELDS else ""),
-        )
-        if name
-    ]
+        own = isinstance(model, FieldTest) and model.field in OWN_FIELDS
+        if kind and not own:
+            yield field, kind
 
 
 def _models(value: Any, but: str) -> Iterator[BaseModel]:
@@ -84,3 +92,29 @@ def _models(value: Any, but: str) -> Iterator[BaseModel]:
     elif isinstance(value, tuple):
         for one in value:
             yield from _models(one, but)
+
+
+# ---- other names in their place
+
+
+def renamed(model: Model, names: Mapping[tuple[str, str], str]) -> Model:
+    """The same with names, by kind and name, replaced wherever they stand, in lanes, conditions and triggers, too."""
+    update: dict[str, Any] = {field: _renamed(getattr(model, field), names) for field in type(model).model_fields}
+    for field, kind in _naming(model):
+        held = getattr(model, field)
+        if isinstance(held, tuple):
+            update[field] = tuple(names.get((kind, name), name) for name in held)
+        elif isinstance(held, str):
+            update[field] = names.get((kind, held), held)
+    if isinstance(model, Assign):
+        update["members"] = tuple(names.get(("member", name), name) for name in model.members)
+    changed = {field: value for field, value in update.items() if value is not getattr(model, field)}
+    return model.model_copy(update=changed) if changed else model
+
+
+def _renamed(value: Any, names: Mapping[tuple[str, str], str]) -> Any:
+    if isinstance(value, BaseModel):
+        return renamed(value, names)
+    if isinstance(value, tuple):
+        return tuple(_renamed(one, names) for one in value)
+    return value

@@ -12,13 +12,17 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
+from bluffside.core.care.house import Care
 from bluffside.core.engine.turn import Setting
 from bluffside.core.facts import Facts
 from bluffside.core.steps.base import Lane, Span, Step, When
 from bluffside.core.steps.repeat import Repeat
+from bluffside.core.steps.speaking import Speaking
 from bluffside.core.steps.timed import Timed
 from bluffside.core.timing.local import to_local
 from bluffside.core.workflow.document import Workflow, walk
+
+NO_CARE = Care()
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,7 +36,8 @@ class Line:
 @dataclass(frozen=True, slots=True)
 class Timeline:
     """Lines that nobody can reach are not among `lines`. `entered`: when each lane is entered, by its id. `goes_by`: of
-    lines whose time nobody can say without knowing the contact, what it goes by ("the appointment")."""
+    lines whose time nobody can say without knowing the contact, what it goes by ("the appointment"). `shifts`: of
+    lines that come later, or on another day, than they aim at, why ("weekends excluded")."""
 
     joined: datetime
     zone: str
@@ -40,6 +45,7 @@ class Timeline:
     entered: Mapping[str, Span]
     ends: Span | None
     goes_by: Mapping[str, str]
+    shifts: Mapping[str, Sequence[str]]
 
     def day(self, instant: datetime) -> int:
         """The calendar day of an instant, counted from the day of joining (day 0), in local time."""
@@ -60,17 +66,19 @@ class Timeline:
         return max((self.day(line.past.latest) for line in lines if line.past), default=0)
 
 
-def time_line(workflow: Workflow, joined: datetime, zone: str, facts: Facts | None = None) -> Timeline:
-    """With `facts`, dates and appointments are that contact's, and the account's care is kept; without, lines
-    that go by a date nobody has yet are passed by."""
+def time_line(
+    workflow: Workflow, joined: datetime, zone: str, facts: Facts | None = None, care: Care = NO_CARE
+) -> Timeline:
+    """With `facts`, dates and appointments are that contact's, and that account's care is kept; without, `care` is kept,
+    and lines that go by a date nobody has yet are passed by."""
     if facts is None:
-        setting = Setting(zone, workflow.hours, joined=joined)
+        setting = Setting(zone, workflow.hours, care, joined)
     else:
         care = facts.account.care
         setting = Setting(zone, workflow.hours, care, joined, facts.contact, {}, facts.account.zone)
     lay = _Laying(setting)
     ends = lay.run(workflow.steps, Span(joined, joined))
-    return Timeline(joined, zone, lay.lines, lay.entered, ends, lay.goes_by)
+    return Timeline(joined, zone, lay.lines, lay.entered, ends, lay.goes_by, lay.shifts)
 
 
 class _Laying:
@@ -79,6 +87,7 @@ class _Laying:
         self.lines: dict[str, Line] = {}
         self.entered: dict[str, Span] = {}
         self.goes_by: dict[str, str] = {}
+        self.shifts: dict[str, Sequence[str]] = {}
 
     def run(self, steps: Sequence[Step], reached: Span | None) -> Span | None:
         """Lays a run of steps; answers when its end is reached, None when nobody gets there."""
@@ -96,6 +105,8 @@ class _Laying:
             if isinstance(step, Timed) and when.past is None and step.aim(reached.earliest, self.setting) is None:
                 unknown = self.goes_by[step.id] = step.goes_by()
             self._note(step.id, when.acts, when.past)
+            if step.id not in self.shifts and (shifts := self._shifted(step, reached, when)):
+                self.shifts[step.id] = shifts
             over = when.over.joined(over) if when.over else over
             if step.ends:
                 reached = None
@@ -106,6 +117,16 @@ class _Laying:
             else:
                 reached = when.past
         return over.joined(reached) if over else reached
+
+    def _shifted(self, step: Step, reached: Span, when: When) -> Sequence[str]:
+        """Why a line comes later, or on another day, than it aims at, for the first who gets there."""
+        if isinstance(step, Timed):
+            settled = step.settle(reached.earliest, self.setting)
+            return settled.why[1:-1] if settled.at else settled.why
+        if isinstance(step, Speaking) and when.acts and when.acts.earliest > reached.earliest:
+            closed = (self.setting.why_not_now(reached.earliest, one, step.purpose) for one in step.versions())
+            return [f"held back: {why}" for why in closed if why][:1]
+        return ()
 
     def _note(self, id: str, acts: Span | None, past: Span | None) -> None:
         known = self.lines.get(id)

@@ -11,13 +11,14 @@ from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 from pydantic import Field
 
+from bluffside.core.care.house import Care
+from bluffside.core.catalogue import Catalogue, catalogue
 from bluffside.core.channels.text_parts import measure
 from bluffside.core.engine.effects import MakeTask, SendMessage
 from bluffside.core.facts import Account, Contact, Facts
-from bluffside.core.messages.merge import FIELDS, BadTemplate, render
+from bluffside.core.messages.merge import FIELDS, OWN_FIELD, BadTemplate, render
 from bluffside.core.rehearsal.rehearse import Answer, rehearse
 from bluffside.core.rehearsal.report import signal_words
-from bluffside.core.steps import CatalogueKind, catalogue
 from bluffside.core.timing.durations import Duration
 from bluffside.core.timing.local import to_instant, to_local
 from bluffside.core.timing.words import moment
@@ -26,9 +27,10 @@ from bluffside.core.workflow.document import walk
 from bluffside.core.workflow.files import BadFile, Kind, parse_workflow, read_workflow, write_workflow
 from bluffside.core.workflow.reading import Reading, read
 from bluffside.core.workflow.timeline import time_line
+from bluffside.server import sql
 from bluffside.server.events.stream import Cause
 from bluffside.server.people.api import Chosen, chosen, contact_of
-from bluffside.server.people.queries import account_facts, member_facts
+from bluffside.server.people.queries import account_facts, field_kinds, member_facts
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.practice.models import Account as AccountRow
@@ -38,19 +40,23 @@ from bluffside.server.workflows.models import Enrolment, Turn, Workflow
 from bluffside.server.workflows.story import story_of
 
 router = Router(tags=["workflows"], auth=InAccount())
-# Kinds that the page has editors for, and offers for new lines.
-OFFERED = ("text", "email", "wait", "wait_for_reply", "choose", "tag", "untag", "note", "call", "to_do", "end")
 
 
 class WorkflowRow(Schema):
+    """`replied`: how many people answered one of its messages in the last 30 days."""
+
     id: int
     name: str
     summary: str
+    description: str
+    colour: str
+    archived: bool
     version: int | None
     open: bool
     inside: int
     came: int
     messages_30_days: int
+    replied: int
     errors: int
     warnings: int
     unpublished: bool
@@ -81,6 +87,14 @@ class Saved(Schema):
     local_changed: str
 
 
+class Revision(Schema):
+    """The newest revision of a draft, and who wrote it when."""
+
+    revision: int
+    by: str
+    local_changed: str
+
+
 class NewWorkflow(Schema):
     name: str = Field(min_length=1, max_length=120)
 
@@ -94,22 +108,29 @@ class MergeFieldOut(Schema):
     label: str
 
 
-class Catalogue(Schema):
-    """Every kind of step there is; `offered` for new lines are those the page can edit."""
+class CatalogueOut(Schema):
+    """All that a workflow can be written with (see core.catalogue), and what messages can merge."""
 
-    kinds: list[CatalogueKind]
-    offered: list[str]
+    written_with: Catalogue
     merge_fields: list[MergeFieldOut]
 
 
 class ReadIn(Schema):
+    """`workflow_id` is the one being read, which is not its own neighbour."""
+
     document: Document
     start: datetime | None = None
+    workflow_id: int | None = None
 
 
 class ReadOut(Schema):
+    """`longest_days`, `most_touches`, `house`: the account's house rules, where it has them; the last in sentences."""
+
     start: str
     reading: Reading
+    longest_days: int | None
+    most_touches: int | None
+    house: list[str]
 
 
 class AnswerIn(Schema):
@@ -197,20 +218,6 @@ class EnrolPlan(Schema):
     problem: str
 
 
-class PublishPlan(Schema):
-    revision: int
-    version: int
-    changes: list[str]
-    inside: int
-    errors: list[str]
-    warnings: list[str]
-    starts: str
-
-
-class PublishIn(Schema):
-    revision: int
-
-
 class EnrolmentRow(Schema):
     id: int
     contact_id: int
@@ -255,7 +262,7 @@ class Why(Schema):
     why: str = Field(default="", max_length=180)
 
 
-def _of(request: AccountRequest, workflow_id: int) -> Workflow:
+def workflow_of(request: AccountRequest, workflow_id: int) -> Workflow:
     rows = Workflow.objects.select_related("account", "published")
     return get_object_or_404(rows, account=request.account, id=workflow_id)
 
@@ -268,19 +275,20 @@ def _start(request: AccountRequest, given: datetime | None) -> datetime:
 
 
 def _read(account: AccountRow, document: Document, joined: datetime, own: Workflow | None = None) -> Reading:
-    return replace(read(document, joined, account.zone), checks=writing.all_checks(account, document, own))
+    care = account_facts(account).care
+    return replace(read(document, joined, account.zone, care), checks=writing.all_checks(account, document, own))
 
 
 def _local(request: AccountRequest, at: datetime) -> str:
     return moment(at, request.account.zone)
 
 
-def _saved(request: AccountRequest, workflow: Workflow) -> Saved:
+def saved_out(request: AccountRequest, workflow: Workflow) -> Saved:
     changes = writing.unpublished_changes(workflow)
     return Saved(revision=workflow.revision, changes=changes, local_changed=_local(request, workflow.changed_at))
 
 
-def _out(request: AccountRequest, workflow: Workflow) -> WorkflowOut:
+def workflow_out(request: AccountRequest, workflow: Workflow) -> WorkflowOut:
     inside = workflow.enrolments.filter(ended_at=None).count()
     return WorkflowOut(
         id=workflow.id,
@@ -289,32 +297,41 @@ def _out(request: AccountRequest, workflow: Workflow) -> WorkflowOut:
         open=workflow.open,
         inside=inside,
         came=workflow.enrolments.count(),
-        **_saved(request, workflow).model_dump(),
+        **saved_out(request, workflow).model_dump(),
     )
 
 
-@router.get("catalogue", response=Catalogue)
-def step_catalogue(request: AccountRequest, account: Path[str]) -> Catalogue:
-    """Every kind of step as the core declares it: what lines are drawn from."""
-    return Catalogue(
-        kinds=catalogue(),
-        offered=list(OFFERED),
-        merge_fields=[MergeFieldOut(path=one.path, label=one.label) for one in FIELDS],
-    )
+@router.get("catalogue", response=CatalogueOut)
+def step_catalogue(request: AccountRequest, account: Path[str]) -> CatalogueOut:
+    """Everything as the core declares it: what the workflow page is drawn from."""
+    own = [
+        MergeFieldOut(path=f"{OWN_FIELD}{name.replace(' ', '_')}", label=name) for name in field_kinds(request.account)
+    ]
+    usual = [MergeFieldOut(path=one.path, label=one.label) for one in FIELDS]
+    return CatalogueOut(written_with=catalogue(), merge_fields=usual + own)
+
+
+MESSAGES = """
+SELECT e.workflow_id, count(*) FROM messaging_message m JOIN workflows_enrolment e ON e.id = m.enrolment_id
+ WHERE m.account_id = %s AND m.sent_at >= %s GROUP BY 1
+"""
+REPLIES = """
+SELECT e.workflow_id, count(DISTINCT r.contact_id) FROM messaging_reply r
+  JOIN messaging_message m ON m.id = r.message_id JOIN workflows_enrolment e ON e.id = m.enrolment_id
+ WHERE r.account_id = %s AND r.received_at >= %s AND NOT r.automatic GROUP BY 1
+"""
+
+
+def _of_month(query: str, account: AccountRow, since: datetime) -> dict[int, int]:
+    """By workflow."""
+    return dict(sql.rows(query, [account.id, since]))
 
 
 @router.get("workflows", response=list[WorkflowRow])
 def list_workflows(request: AccountRequest, account: Path[str]) -> list[WorkflowRow]:
     now = clock.now()
-    sent = dict(
-        request.account.messages.filter(sent_at__gte=now - timedelta(days=30), enrolment_id__isnull=False)
-        .values_list("enrolment_id")
-        .annotate(count=Count("id"))
-    )
-    owner = dict(Enrolment.objects.filter(id__in=sent).values_list("id", "workflow_id"))
-    messages: dict[int, int] = {}
-    for enrolment_id, count in sent.items():
-        messages[owner[enrolment_id]] = messages.get(owner[enrolment_id], 0) + count
+    month = now - timedelta(days=30)
+    messages, replied = _of_month(MESSAGES, request.account, month), _of_month(REPLIES, request.account, month)
     rows = (
         Workflow.objects.filter(account=request.account)
         .select_related("published")
@@ -328,6 +345,10 @@ def list_workflows(request: AccountRequest, account: Path[str]) -> list[Workflow
             WorkflowRow(
                 id=row.id,
                 name=row.name,
+                description=str(row.draft.get("description", "")),
+                colour=row.colour,
+                archived=row.archived_at is not None,
+                replied=replied.get(row.id, 0),
                 summary=reading.summary,
                 version=row.published.number if row.published else None,
                 open=row.open,
@@ -348,7 +369,7 @@ def list_workflows(request: AccountRequest, account: Path[str]) -> list[Workflow
 def new_workflow(request: AccountRequest, account: Path[str], new: NewWorkflow) -> tuple[int, WorkflowOut]:
     require(request, "workflows")
     document = parse_workflow({"name": new.name, "hours": {"start": "09:00", "end": "19:00"}})
-    return 201, _out(request, writing.create(request.account, document, request.person))
+    return 201, workflow_out(request, writing.create(request.account, document, request.person))
 
 
 @router.post("workflows/from-file", response={201: WorkflowOut})
@@ -358,7 +379,7 @@ def workflow_from_file(request: AccountRequest, account: Path[str], file: FileIn
         document = read_workflow(file.text)
     except BadFile as error:
         raise HttpError(422, "This is not a workflow. " + "; ".join(error.faults[:5])) from None
-    return 201, _out(request, writing.create(request.account, document, request.person))
+    return 201, workflow_out(request, writing.create(request.account, document, request.person))
 
 
 @router.post("read", response=ReadOut)
@@ -366,13 +387,28 @@ def read_aloud(request: AccountRequest, account: Path[str], reading: ReadIn) -> 
     """The document's sentences, times, counts and checks, as if joining at `start` (local) in the account's zone."""
     start = _start(request, reading.start)
     local = to_local(start, request.account.zone).isoformat(timespec="minutes")
-    return ReadOut(start=local, reading=_read(request.account, reading.document, start))
+    own = workflow_of(request, reading.workflow_id) if reading.workflow_id else None
+    care = account_facts(request.account).care
+    return ReadOut(
+        start=local,
+        reading=_read(request.account, reading.document, start, own),
+        longest_days=care.longest_days,
+        most_touches=care.most_touches,
+        house=_house_rules(care),
+    )
+
+
+def _house_rules(care: Care) -> list[str]:
+    quiet = [f"quiet {one.describe()}" for one in care.quiet]
+    limits = [one.describe() for one in care.limits]
+    pause = [f"a pause of {care.pause.shortest} to {care.pause.longest} seconds"] if care.pause.longest else []
+    return [*quiet, *limits, *pause]
 
 
 @router.post("preview", response=PreviewOut)
 def preview(request: AccountRequest, account: Path[str], words: PreviewIn) -> PreviewOut:
     """A message as a contact would read it."""
-    facts = _facts(request, words.contact_id, Invented())
+    facts = facts_for(request, words.contact_id, Invented())
     try:
         subject, body, fault = render(words.subject, facts), render(words.body, facts), ""
     except BadTemplate as error:
@@ -392,7 +428,15 @@ def preview(request: AccountRequest, account: Path[str], words: PreviewIn) -> Pr
 
 @router.get("workflows/{int:workflow_id}", response=WorkflowOut)
 def one_workflow(request: AccountRequest, account: Path[str], workflow_id: int) -> WorkflowOut:
-    return _out(request, _of(request, workflow_id))
+    return workflow_out(request, workflow_of(request, workflow_id))
+
+
+@router.get("workflows/{int:workflow_id}/revision", response=Revision)
+def newest_revision(request: AccountRequest, account: Path[str], workflow_id: int) -> Revision:
+    """What an open page asks now and then, to see whether somebody else writes, too."""
+    row = workflow_of(request, workflow_id)
+    by = row.changed_by.name if row.changed_by else ""
+    return Revision(revision=row.revision, by=by, local_changed=_local(request, row.changed_at))
 
 
 @router.put("workflows/{int:workflow_id}/draft", response=Saved)
@@ -400,21 +444,21 @@ def save_draft(request: AccountRequest, account: Path[str], workflow_id: int, dr
     """409 when somebody else changed the draft since `revision`; then nothing was overwritten."""
     require(request, "workflows")
     try:
-        saved = writing.save_draft(_of(request, workflow_id), draft.document, draft.revision, request.person)
+        saved = writing.save_draft(workflow_of(request, workflow_id), draft.document, draft.revision, request.person)
     except writing.ChangedElsewhere:
         raise HttpError(409, "Somebody else changed this draft meanwhile.") from None
-    return _saved(request, saved)
+    return saved_out(request, saved)
 
 
 @router.get("workflows/{int:workflow_id}/file.{kind}", response={200: str})
 def workflow_file(request: AccountRequest, account: Path[str], workflow_id: int, kind: Kind) -> HttpResponse:
-    text = write_workflow(writing.draft_of(_of(request, workflow_id)), kind)
+    text = write_workflow(writing.draft_of(workflow_of(request, workflow_id)), kind)
     response = HttpResponse(text, content_type="application/json" if kind == "json" else "application/yaml")
     response["Content-Disposition"] = f"attachment; filename=workflow-{workflow_id}.{kind}"
     return response
 
 
-def _facts(request: AccountRequest, contact_id: int | None, invented: Invented) -> Facts:
+def facts_for(request: AccountRequest, contact_id: int | None, invented: Invented) -> Facts:
     if contact_id is not None:
         contact_of(request, contact_id)
         return load_facts(request.account, [contact_id])[contact_id]
@@ -432,7 +476,7 @@ def _facts(request: AccountRequest, contact_id: int | None, invented: Invented) 
 @router.post("rehearse", response=Rehearsed)
 def rehearse_workflow(request: AccountRequest, account: Path[str], given: RehearseIn) -> Rehearsed:
     """Plays the document through; stops at the first wait that has no answer yet. Nothing is sent or changed."""
-    facts = _facts(request, given.contact_id, given.invented)
+    facts = facts_for(request, given.contact_id, given.invented)
     zone = facts.zone
     start = _start(request, given.start)
     answers = {step: Answer(answer.text, answer.after) for step, answer in given.answers.items()}
@@ -474,43 +518,14 @@ def rehearse_workflow(request: AccountRequest, account: Path[str], given: Rehear
     )
 
 
-@router.get("workflows/{int:workflow_id}/publish", response=PublishPlan)
-def publish_plan(request: AccountRequest, account: Path[str], workflow_id: int) -> PublishPlan:
-    """What publishing would do."""
-    workflow = _of(request, workflow_id)
-    document = writing.draft_of(workflow)
-    checks = writing.all_checks(request.account, document, workflow)
-    return PublishPlan(
-        revision=workflow.revision,
-        version=(workflow.published.number if workflow.published else 0) + 1,
-        changes=writing.unpublished_changes(workflow),
-        inside=workflow.enrolments.filter(ended_at=None).count(),
-        errors=[one.sentence for one in checks if one.severity == "error"],
-        warnings=[one.sentence for one in checks if one.severity == "warning"],
-        starts=" or ".join(start.describe() for start in document.starts),
-    )
-
-
-@router.post("workflows/{int:workflow_id}/publish", response=WorkflowOut)
-def publish(request: AccountRequest, account: Path[str], workflow_id: int, looked_at: PublishIn) -> WorkflowOut:
-    require(request, "workflows")
-    try:
-        writing.publish(_of(request, workflow_id), looked_at.revision, request.person)
-    except writing.CannotPublish as error:
-        raise HttpError(422, f"Not published. {error}") from None
-    except writing.ChangedElsewhere:
-        raise HttpError(409, "Not published: the draft was changed since you looked at it.") from None
-    return _out(request, _of(request, workflow_id))
-
-
 @router.post("workflows/{int:workflow_id}/door/{state}", response=WorkflowOut)
 def open_or_close(
     request: AccountRequest, account: Path[str], workflow_id: int, state: Literal["open", "close"]
 ) -> WorkflowOut:
     require(request, "workflows")
-    workflow = _of(request, workflow_id)
+    workflow = workflow_of(request, workflow_id)
     writing.set_open(workflow, state == "open", request.person)
-    return _out(request, workflow)
+    return workflow_out(request, workflow)
 
 
 def _plan(workflow: Workflow, contact_ids: list[int]) -> EnrolPlan:
@@ -535,13 +550,13 @@ def _plan(workflow: Workflow, contact_ids: list[int]) -> EnrolPlan:
 
 @router.post("workflows/{int:workflow_id}/enrol/plan", response=EnrolPlan)
 def enrol_plan(request: AccountRequest, account: Path[str], workflow_id: int, enrolling: Enrolling) -> EnrolPlan:
-    return _plan(_of(request, workflow_id), chosen(request, enrolling.who))
+    return _plan(workflow_of(request, workflow_id), chosen(request, enrolling.who))
 
 
 @router.post("workflows/{int:workflow_id}/enrol/now", response=EnrolPlan)
 def enrol(request: AccountRequest, account: Path[str], workflow_id: int, given: Enrolling) -> EnrolPlan:
     require(request, "people")
-    workflow = _of(request, workflow_id)
+    workflow = workflow_of(request, workflow_id)
     contact_ids = chosen(request, given.who)
     plan = _plan(workflow, contact_ids)
     if plan.problem:
@@ -579,7 +594,7 @@ def _enrolment_row(request: AccountRequest, row: Enrolment, sentences: dict[int,
 @router.get("workflows/{int:workflow_id}/watch", response=Watch)
 def watch(request: AccountRequest, account: Path[str], workflow_id: int, step: str = "") -> Watch:
     """Where people are. With `step`, the enrolments that stand at that line; else the newest hundred."""
-    workflow = _of(request, workflow_id)
+    workflow = workflow_of(request, workflow_id)
     enrolments = workflow.enrolments
     here = dict(enrolments.filter(ended_at=None).exclude(place="").values_list("place").annotate(count=Count("id")))
     been_at = Turn.objects.filter(enrolment__in=enrolments.all()).annotate(step=Func("steps", function="unnest"))

@@ -49,7 +49,7 @@ def tell_inside(account: Account, events: Sequence[Recorded]) -> None:
             if told := _told(event, one):
                 kind, data = told
                 signals.append((account.id, one.id, event.id, kind, event.kind, sql.to_json(data), event.at))
-    _send(account, signals)
+    send(account, signals)
 
 
 def _told(event: Recorded, one: _Inside) -> tuple[str, dict[str, Any]] | None:
@@ -67,7 +67,8 @@ def _told(event: Recorded, one: _Inside) -> tuple[str, dict[str, Any]] | None:
     return Signal.Kind.HAPPENED, event.data | {"by": event.by}
 
 
-def _send(account: Account, signals: Iterable[tuple[Any, ...]]) -> None:
+def send(account: Account, signals: Iterable[tuple[Any, ...]]) -> None:
+    """Writes signals (the columns of the table in order) and makes their enrolments due."""
     rows = list(signals)
     if not rows:
         return
@@ -94,7 +95,7 @@ def take_out(enrolment: Enrolment, why: str, by: Person) -> None:
     account = enrolment.account
     [event_id] = record(account, [Happened("enrolment.taken_out", enrolment.contact_id, data, cause)])
     row = (account.id, enrolment.id, event_id, Signal.Kind.REMOVED, "enrolment.taken_out", sql.to_json({"why": why}))
-    _send(account, [(*row, clock.now())])
+    send(account, [(*row, clock.now())])
 
 
 # ---- those set aside

@@ -19,6 +19,8 @@ class Workflow(models.Model):
     changed_by = models.ForeignKey(Person, models.SET_NULL, null=True, related_name="+")
     published = models.ForeignKey("Version", models.SET_NULL, null=True, related_name="+")
     open = models.BooleanField(default=True, help_text="whether people may come in")
+    colour = models.CharField(max_length=10, blank=True, default="", db_default="", help_text="in lists and the diary")
+    archived_at = models.DateTimeField(null=True, help_text="put away: closed to newcomers and out of the list")
 
     def __str__(self) -> str:
         return self.name

@@ -69,6 +69,7 @@ SENTENCES: dict[str, Callable[[dict[str, Any]], str]] = {
     "task.done": lambda d: f"{TASKS.get(d['kind'], 'Task')} “{d['title']}”: {d['outcome'].replace('_', ' ')}",
     "enrolment.started": lambda d: f"Came into “{d['name']}”: {d['why']}",
     "enrolment.ended": lambda d: f"Left “{d['name']}”: {d['why']}",
+    "enrolment.moved": lambda d: f"Moved to version {d['to']} of “{d['name']}”",
     "enrolment.taken_out": lambda d: f"Taken out of “{d['name']}”",
 }
 DETAILS: dict[str, Callable[[dict[str, Any]], str]] = {

@@ -8,10 +8,12 @@ from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.files import parse_workflow, to_data
 from bluffside.core.workflow.house import House
 from bluffside.server.events.stream import Cause, Happened, listen, record
+from bluffside.server.people.models import Tag
 from bluffside.server.people.queries import account_facts
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.workflows import dated
+from bluffside.server.workflows.concerned import people_of
 from bluffside.server.workflows.inside import heard_by
 from bluffside.server.workflows.models import Start, Version, Workflow
 from bluffside.server.workflows.versions import program_of, published_document
@@ -33,11 +35,13 @@ def draft_of(workflow: Workflow) -> Document:
 
 
 def all_checks(account: Account, document: Document, own: Workflow | None = None) -> list[Check]:
-    """The core's checks, knowing the account's care and its other published workflows."""
+    """The core's checks, knowing the account's care, its other published workflows, its tags and its people."""
     care = account_facts(account).care
-    published = Workflow.objects.filter(account=account, published__isnull=False)
+    published = Workflow.objects.filter(account=account, published__isnull=False, archived_at=None)
     others = tuple(published_document(one.published_id or 0) for one in published.exclude(id=own.id if own else 0))
-    return check(document, House(account.zone, care, others, clock.now()))
+    tags = frozenset(Tag.objects.filter(account=account).values_list("name", flat=True))
+    people = people_of(account, document)
+    return check(document, House(account.zone, care, others, clock.now(), tags=tags, people=people))
 
 
 def create(account: Account, document: Document, by: Person) -> Workflow:
@@ -57,6 +61,39 @@ def save_draft(workflow: Workflow, document: Document, revision: int, by: Person
     row.changed_at, row.changed_by = clock.now(), by
     row.save(update_fields=["draft", "name", "revision", "changed_at", "changed_by"])
     return row
+
+
+def copy(workflow: Workflow, by: Person) -> Workflow:
+    """A draft like this one's, without its people and versions, under a name that is free."""
+    document = draft_of(workflow)
+    names = set(Workflow.objects.filter(account=workflow.account).values_list("name", flat=True))
+    tried = (f"{document.name[:108]}, copy{number}" for number in ("", *(f" {n}" for n in range(2, 1_000))))
+    name = next(one for one in tried if one not in names)
+    made = create(workflow.account, document.model_copy(update={"name": name}), by)
+    made.colour = workflow.colour
+    made.save(update_fields=["colour"])
+    return made
+
+
+def set_colour(workflow: Workflow, colour: str) -> None:
+    workflow.colour = colour
+    workflow.save(update_fields=["colour"])
+
+
+@transaction.atomic
+def archive(workflow: Workflow, away: bool, by: Person) -> None:
+    """Puts a workflow away, closed to newcomers (who is inside goes on), or takes it out again, still closed."""
+    if away and workflow.open and workflow.published_id:
+        set_open(workflow, False, by)
+    workflow.archived_at = clock.now() if away else None
+    workflow.save(update_fields=["archived_at"])
+    kind = "workflow.archived" if away else "workflow.unarchived"
+    record(workflow.account, [Happened(kind, None, {"workflow": workflow.id, "name": workflow.name}, Cause(actor=by))])
+
+
+def go_back(workflow: Workflow, version: Version, by: Person) -> Workflow:
+    """Makes an earlier version the draft, on top of what is there; publishing it is another act."""
+    return save_draft(workflow, parse_workflow(version.document), workflow.revision, by)
 
 
 def unpublished_changes(workflow: Workflow) -> list[str]:

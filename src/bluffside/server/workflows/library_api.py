@@ -1,0 +1,180 @@
+"""Around the script: names of the account and where they are used, lines from elsewhere, the starter set, copies and
+archive, the script on paper and as a flowchart, a test message to oneself."""
+
+from typing import Literal
+
+from django.http import HttpResponse
+from ninja import Path, Router, Schema
+from ninja.errors import HttpError
+
+from bluffside.core.messages.merge import BadTemplate, render
+from bluffside.core.steps import AnyStep
+from bluffside.core.terms import Channel
+from bluffside.core.workflow.document import Workflow as Document
+from bluffside.core.workflow.mermaid import flowchart
+from bluffside.core.workflow.reading import Reading, read
+from bluffside.server.messaging import testing
+from bluffside.server.practice import clock
+from bluffside.server.practice.access import AccountRequest, InAccount, require
+from bluffside.server.workflows import names, paper, writing
+from bluffside.server.workflows.api import Invented, WorkflowOut, facts_for, workflow_of, workflow_out
+from bluffside.starters import starters
+
+router = Router(tags=["library"], auth=InAccount())
+Colour = Literal["", "sea", "thrift", "gorse", "kelp", "rust", "slate"]
+
+
+class NameOut(Schema):
+    name: str
+    about: str
+
+
+class Names(Schema):
+    """By kind: tag, field, list, form, pipeline, stage, appointment, workflow, member, service, sender, message."""
+
+    names: dict[str, list[NameOut]]
+    own_fields: dict[str, str]
+
+
+class LinesIn(Schema):
+    """Lines from another workflow or account, and names (kind, old, new) to be put in place of others."""
+
+    steps: list[AnyStep]
+    names: list[tuple[str, str, str]] = []
+
+
+class LinesOut(Schema):
+    steps: list[AnyStep]
+    missing: list[names.Missing]
+
+
+class Starter(Schema):
+    key: str
+    document: Document
+    reading: Reading
+
+
+class LookIn(Schema):
+    colour: Colour
+
+
+class TestIn(Schema):
+    channel: Channel
+    body: str
+    subject: str = ""
+    sender: str = ""
+    contact_id: int | None = None
+
+
+class TestOut(Schema):
+    to: str
+
+
+@router.get("names", response=Names)
+def all_names(request: AccountRequest, account: Path[str]) -> Names:
+    found = names.names_of(request.account)
+    by_kind = {kind: [NameOut(name=one.name, about=one.about) for one in named] for kind, named in found.items()}
+    return Names(names=by_kind, own_fields=names.OWN_FIELDS)
+
+
+@router.get("uses", response=list[names.Use])
+def where_used(request: AccountRequest, account: Path[str]) -> list[names.Use]:
+    return names.uses(request.account)
+
+
+@router.post("lines", response=LinesOut)
+def lines_from_elsewhere(request: AccountRequest, account: Path[str], given: LinesIn) -> LinesOut:
+    """What lines name that is not here, and the lines with other names in their place. Nothing is written."""
+    lines = names.with_names(Document(name="lines", steps=tuple(given.steps)), given.names)
+    return LinesOut(steps=list(lines.steps), missing=names.missing(request.account, lines))
+
+
+# ---- the starter set
+
+
+@router.get("starters", response=list[Starter])
+def starter_set(request: AccountRequest, account: Path[str]) -> list[Starter]:
+    zone, now = request.account.zone, clock.now()
+    return [
+        Starter(key=key, document=document, reading=read(document, now, zone)) for key, document in starters().items()
+    ]
+
+
+@router.post("starters/{key}", response={201: WorkflowOut})
+def take_starter(request: AccountRequest, account: Path[str], key: str) -> tuple[int, WorkflowOut]:
+    """A draft of the account's own, made from a starter."""
+    require(request, "workflows")
+    if key not in starters():
+        raise HttpError(404, "There is no such starter.")
+    return 201, workflow_out(request, writing.create(request.account, starters()[key], request.person))
+
+
+# ---- copies, colour, archive
+
+
+@router.post("workflows/{int:workflow_id}/copy", response={201: WorkflowOut})
+def copy(request: AccountRequest, account: Path[str], workflow_id: int) -> tuple[int, WorkflowOut]:
+    require(request, "workflows")
+    return 201, workflow_out(request, writing.copy(workflow_of(request, workflow_id), request.person))
+
+
+@router.put("workflows/{int:workflow_id}/colour", response={204: None})
+def colour(request: AccountRequest, account: Path[str], workflow_id: int, look: LookIn) -> tuple[int, None]:
+    require(request, "workflows")
+    writing.set_colour(workflow_of(request, workflow_id), look.colour)
+    return 204, None
+
+
+@router.post("workflows/{int:workflow_id}/archive/{way}", response={204: None})
+def archive(
+    request: AccountRequest, account: Path[str], workflow_id: int, way: Literal["away", "back"]
+) -> tuple[int, None]:
+    require(request, "workflows")
+    writing.archive(workflow_of(request, workflow_id), way == "away", request.person)
+    return 204, None
+
+
+# ---- on paper, as a flowchart
+
+
+@router.get("workflows/{int:workflow_id}/script.pdf", response={200: bytes})
+def script_on_paper(request: AccountRequest, account: Path[str], workflow_id: int) -> HttpResponse:
+    """The script with its messages, to be signed off."""
+    workflow = workflow_of(request, workflow_id)
+    document = writing.draft_of(workflow)
+    version = f"Draft of {workflow.changed_at:%-d %B %Y}"
+    if workflow.published and workflow.published.document == workflow.draft:
+        version = f"Version {workflow.published.number}"
+    made = paper.script(document, request.account.name, request.account.zone, version, clock.now())
+    return _file(made, "application/pdf", f"workflow-{workflow_id}.pdf")
+
+
+@router.get("workflows/{int:workflow_id}/script.mmd", response={200: str})
+def script_as_flowchart(request: AccountRequest, account: Path[str], workflow_id: int) -> HttpResponse:
+    """A Mermaid flowchart, for documents."""
+    made = flowchart(writing.draft_of(workflow_of(request, workflow_id)))
+    return _file(made, "text/plain; charset=utf-8", f"workflow-{workflow_id}.mmd")
+
+
+def _file(content: str | bytes, kind: str, name: str) -> HttpResponse:
+    response = HttpResponse(content, content_type=kind)
+    response["Content-Disposition"] = f"attachment; filename={name}"
+    return response
+
+
+# ---- a test to oneself
+
+
+@router.post("test-message", response=TestOut)
+def test_message(request: AccountRequest, account: Path[str], given: TestIn) -> TestOut:
+    """Sends a message as a contact would read it to oneself, at once, marked as a test. It is counted nowhere."""
+    require(request, "workflows")
+    facts = facts_for(request, given.contact_id, Invented())
+    try:
+        subject, body = render(given.subject, facts), render(given.body, facts)
+        to = testing.to_oneself(request.account, request.person, given.channel, subject, body, given.sender)
+    except BadTemplate as error:
+        raise HttpError(422, f"Not sent: the message {error}.") from None
+    except testing.NotSent as error:
+        raise HttpError(422, f"Not sent: {error}") from None
+    return TestOut(to=to)

@@ -1,0 +1,139 @@
+"""The names that an account has for things, where each is used, and lines brought in from elsewhere with other names."""
+
+from collections import Counter, defaultdict
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+
+from django.db.models import Count
+
+from bluffside.core.workflow.document import Workflow as Document
+from bluffside.core.workflow.document import walk
+from bluffside.core.workflow.files import parse_workflow
+from bluffside.core.workflow.references import in_steps, references, renamed
+from bluffside.server import sql
+from bluffside.server.diary.models import Appointment
+from bluffside.server.messaging.models import Sender
+from bluffside.server.people.models import Field, Tag
+from bluffside.server.pipeline.models import Pipeline
+from bluffside.server.practice.models import Account, Person
+from bluffside.server.workflows.models import Workflow
+
+OWN_FIELDS = {
+    "first_name": "first name", "last_name": "last name", "email": "email", "mobile": "mobile", "zone": "time zone",
+    "post": "postal address", "push": "push device", "social": "social handle", "owner": "responsible", "added": "day added",
+}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Name:
+    """`about`: what is worth knowing when choosing it ("38 people", "a date")."""
+
+    name: str
+    about: str = ""
+
+
+def names_of(account: Account) -> dict[str, list[Name]]:
+    """By kind (see core.workflow.references.KINDS; also stages and messages), in alphabetical order. What the account has
+    no table for is known from the workflows that name it."""
+    found: dict[str, dict[str, str]] = defaultdict(dict)
+    messages: dict[str, str] = {}
+    for workflow in Workflow.objects.filter(account=account, archived_at=None):
+        document = parse_workflow(workflow.draft)
+        for one in references(document):
+            found[one.kind].setdefault(one.name, "")
+        for step in walk(document.steps):
+            if step.speaks and (title := getattr(step, "title", "")):
+                messages.setdefault(title, workflow.name)
+    for tag in Tag.objects.filter(account=account).annotate(count=Count("tagged")):
+        found["tag"][tag.name] = f"{tag.count} {'person' if tag.count == 1 else 'people'}"
+    found["field"] |= {field.name: field.get_kind_display() for field in Field.objects.filter(account=account)}
+    for name, count in sql.rows(
+        "SELECT unnest(lists), count(*) FROM people_contact WHERE account_id = %s AND lists <> '{}' GROUP BY 1",
+        [account.id],
+    ):
+        found["list"][name] = f"{count} people"
+    for pipeline in Pipeline.objects.filter(account=account):
+        found["pipeline"][pipeline.name] = ", ".join(pipeline.stages)
+        found["stage"] |= {stage: pipeline.name for stage in pipeline.stages if stage not in found["stage"]}
+    types = Appointment.objects.filter(account=account).values_list("type", flat=True).distinct()
+    found["appointment"] |= dict.fromkeys(types, "")
+    found["workflow"] = {
+        one.name: "runs" if one.published_id and one.open else ""
+        for one in Workflow.objects.filter(account=account, archived_at=None)
+    }
+    found["member"] = {one.name: "" for one in members_of(account)}
+    found["sender"] = {one.name: f"{one.channel}, {one.address}" for one in Sender.objects.filter(account=account)}
+    found["message"] = messages
+    return {kind: [Name(*one) for one in sorted(named.items(), key=_alike)] for kind, named in found.items()}
+
+
+def _alike(named: tuple[str, str]) -> str:
+    return named[0].casefold()
+
+
+def members_of(account: Account) -> list[Person]:
+    """Who can be given something there."""
+    people = Person.objects.filter(memberships__account=account, is_active=True)
+    return sorted({*people, *([account.responsible] if account.responsible else [])}, key=lambda one: one.name)
+
+
+# ---- where they are used
+
+
+@dataclass(frozen=True, slots=True)
+class Use:
+    kind: str
+    name: str
+    workflow_id: int
+    workflow: str
+    step: str
+    sentence: str
+    sets: bool
+
+
+def uses(account: Account) -> list[Use]:
+    """Where workflows' drafts use what has a name: tags, forms, fields, messages that are alike, and the rest."""
+    found = []
+    for workflow in Workflow.objects.filter(account=account, archived_at=None).order_by("name"):
+        document = parse_workflow(workflow.draft)
+        said = {step.id: step.describe() for step in walk(document.steps)} | {"": "Starts, entry or leaving"}
+        for one in references(document):
+            found.append(Use(one.kind, one.name, workflow.id, workflow.name, one.step, said[one.step], one.sets))
+        for step in walk(document.steps):
+            if step.speaks and (title := getattr(step, "title", "")):
+                found.append(Use("message", title, workflow.id, workflow.name, step.id, said[step.id], False))
+    return sorted(dict.fromkeys(found), key=lambda one: (one.kind, one.name.casefold(), one.workflow))
+
+
+# ---- lines from elsewhere
+
+# What a line can name before it exists; all else has to be there.
+COMES_BY_ITSELF = ("tag", "list", "field", "form")
+
+
+@dataclass(frozen=True, slots=True)
+class Missing:
+    """A name that lines use and the account does not have; `offered`: whether it may come into being by being used."""
+
+    kind: str
+    name: str
+    offered: bool
+    times: int
+
+
+def missing(account: Account, lines: Document) -> list[Missing]:
+    """What lines name that is not in the account, each once, in the order of the lines."""
+    known = {kind: {one.name for one in named} for kind, named in names_of(account).items()}
+    named = Counter((one.kind, one.name) for one in in_steps(lines.steps))
+    return [
+        Missing(kind, name, kind in COMES_BY_ITSELF, times)
+        for (kind, name), times in named.items()
+        if name not in known.get(kind, ())
+    ]
+
+
+def with_names(lines: Document, names: Iterable[tuple[str, str, str]]) -> Document:
+    """The lines with names (kind, old, new) put in place of others."""
+    mapping: Mapping[tuple[str, str], str] = {(kind, old): new for kind, old, new in names if new}
+    steps: Sequence[object] = [renamed(step, mapping) for step in lines.steps]
+    return lines.model_copy(update={"steps": tuple(steps)})

@@ -1,0 +1,157 @@
+"""Versions of a workflow: what publishing would do and the deliberate act, the history, two versions side by side, and
+going back."""
+
+from typing import Literal
+
+from django.shortcuts import get_object_or_404
+from ninja import Path, Router, Schema
+from ninja.errors import HttpError
+
+from bluffside.core.timing.words import moment
+from bluffside.core.workflow.differences import Row, differences, side_by_side
+from bluffside.core.workflow.document import Workflow as Document
+from bluffside.core.workflow.files import parse_workflow
+from bluffside.server.events.stream import Cause
+from bluffside.server.practice.access import AccountRequest, InAccount, require
+from bluffside.server.workflows import enrolling, moving, writing
+from bluffside.server.workflows.api import Saved, WorkflowOut, saved_out, workflow_of, workflow_out
+from bluffside.server.workflows.concerned import matching
+from bluffside.server.workflows.models import Version, Workflow
+
+router = Router(tags=["versions"], auth=InAccount())
+
+
+class PublishPlan(Schema):
+    """`moves`: what moving would mean, by where people stand. `matching`: who matches the starts already and is not
+    inside."""
+
+    revision: int
+    version: int
+    changes: list[str]
+    inside: int
+    errors: list[str]
+    warnings: list[str]
+    starts: str
+    moves: list[moving.MoveAtPlace]
+    matching: int
+
+
+class PublishIn(Schema):
+    """`inside`: who is inside finishes the version they came in by, or is moved. `enrol`: who matches already comes in."""
+
+    revision: int
+    inside: Literal["finish", "move"] = "finish"
+    enrol: bool = False
+
+
+class Published(Schema):
+    workflow: WorkflowOut
+    moved: int
+    enrolled: int
+
+
+class VersionRow(Schema):
+    """`changes`: against the version before, in sentences."""
+
+    number: int
+    published: str
+    by: str
+    inside: int
+    current: bool
+    changes: list[str]
+
+
+class Beside(Schema):
+    sentences: list[str]
+    rows: list[Row]
+
+
+@router.get("workflows/{int:workflow_id}/publish", response=PublishPlan)
+def publish_plan(request: AccountRequest, account: Path[str], workflow_id: int) -> PublishPlan:
+    """What publishing would do."""
+    workflow = workflow_of(request, workflow_id)
+    document = writing.draft_of(workflow)
+    checks = writing.all_checks(request.account, document, workflow)
+    errors = [one.sentence for one in checks if one.severity == "error"]
+    return PublishPlan(
+        revision=workflow.revision,
+        version=(workflow.published.number if workflow.published else 0) + 1,
+        changes=writing.unpublished_changes(workflow),
+        inside=workflow.enrolments.filter(ended_at=None).count(),
+        errors=errors,
+        warnings=[one.sentence for one in checks if one.severity == "warning"],
+        starts=" or ".join(start.describe() for start in document.starts),
+        moves=[] if errors else moving.preview(workflow, document),
+        matching=0 if errors else len(_matching(workflow, document)),
+    )
+
+
+def _matching(workflow: Workflow, document: Document) -> list[int]:
+    inside = set(workflow.enrolments.filter(ended_at=None).values_list("contact_id", flat=True))
+    return [id for id in matching(workflow.account, document) if id not in inside]
+
+
+@router.post("workflows/{int:workflow_id}/publish", response=Published)
+def publish(request: AccountRequest, account: Path[str], workflow_id: int, asked: PublishIn) -> Published:
+    require(request, "workflows")
+    workflow = workflow_of(request, workflow_id)
+    try:
+        version = writing.publish(workflow, asked.revision, request.person)
+    except writing.CannotPublish as error:
+        raise HttpError(422, f"Not published. {error}") from None
+    except writing.ChangedElsewhere:
+        raise HttpError(409, "Not published: the draft was changed since you looked at it.") from None
+    workflow = workflow_of(request, workflow_id)
+    moved = moving.move_all(workflow, version, request.person) if asked.inside == "move" else 0
+    enrolled = 0
+    if asked.enrol:
+        who = _matching(workflow, parse_workflow(version.document))
+        why = f"matched already, enrolled by {request.person.name}"
+        cause, by = Cause(actor=request.person), request.person.name
+        enrolled = len(enrolling.enrol(workflow, who, why, cause, by=by).contact_ids)
+    return Published(workflow=workflow_out(request, workflow), moved=moved, enrolled=enrolled)
+
+
+def _version(workflow: Workflow, number: int) -> Version:
+    return get_object_or_404(Version, workflow=workflow, number=number)
+
+
+@router.get("workflows/{int:workflow_id}/versions", response=list[VersionRow])
+def versions(request: AccountRequest, account: Path[str], workflow_id: int) -> list[VersionRow]:
+    """The newest first."""
+    workflow = workflow_of(request, workflow_id)
+    rows: list[VersionRow] = []
+    before: Document | None = None
+    for version in workflow.versions.select_related("published_by").order_by("number"):
+        document = parse_workflow(version.document)
+        rows.append(
+            VersionRow(
+                number=version.number,
+                published=moment(version.published_at, request.account.zone),
+                by=version.published_by.name if version.published_by else "",
+                inside=workflow.enrolments.filter(version=version, ended_at=None).count(),
+                current=version.id == workflow.published_id,
+                changes=differences(before, document) if before else [],
+            )
+        )
+        before = document
+    return rows[::-1]
+
+
+@router.get("workflows/{int:workflow_id}/versions/{int:number}/beside", response=Beside)
+def beside(
+    request: AccountRequest, account: Path[str], workflow_id: int, number: int, other: int | None = None
+) -> Beside:
+    """A version beside another one, or beside the draft."""
+    workflow = workflow_of(request, workflow_id)
+    old = parse_workflow(_version(workflow, number).document)
+    new = parse_workflow(_version(workflow, other).document) if other else writing.draft_of(workflow)
+    return Beside(sentences=differences(old, new), rows=side_by_side(old, new))
+
+
+@router.post("workflows/{int:workflow_id}/versions/{int:number}/back", response=Saved)
+def back(request: AccountRequest, account: Path[str], workflow_id: int, number: int) -> Saved:
+    """Makes a version the draft again. What was in the draft is replaced."""
+    require(request, "workflows")
+    workflow = workflow_of(request, workflow_id)
+    return saved_out(request, writing.go_back(workflow, _version(workflow, number), request.person))

@@ -1,0 +1,214 @@
+"""Around the script: versions and moving between them, names and lines from elsewhere, the list, paper, tests to oneself."""
+
+from typing import Any
+
+import pytest
+
+from bluffside.core.workflow.moving import MOVED_TO_END
+from bluffside.server.events.stream import Cause
+from bluffside.server.messaging.models import Message
+from bluffside.server.outside.models import Item
+from bluffside.server.people.models import Contact
+from bluffside.server.people.services import add_tags
+from bluffside.server.pipeline.models import Pipeline
+from bluffside.server.practice import clock
+from bluffside.server.worker import until_quiet
+from bluffside.server.workflows import enrolling
+from bluffside.server.workflows.models import Enrolment, Workflow
+from bluffside.starters import starters
+from tests.core.examples import ASK
+from tests.server.conftest import NOON, House
+
+WAIT = {"kind": "wait", "id": "w", "duration": "2 days"}
+
+
+def tag(id: str, name: str) -> dict[str, Any]:
+    return {"kind": "tag", "id": id, "tag": name}
+
+
+def draft(api: Any, workflow: Workflow, **changes: Any) -> int:
+    """Saves a draft; answers its revision."""
+    revision = Workflow.objects.get(id=workflow.id).revision
+    _, saved = api("PUT", f"workflows/{workflow.id}/draft", {"document": ASK | changes, "revision": revision})
+    return int(saved["revision"])
+
+
+@pytest.fixture
+def waiting(house: House) -> tuple[Workflow, Contact]:
+    """Somebody at the wait of a workflow of three lines."""
+    workflow = house.workflow(steps=[tag("a", "one"), WAIT, tag("b", "two")], leaves_on=[])
+    contact = house.contact()
+    with clock.at(NOON):
+        enrolling.enrol(workflow, [contact.id], "by hand", Cause())
+        until_quiet()
+    return workflow, contact
+
+
+def test_who_waits_is_moved_and_gets_what_is_new(api: Any, waiting: tuple[Workflow, Contact]) -> None:
+    workflow, contact = waiting
+    steps = [tag("a", "one"), WAIT | {"duration": "9 days"}, tag("new", "three"), tag("b", "two")]
+    revision = draft(api, workflow, steps=steps, leaves_on=[])
+    _, plan = api("GET", f"workflows/{workflow.id}/publish")
+    [move] = plan["moves"]
+    assert (move["version"], move["count"], move["where"]) == (1, 1, "Waits 2 days.")
+    assert move["changes"] == ["Gains: Tags three."]
+    with clock.at(NOON.replace(hour=13)):
+        status, done = api("POST", f"workflows/{workflow.id}/publish", {"revision": revision, "inside": "move"})
+        assert (status, done["moved"]) == (200, 1)
+        until_quiet()
+    enrolment = Enrolment.objects.get(contact=contact)
+    # A wait keeps the moment it was waiting for.
+    assert (enrolment.version.number, enrolment.place, enrolment.until) == (2, "w", NOON.replace(day=4))
+    with clock.at(NOON.replace(day=4)):
+        until_quiet()
+    assert {one.tag.name for one in contact.tagged.all()} == {"one", "two", "three"}
+    _, story = api("GET", f"contacts/{contact.id}/story")
+    assert any("Moved from version 1 to version 2 by Imogen F." in item["sentence"] for item in story)
+
+
+def test_whose_line_is_gone_begins_at_the_next_that_is_left_or_leaves(
+    api: Any, waiting: tuple[Workflow, Contact]
+) -> None:
+    workflow, contact = waiting
+    revision = draft(api, workflow, steps=[tag("a", "one"), tag("b", "two")], leaves_on=[])
+    with clock.at(NOON.replace(hour=13)):
+        api("POST", f"workflows/{workflow.id}/publish", {"revision": revision, "inside": "move"})
+        until_quiet()
+    enrolment = Enrolment.objects.get(contact=contact)
+    assert enrolment.ended_at and {one.tag.name for one in contact.tagged.all()} == {"one", "two"}
+
+    other = house_of(workflow).contact(2)
+    with clock.at(NOON.replace(hour=14)):
+        revision = draft(api, workflow, steps=[WAIT], leaves_on=[])
+        api("POST", f"workflows/{workflow.id}/publish", {"revision": revision})
+        enrolling.enrol(Workflow.objects.get(id=workflow.id), [other.id], "by hand", Cause())
+        until_quiet()
+        revision = draft(api, workflow, steps=[tag("z", "other")], leaves_on=[])
+        api("POST", f"workflows/{workflow.id}/publish", {"revision": revision, "inside": "move"})
+        until_quiet()
+    left = Enrolment.objects.get(contact=other)
+    assert left.ended == MOVED_TO_END and not other.tagged.exists()
+
+
+def house_of(workflow: Workflow) -> House:
+    account = workflow.account
+    return House(account.practice, account, account, workflow.changed_by, workflow.changed_by)  # type: ignore[arg-type]
+
+
+def test_who_finishes_their_version_is_left_alone(api: Any, waiting: tuple[Workflow, Contact]) -> None:
+    workflow, contact = waiting
+    revision = draft(api, workflow, steps=[tag("a", "one")], leaves_on=[])
+    api("POST", f"workflows/{workflow.id}/publish", {"revision": revision})
+    assert Enrolment.objects.get(contact=contact).version.number == 1
+
+
+def test_who_matches_already_is_counted_and_comes_in_only_when_asked(api: Any, house: House) -> None:
+    people = [house.contact(number) for number in (1, 2, 3)]
+    workflow = house.workflow(steps=[WAIT])
+    add_tags(house.sailing, [(one.id, "taster", Cause()) for one in people[:2]])
+    revision = draft(api, workflow, steps=[WAIT, tag("x", "y")])
+    _, plan = api("GET", f"workflows/{workflow.id}/publish")
+    assert plan["matching"] == 2
+    _, done = api("POST", f"workflows/{workflow.id}/publish", {"revision": revision})
+    assert (done["enrolled"], Enrolment.objects.count()) == (0, 0)
+    revision = draft(api, workflow, steps=[WAIT])
+    _, done = api("POST", f"workflows/{workflow.id}/publish", {"revision": revision, "enrol": True})
+    assert done["enrolled"] == 2
+    assert set(Enrolment.objects.values_list("contact_id", flat=True)) == {one.id for one in people[:2]}
+
+
+def test_versions_are_kept_compared_and_gone_back_to(api: Any, house: House) -> None:
+    workflow = house.workflow(steps=[tag("a", "one")])
+    revision = draft(api, workflow, steps=[tag("a", "two")])
+    api("POST", f"workflows/{workflow.id}/publish", {"revision": revision})
+    _, rows = api("GET", f"workflows/{workflow.id}/versions")
+    assert [(row["number"], row["current"]) for row in rows] == [(2, True), (1, False)]
+    assert rows[0]["changes"] == ["Was: Tags one. Now: Tags two."]
+    _, beside = api("GET", f"workflows/{workflow.id}/versions/1/beside?other=2")
+    assert [(row["state"], row["old"], row["new"]) for row in beside["rows"]] == [("changed", "Tags one.", "Tags two.")]
+    api("POST", f"workflows/{workflow.id}/versions/1/back")
+    _, now = api("GET", f"workflows/{workflow.id}")
+    assert now["document"]["steps"][0]["tag"] == "one" and now["version"] == 2 and now["changes"]
+
+
+def test_people_concerned_are_counted_from_the_account(api: Any, house: House) -> None:
+    house.contact(1)
+    Contact.objects.create(account=house.sailing, first_name="No phone", email="n@example.com", added_at=NOON)
+    Contact.objects.create(account=house.sailing, email="x@example.com", mobile="+447700900999", added_at=NOON)
+    body = {"name": "T", "body": "Hi {{ contact.first_name }}"}
+    _, data = api("POST", "read", {"document": {"name": "x", "steps": [{"kind": "text", "id": "t", "message": body}]}})
+    said = {check["code"]: check["sentence"] for check in data["reading"]["checks"]}
+    assert said["beyond-reach"] == "1 of 3 cannot be reached by text (no mobile number, or opted out)."
+    assert said["merge-field-empty"] == "1 of 3 have no first name, which “T” uses."
+
+
+# ---- names
+
+
+def test_names_come_from_tables_and_from_what_workflows_say(api: Any, house: House) -> None:
+    Pipeline.objects.create(account=house.sailing, name="Courses", stages=["New", "Talking"])
+    add_tags(house.sailing, [(house.contact().id, "keen", Cause())])
+    house.workflow(starts=[{"kind": "form_sent", "form": "Open day"}])
+    _, data = api("GET", "names")
+    names = {kind: [one["name"] for one in named] for kind, named in data["names"].items()}
+    assert names["form"] == ["Open day"] and names["pipeline"] == ["Courses"] and names["stage"] == ["New", "Talking"]
+    assert names["tag"] == ["keen", "wants a course"] and names["member"] == ["Mel R"]
+    assert {"name": "keen", "about": "1 person"} in data["names"]["tag"]
+    _, uses = api("GET", "uses")
+    assert [(one["kind"], one["sets"]) for one in uses if one["name"] == "wants a course"] == [("tag", True)]
+    assert [one["sentence"] for one in uses if one["name"] == "Hello"] == ["Texts Hello."]
+
+
+def test_lines_from_elsewhere_say_what_is_missing_and_take_other_names(api: Any, house: House) -> None:
+    house.workflow(steps=[tag("a", "regular")])
+    lines = [tag("t", "keen"), {"kind": "call", "id": "c", "assign": {"to": "member", "members": ["Zoe"]}}]
+    _, found = api("POST", "lines", {"steps": lines})
+    assert [(one["kind"], one["name"], one["offered"]) for one in found["missing"]] == [
+        ("tag", "keen", True),
+        ("member", "Zoe", False),
+    ]
+    names = [["tag", "keen", "regular"], ["member", "Zoe", "Mel R"]]
+    _, given = api("POST", "lines", {"steps": lines, "names": names})
+    assert given["missing"] == [] and given["steps"][0]["tag"] == "regular"
+    assert given["steps"][1]["assign"]["members"] == ["Mel R"]
+
+
+# ---- the list, the starter set, paper
+
+
+def test_a_workflow_is_copied_without_its_people_coloured_and_put_away(
+    api: Any, waiting: tuple[Workflow, Contact]
+) -> None:
+    workflow, _ = waiting
+    api("PUT", f"workflows/{workflow.id}/colour", {"colour": "kelp"})
+    status, copy = api("POST", f"workflows/{workflow.id}/copy")
+    assert (status, copy["version"], copy["came"]) == (201, None, 0)
+    api("POST", f"workflows/{workflow.id}/archive/away")
+    _, rows = api("GET", "workflows")
+    row = {one["id"]: one for one in rows}
+    assert row[copy["id"]]["name"] == f"{workflow.name}, copy" and row[copy["id"]]["colour"] == "kelp"
+    assert row[workflow.id]["archived"] and not row[workflow.id]["open"] and row[workflow.id]["inside"] == 1
+    assert api("PUT", f"workflows/{workflow.id}/colour", {"colour": "url(x)"})[0] == 422
+
+
+def test_every_starter_becomes_a_draft_and_goes_on_paper(api: Any, house: House) -> None:
+    _, listed = api("GET", "starters")
+    assert [one["key"] for one in listed] == list(starters())
+    for key in starters():
+        status, made = api("POST", f"starters/{key}")
+        assert status == 201
+        status, paper = api("GET", f"workflows/{made['id']}/script.pdf")
+        assert status == 200 and paper.startswith("%PDF-1.")
+        assert api("GET", f"workflows/{made['id']}/script.mmd")[1].startswith("flowchart TD\n")
+    assert api("POST", "starters/nothing")[0] == 404
+
+
+def test_a_test_message_goes_to_oneself_marked_and_is_counted_nowhere(api: Any, house: House) -> None:
+    words = {"channel": "email", "subject": "Hello", "body": 'Hi {{ contact.first_name | default: "there" }}'}
+    assert api("POST", "test-message", words) == (200, {"to": "imogen@example.com"})
+    [item] = Item.objects.all()
+    assert (item.theirs, item.subject) == ("imogen@example.com", "Test: Hello") and item.text.startswith("Hi Robin")
+    assert not Message.objects.exists()
+    status, refused = api("POST", "test-message", {"channel": "text", "body": "Hi"})
+    assert (status, refused["detail"]) == (422, "Not sent: you have no phone number of your own here.")
+    assert api("POST", "test-message", {"channel": "letter", "body": "Hi"})[0] == 422

@@ -1,0 +1,58 @@
+<script setup lang="ts">
+/** The starter set: each workflow read as a script before it is taken, as a draft of one's own. */
+import { useQuery } from "@tanstack/vue-query";
+import { computed, ref } from "vue";
+import { useRouter } from "vue-router";
+
+import { api, ok } from "@/api/client";
+import { useAccount, useAccountDetails } from "@/practice/session";
+import { usePending } from "@/ui/usePending";
+import ScriptPrint from "./ScriptPrint.vue";
+
+const account = useAccount();
+const router = useRouter();
+const { data: details } = useAccountDetails();
+const chosen = ref("");
+const { data } = useQuery({ queryKey: ["starters", account], queryFn: () => ok(api.GET("/api/accounts/{account}/starters", { params: { path: { account: account.value } } })), staleTime: Infinity });
+const starter = computed(() => data.value?.find((one) => one.key === chosen.value) ?? data.value?.[0]);
+const may = computed(() => details.value?.rights.includes("workflows") ?? false);
+const { pending, fault, act } = usePending();
+async function take() {
+  await act(async () => {
+    const made = await ok(api.POST("/api/accounts/{account}/starters/{key}", { params: { path: { account: account.value, key: starter.value?.key ?? "" } } }));
+    router.push(`/${account.value}/workflows/${made.id}`);
+  });
+}
+</script>
+
+<template>
+  <div class="page starters">
+    <div>
+      <p class="small"><RouterLink :to="`/${account}/workflows`">Back to the workflows</RouterLink></p>
+      <h1>Begin from a script</h1>
+      <p class="soft">Each becomes a draft of your own. Nothing is sent before you publish it.</p>
+      <ul>
+        <li v-for="one in data" :key="one.key"><button class="link serif" :aria-pressed="one.key === starter?.key" @click="chosen = one.key">{{ one.document.name }}</button><small class="soft">{{ one.reading.over }}</small></li>
+      </ul>
+    </div>
+    <section v-if="starter" aria-label="The script">
+      <div class="row"><h2>{{ starter.document.name }}</h2><span class="grow" /><button v-if="may" :disabled="pending" @click="take">Use this one</button></div>
+      <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+      <p class="soft">{{ starter.document.description }}</p>
+      <p class="serif sum">{{ starter.reading.summary }}</p>
+      <ScriptPrint :steps="starter.document.steps" :lines="starter.reading.lines" />
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.starters { display: grid; grid-template-columns: 300px minmax(0, 1fr); gap: 40px; }
+ul { list-style: none; padding: 0; }
+li { border-top: 1px solid var(--rule); padding: 7px 0; }
+li small { display: block; }
+li button { font-size: 16.5px; text-align: left; }
+li button[aria-pressed="true"] { color: var(--ink); font-weight: 600; text-decoration: none; }
+section { border-left: 1px solid var(--rule); padding-left: 32px; }
+.sum { font-size: 16.5px; }
+@media (max-width: 760px) { .starters { grid-template-columns: 1fr; } section { border: 0; padding: 0; } }
+</style>

@@ -1,0 +1,89 @@
+<script setup lang="ts">
+/** The versions of a workflow: what each changed, two of them side by side, and going back to one. */
+import { useQuery } from "@tanstack/vue-query";
+import { computed, ref, watch } from "vue";
+import { useRoute, useRouter } from "vue-router";
+
+import { api, ok } from "@/api/client";
+import { useAccount, useAccountDetails } from "@/practice/session";
+import { usePending } from "@/ui/usePending";
+import { many } from "@/ui/words";
+
+const account = useAccount();
+const route = useRoute();
+const router = useRouter();
+const { data: details } = useAccountDetails();
+const id = computed(() => Number(route.params.workflow));
+const path = () => ({ account: account.value, workflow_id: id.value });
+const { data: workflow } = useQuery({ queryKey: ["workflow", account, id, "name"], queryFn: () => ok(api.GET("/api/accounts/{account}/workflows/{workflow_id}", { params: { path: path() } })) });
+const { data: versions } = useQuery({ queryKey: ["versions", account, id], queryFn: () => ok(api.GET("/api/accounts/{account}/workflows/{workflow_id}/versions", { params: { path: path() } })), staleTime: 0 });
+const left = ref<number>();
+const right = ref<number>(0); // 0: the draft
+watch(versions, (rows) => (left.value ??= rows?.[0]?.number), { immediate: true });
+const { data: beside } = useQuery({
+  queryKey: ["beside", account, id, left, right],
+  queryFn: () => ok(api.GET("/api/accounts/{account}/workflows/{workflow_id}/versions/{number}/beside", { params: { path: { ...path(), number: left.value ?? 1 }, query: right.value ? { other: right.value } : {} } })),
+  enabled: () => left.value !== undefined,
+  staleTime: 0,
+});
+const MARKS = { same: ["", ""], changed: ["≠", "gorse"], new: ["+", "kelp"], gone: ["−", "rust"] } as const;
+const may = computed(() => details.value?.rights.includes("workflows") ?? false);
+const { pending, fault, act } = usePending();
+async function back(number: number) {
+  await act(async () => {
+    await ok(api.POST("/api/accounts/{account}/workflows/{workflow_id}/versions/{number}/back", { params: { path: { ...path(), number } } }));
+    router.push(`/${account.value}/workflows/${id.value}`);
+  });
+}
+</script>
+
+<template>
+  <div class="page">
+    <p class="small"><RouterLink :to="`/${account}/workflows/${id}`">Back to the script</RouterLink></p>
+    <h1>{{ workflow?.document.name }}: versions</h1>
+    <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+    <table v-if="versions?.length" class="list">
+      <thead><tr><th>Version</th><th>Published</th><th class="num">Inside</th><th>What it changed</th><th></th></tr></thead>
+      <tbody>
+        <tr v-for="row in versions" :key="row.number">
+          <td><strong>{{ row.number }}</strong> <small v-if="row.current" class="kelp">● newcomers get this</small></td>
+          <td class="soft">{{ row.published }}<br /><small>{{ row.by }}</small></td>
+          <td class="num">{{ row.inside }}</td>
+          <td class="serif"><div v-for="change in row.changes.slice(0, 4)" :key="change">{{ change }}</div><small v-if="row.changes.length > 4" class="soft">and {{ row.changes.length - 4 }} more</small><span v-if="!row.changes.length" class="soft">the first</span></td>
+          <td><button class="link" @click="left = row.number; right = 0">Compare</button> <button v-if="may" class="link" :disabled="pending" @click="back(row.number)">Make it the draft again</button></td>
+        </tr>
+      </tbody>
+    </table>
+    <p v-else-if="versions" class="empty">It was not published yet. Each time it is, what ran until then is kept here.</p>
+    <section v-if="versions?.length && beside" class="beside" aria-label="Side by side">
+      <div class="row">
+        <label><span>On the left</span><select v-model="left"><option v-for="row in versions" :key="row.number" :value="row.number">Version {{ row.number }}</option></select></label>
+        <label><span>On the right</span><select v-model="right"><option :value="0">The draft</option><option v-for="row in versions" :key="row.number" :value="row.number">Version {{ row.number }}</option></select></label>
+        <span class="soft">{{ beside.sentences.length ? many(beside.sentences.length, "difference") : "No difference." }}</span>
+      </div>
+      <ul v-if="beside.sentences.length" class="serif"><li v-for="one in beside.sentences" :key="one">{{ one }}</li></ul>
+      <table>
+        <thead class="sr"><tr><th>State</th><th>Left</th><th>Right</th></tr></thead>
+        <tbody>
+          <tr v-for="(row, index) in beside.rows" :key="row.id + index" :class="row.state">
+            <td class="mark" :class="MARKS[row.state][1]"><span role="img" :aria-label="row.state">{{ MARKS[row.state][0] }}</span></td>
+            <td class="serif" :class="{ head: row.is_lane }" :style="{ paddingLeft: `${row.depth * 18}px` }">{{ row.old }}</td>
+            <td class="serif" :class="{ head: row.is_lane }" :style="{ paddingLeft: `${row.depth * 18}px` }">{{ row.new }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.list { margin: 12px 0 26px; }
+.beside .row { align-items: end; margin-bottom: 10px; }
+.beside table { table-layout: fixed; }
+.mark { width: 24px; text-align: center; font-weight: 600; }
+td.serif { font-size: 16px; }
+td.head { font-style: italic; font-weight: 600; }
+tr.same td { color: var(--soft); }
+tr.changed td, tr.new td, tr.gone td { background: var(--mist); }
+ul { font-size: 16px; padding-left: 20px; }
+</style>
