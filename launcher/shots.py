@@ -46,7 +46,31 @@ def workflow(page: Page, name: str) -> None:
 
 def _write(page: Page) -> None:
     workflow(page, "After the taster day")
-    page.get_by_role("article").filter(has_text="Thanks for coming").click()
+    page.get_by_role("article").filter(has_text="Thanks for coming").click(position={"x": 500, "y": 10})
+
+
+def _publish(page: Page) -> None:
+    """A line is added and kept, so that there is something to publish; the draft keeps it."""
+    workflow(page, "After the taster day")
+    page.get_by_role("article").filter(has_text="72 hours").click(position={"x": 500, "y": 10})
+    page.keyboard.press("Enter")
+    page.keyboard.type("after 2 days text still there: Shall we keep your place?")
+    page.keyboard.press("Enter")
+    page.wait_for_timeout(1_500)
+    page.keyboard.press("Alt+p")
+    page.get_by_label("They are moved to the new one, step by step:").check()
+
+
+def _versions(page: Page) -> None:
+    """Side by side with a draft that has one line more."""
+    workflow(page, "After the taster day")
+    page.get_by_role("link", name="Versions").click()
+    page.get_by_role("region", name="Side by side").wait_for()
+
+
+def _starters(page: Page) -> None:
+    page.get_by_role("link", name="Begin from a script").click()
+    page.get_by_role("button", name="Visitor follow-up").click()
 
 
 def _rehearse(page: Page) -> None:
@@ -89,6 +113,9 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "workflow-rehearse": _rehearse,
     "workflow-watch": _watch,
     "workflows": _area("Workflows"),
+    "publish": _publish,
+    "versions": _versions,
+    "starters": _starters,
     "waits": _waits,
     "people": _area("People"),
     "contact": _contact,

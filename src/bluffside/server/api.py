@@ -12,13 +12,14 @@ from bluffside.server.people.api import router as people
 from bluffside.server.practice.api import accounts, session
 from bluffside.server.workflows.api import router as workflows
 from bluffside.server.workflows.aside import router as aside
+from bluffside.server.workflows.enrolments_api import router as enrolments
 from bluffside.server.workflows.house_rules import router as house_rules
 from bluffside.server.workflows.library_api import router as library
 from bluffside.server.workflows.versions_api import router as versions
 
 api = NinjaAPI(title="Bluffside", version="1", docs_url=None, openapi_url=None)
 api.add_router("/session", session)
-for router in (accounts, people, diary, workflows, versions, library, aside, house_rules, outside):
+for router in (accounts, people, diary, workflows, versions, library, enrolments, aside, house_rules, outside):
     api.add_router("/accounts/{account}/", router)
 
 

@@ -53,7 +53,7 @@ function showPeople() {
         <button v-if="count?.here" class="link" :aria-pressed="script.watching.value === step.id" title="show who is here" @click.stop="showPeople">{{ count.here }} here</button>
         {{ count?.passed ? `${count.passed} passed` : "" }}
       </template>
-      <template v-else><b>{{ time.day }}</b> {{ time.rest }}<small v-if="time.date && (root || rehearsing)" class="date" :class="{ gorse: time.weekend }">{{ time.date }}</small></template>
+      <template v-else><b>{{ time.day }}</b> {{ time.rest }}<small v-if="time.date && (root || rehearsing)" class="date" :class="{ gorse: time.weekend || time.holiday }">{{ time.date }}<template v-if="time.holiday"><br />{{ time.holiday }}</template></small></template>
     </div>
     <div v-if="root" class="who" :class="{ thrift: who.person }">{{ who.words }}</div>
     <div class="words serif">

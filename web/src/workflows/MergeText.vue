@@ -1,17 +1,19 @@
 <script setup lang="ts">
 /** Text with merge fields in it, shown as “first name, or ‘there’”. Kept as one string in which a merge field is
- * written {{ contact.first_name | default: "there" }}. Typing { offers the fields; Enter on a field edits its words. */
+ * written {{ contact.first_name | default: "there" }}. Typing { offers the fields; Enter on a field edits its words.
+ * `of` says what it is the text of: when that changes, another text is edited, and what can be undone begins anew. */
 import Document from "@tiptap/extension-document";
 import Paragraph from "@tiptap/extension-paragraph";
 import Text from "@tiptap/extension-text";
 import { UndoRedo } from "@tiptap/extensions";
 import { type JSONContent, Node } from "@tiptap/core";
+import { EditorState } from "@tiptap/pm/state";
 import { EditorContent, useEditor } from "@tiptap/vue-3";
 import { nextTick, ref, watch } from "vue";
 
 import type { Schemas } from "@/api/client";
 
-const props = defineProps<{ label: string; fields: Schemas["MergeFieldOut"][]; single?: boolean; disabled?: boolean }>();
+const props = defineProps<{ of?: string; label: string; fields: Schemas["MergeFieldOut"][]; single?: boolean; disabled?: boolean }>();
 const model = defineModel<string>({ required: true });
 const FIELD = /\{\{\s*([\w.]+)\s*(?:\|\s*default:\s*(?:"([^"]*)"|'([^']*)')\s*)?\}\}/g;
 
@@ -73,7 +75,7 @@ const editor = useEditor({
   content: toContent(model.value),
   editable: !props.disabled,
   editorProps: {
-    attributes: { role: "textbox", "aria-label": props.label, "aria-multiline": String(!props.single), class: "writing", spellcheck: "true" },
+    attributes: () => ({ role: "textbox", "aria-label": props.label, "aria-multiline": String(!props.single), class: "writing", spellcheck: "true" }),
     handleKeyDown(view, event) {
       if (menu.value) return menuKey(event);
       if (event.key === "{") {
@@ -99,6 +101,18 @@ const editor = useEditor({
     if (text !== model.value) model.value = text;
   },
 });
+watch(
+  () => props.of,
+  () => {
+    const now = editor.value;
+    if (!now) return;
+    const doc = now.schema.nodeFromJSON(toContent(model.value));
+    now.view.updateState(EditorState.create({ doc, plugins: now.state.plugins }));
+    menu.value = false;
+    editingWords.value = undefined;
+  },
+  { flush: "post" },
+);
 watch(model, (text) => {
   if (text !== toText()) editor.value?.commands.setContent(toContent(text), { emitUpdate: false });
 });

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The message of a line: its words with merge fields, its other wordings, how a contact reads it, a test to oneself. */
 import { useQuery } from "@tanstack/vue-query";
-import { computed, ref } from "vue";
+import { computed, ref, watch } from "vue";
 
 import { api, ok, type Schemas } from "@/api/client";
 import Ask from "@/ui/Ask.vue";
@@ -51,6 +51,12 @@ function give(version: unknown) {
   script.change((doc) => setAt(stepOf(doc, id), props.part.field, version));
 }
 
+watch(
+  () => props.step.id,
+  () => (sent.value = fault.value = ""),
+);
+const { pending, fault, act } = usePending();
+
 const { data: preview } = useQuery({
   queryKey: ["preview", script.account, reader, () => message.value?.body, () => heading.value && message.value?.[heading.value]],
   queryFn: () =>
@@ -63,8 +69,7 @@ const { data: preview } = useQuery({
   enabled: () => !!message.value,
   placeholderData: (before) => before,
 });
-const { pending, fault, act } = usePending();
-async function sendToMe() {
+async function toMe() {
   sent.value = "";
   await act(async () => {
     const { to } = await ok(
@@ -83,15 +88,15 @@ async function sendToMe() {
   <div v-else class="message" :data-field="part.field">
     <label v-if="!isReach" class="name"><span>{{ kind.label }}, as the team calls it</span><input :value="message.name" maxlength="120" :disabled="!open" placeholder="Checking in" @input="set({ name: ($event.target as HTMLInputElement).value })" /></label>
     <h3 v-else>{{ part.label.charAt(0).toUpperCase() + part.label.slice(1) }} <button v-if="open" class="link small" @click="give(null)">leave it out</button></h3>
-    <div v-if="heading" class="field"><span class="soft small">{{ heading === "subject" ? "Subject" : "Title" }}</span><MergeText :key="`${step.id}-${part.field}-heading`" :model-value="message[heading] ?? ''" :label="heading === 'subject' ? 'Subject' : 'Title'" :fields="fields" single :disabled="!open" @update:model-value="set({ [heading as string]: $event })" /></div>
-    <MergeText :key="`${step.id}-${part.field}`" :model-value="message.body" :label="`Words of the ${isReach ? part.label : kind.label.toLowerCase()}`" :fields="fields" :disabled="!open" @update:model-value="set({ body: $event })">
+    <div v-if="heading" class="field"><span class="soft small">{{ heading === "subject" ? "Subject" : "Title" }}</span><MergeText :of="`${step.id}-${part.field}-heading`" :model-value="message[heading] ?? ''" :label="heading === 'subject' ? 'Subject' : 'Title'" :fields="fields" single :disabled="!open" @update:model-value="set({ [heading as string]: $event })" /></div>
+    <MergeText :of="`${step.id}-${part.field}`" :model-value="message.body" :label="`Words of the ${isReach ? part.label : kind.label.toLowerCase()}`" :fields="fields" :disabled="!open" @update:model-value="set({ body: $event })">
       <span v-if="preview && channel === 'text'" :class="{ gorse: preview.parts > 1 }">{{ preview.parts > 1 ? `▲ ${preview.parts} parts` : "1 part" }}, {{ preview.used }} of {{ preview.room }}{{ preview.alphabet === "UCS-2" ? ", short parts: a letter is not in the texting alphabet" : "" }}</span>
     </MergeText>
     <label v-if="message.link !== undefined" class="field link-field"><span>Leads to</span><input :value="message.link" :disabled="!open" placeholder="https://" @change="set({ link: ($event.target as HTMLInputElement).value })" /></label>
     <div v-for="(other, index) in others" :key="index" class="other">
       <span class="soft small">Or, in turn <button v-if="open" class="link small" :aria-label="`Take wording ${index + 2} out`" @click="set({ others: others.filter((_, at) => at !== index) }, false)">take out</button></span>
-      <MergeText v-if="heading" :key="`${step.id}-${part.field}-h${index}`" :model-value="other.heading" :label="`Subject of wording ${index + 2}`" :fields="fields" single :disabled="!open" @update:model-value="setOther(index, { heading: $event })" />
-      <MergeText :key="`${step.id}-${part.field}-o${index}`" :model-value="other.body" :label="`Wording ${index + 2}`" :fields="fields" :disabled="!open" @update:model-value="setOther(index, { body: $event })" />
+      <MergeText v-if="heading" :of="`${step.id}-${part.field}-h${index}`" :model-value="other.heading" :label="`Subject of wording ${index + 2}`" :fields="fields" single :disabled="!open" @update:model-value="setOther(index, { heading: $event })" />
+      <MergeText :of="`${step.id}-${part.field}-o${index}`" :model-value="other.body" :label="`Wording ${index + 2}`" :fields="fields" :disabled="!open" @update:model-value="setOther(index, { body: $event })" />
     </div>
     <div class="reader" :class="{ phone: channel === 'text' }">
       <small class="soft reads">as <ContactPick v-model="reader" :name="preview?.contact" /> would read it <button class="link" @click="wide = true">wide</button></small>
@@ -99,7 +104,7 @@ async function sendToMe() {
       <template v-else-if="preview"><strong v-if="preview.subject">{{ preview.subject }}</strong><p>{{ preview.body || "No words yet." }}</p></template>
     </div>
     <p class="links small">
-      <button class="link" :disabled="pending" @click="sendToMe">Send it to me</button>
+      <button class="link" :disabled="pending" @click="toMe">Send it to me</button>
       <template v-if="open"><button v-if="alternates" class="link" @click="set({ others: [...others, { heading: '', body: '' }] }, false)">{{ others.length ? `${many(others.length, "other wording")}, one more` : "Other wording" }}</button>
         <button v-if="!isReach" class="link" @click="emit('next')">Make the next one from this</button>
         <button class="link" @click="emit('find')">Find and replace</button></template>

@@ -4,6 +4,7 @@
 import { computed, ref } from "vue";
 
 import type { Schemas } from "@/api/client";
+import { refDebounced } from "@/ui/refDebounced";
 import { many } from "@/ui/words";
 import CheckList from "./CheckList.vue";
 import MergeText from "./MergeText.vue";
@@ -19,8 +20,8 @@ defineProps<{ fields: Schemas["MergeFieldOut"][]; allChecks: Schemas["Check"][] 
 const emit = defineEmits<{ find: []; next: [step: string] }>();
 const script = useScript();
 
-const lane = computed(() => laneOf(script.doc.value, script.selected.value));
-const step = computed<Step | undefined>(() => stepOf(script.doc.value, script.selected.value) ?? lane.value?.step);
+const lane = computed(() => laneOf(script.doc.value, script.noted.value));
+const step = computed<Step | undefined>(() => stepOf(script.doc.value, script.noted.value) ?? lane.value?.step);
 const kind = computed(() => (step.value ? script.kinds.value.get(step.value.kind) : undefined));
 const values = computed(() => step.value as unknown as Values);
 const parts = (sorts: Part["sort"][]) => kind.value?.parts.filter((part) => sorts.includes(part.sort)) ?? [];
@@ -33,7 +34,10 @@ const shown = computed(() => kind.value?.parts.filter((part) => part.clause && !
 const reading = computed(() => (step.value ? script.readings.value.get(step.value.id) : undefined));
 const checks = computed(() => (step.value ? (script.checks.value.get(step.value.id) ?? []) : []));
 const open = computed(() => script.mayWrite.value);
-const several = computed(() => script.chosen.value.size > 1);
+const several = refDebounced(
+  computed(() => script.chosen.value.size > 1),
+  150,
+);
 const moreOpen = ref(false);
 
 function set(field: string, value: unknown, key = "") {
@@ -143,14 +147,14 @@ const errors = (checks: Schemas["Check"][]) => checks.filter((check) => check.se
     </template>
     <template v-else-if="step && kind">
       <template v-if="messages.length">
-        <MessageNotes v-for="part in messages" :key="step.id + part.field" :step="step" :part="part" :kind="kind" :fields="fields" @find="emit('find')" @next="emit('next', step.id)" />
+        <MessageNotes v-for="part in messages" :key="part.field" :step="step" :part="part" :kind="kind" :fields="fields" @find="emit('find')" @next="emit('next', step.id)" />
       </template>
       <h2 v-else>{{ kind.label }}</h2>
       <p v-if="SHARED[step.kind]" class="soft">{{ SHARED[step.kind] }}</p>
       <p v-if="step.kind === 'wait_for_reply'" class="soft">The first reply within the limit takes its lane. Later replies {{ script.doc.value.leaves_on.some((one) => one.kind === "replied") ? "end the workflow for that contact" : "change nothing" }}.</p>
-      <div v-for="part in written" :key="step.id + part.field" class="field" :data-field="part.field">
+      <div v-for="part in written" :key="part.field" class="field" :data-field="part.field">
         <span class="soft small">{{ part.label }}</span>
-        <MergeText :model-value="String(values[part.field] ?? '')" :label="part.label" :fields="fields" :single="part.sort === 'line'" :disabled="!open" @update:model-value="set(part.field, $event, part.field)" />
+        <MergeText :of="`${step.id}-${part.field}`" :model-value="String(values[part.field] ?? '')" :label="part.label" :fields="fields" :single="part.sort === 'line'" :disabled="!open" @update:model-value="set(part.field, $event, part.field)" />
       </div>
       <div v-for="part in pairs" :key="step.id + part.field" class="field" :data-field="part.field">
         <span class="soft small">{{ part.label }}</span>

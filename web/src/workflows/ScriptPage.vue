@@ -2,7 +2,7 @@
 /** The workflow page: the script in the middle, written, rehearsed or watched; the notes column beside it. */
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { refDebounced } from "@/ui/refDebounced";
-import { computed, nextTick, onMounted, onUnmounted, provide, ref, watch } from "vue";
+import { computed, nextTick, onMounted, onUnmounted, provide, ref, shallowRef, watch } from "vue";
 
 import { api, ok, type Schemas } from "@/api/client";
 import { useAccount } from "@/practice/session";
@@ -19,10 +19,10 @@ import PublishAsk from "./PublishAsk.vue";
 import RehearsePane from "./RehearsePane.vue";
 import ScriptRun from "./ScriptRun.vue";
 import WatchPane from "./WatchPane.vue";
-import { keepClip, readClip } from "./clip";
-import { between, laneOf, lanesOf, mend, moveSteps, placeOf, removeSteps, runOf, stepOf, walk, withNewIds, type Step } from "./document";
+import { laneOf, mend, walk } from "./document";
 import { SCRIPT, type Look, type Script } from "./script";
 import { useDraft } from "./useDraft";
+import { useLines } from "./useLines";
 import { wordsOf, type Book, type Values } from "./written";
 
 const props = defineProps<{ stored: Schemas["WorkflowOut"]; catalogue: Schemas["CatalogueOut"]; details: Schemas["AccountDetails"] }>();
@@ -34,20 +34,22 @@ function plain<T>(value: T): T {
 const draft = useDraft(account.value, props.stored.id, plain(props.stored.document), props.stored.revision, props.stored.local_changed);
 draft.changes.value = props.stored.changes;
 const { doc } = draft;
+const written = props.catalogue.written_with;
+const kinds = new Map(written.kinds.map((kind) => [kind.kind, kind]));
+const lines = useLines(account, props.stored.id, doc, draft.change, (step) => {
+  const kind = kinds.get(step.kind);
+  return kind ? wordsOf(kind, step as unknown as Values, book.value) : step.kind;
+});
+const { selected, chosen, adding, folded, select } = lines;
 
 const version = ref(props.stored.version);
 const isOpen = ref(props.stored.open);
 const look = ref<Look>("write");
-const selected = ref("");
-const adding = ref<{ lane: string; index: number }>();
 const answers = ref<Record<string, Schemas["AnswerIn"]>>({});
 const watching = ref("");
-const anchor = ref("");
 const headOpen = ref(props.stored.version === null);
-const folded = ref(new Set(JSON.parse(localStorage.getItem(`bluffside-folded-${props.stored.id}`) ?? "[]") as string[]));
-const asking = ref<"" | "publish" | "keys" | "find" | "next" | "paste">("");
+const asking = ref<"" | "publish" | "keys" | "find" | "next">("");
 const nextFrom = ref("");
-const pasting = ref<{ steps: Step[]; missing: Schemas["Missing"][] }>({ steps: [], missing: [] });
 const done = ref("");
 const startAt = ref(props.details.local_now.slice(0, 16));
 const rehearsedContact = ref<number>();
@@ -96,7 +98,13 @@ const { data: names } = useQuery({
   queryKey: ["names", account],
   queryFn: () => ok(api.GET("/api/accounts/{account}/names", { params: { path: { account: account.value } } })),
 });
-watch(draft.state, (state) => state === "kept" && queries.invalidateQueries({ queryKey: ["names", account.value] }));
+// A name that is used for the first time is offered from then on; asked for again when a draft is kept, and not too often.
+let named = Date.now();
+watch(draft.state, (state) => {
+  if (state !== "kept" || Date.now() - named < 15_000) return;
+  named = Date.now();
+  queries.invalidateQueries({ queryKey: ["names", account.value] });
+});
 
 function grouped<T extends { step: string }>(rows: T[] | undefined): Map<string, T[]> {
   const found = new Map<string, T[]>();
@@ -104,23 +112,11 @@ function grouped<T extends { step: string }>(rows: T[] | undefined): Map<string,
   return found;
 }
 
-function select(id: string, focus = false, extend = false) {
-  if (!extend || !anchor.value || !stepOf(doc.value, id)) anchor.value = id;
-  selected.value = id;
-  if (focus) nextTick(() => document.querySelector<HTMLElement>(`#line-${CSS.escape(id)}, #lane-${CSS.escape(id)}`)?.focus());
-}
-/** The selected lines: those between where the selection began and where it is. */
-const chosen = computed(() => new Set(stepOf(doc.value, selected.value) ? between(doc.value, anchor.value || selected.value, selected.value) : []));
-function insert(steps: Step[]) {
-  const where = adding.value;
-  if (!where) return;
-  draft.change((draftDoc) => runOf(draftDoc, where.lane).splice(where.index, 0, ...steps));
-  adding.value = undefined;
-  select(steps.at(-1)?.id ?? "", true);
-}
-function toNotes(field = "", tries = 10) {
+function toNotes(field = "", tries = 12, from = document.activeElement) {
   requestAnimationFrame(() => {
-    if (tries && document.querySelector("#notes [data-field]") && !document.querySelector("#notes [contenteditable]")) return toNotes(field, tries - 1); // the editors come a moment later
+    if (document.activeElement !== from && document.activeElement !== document.body) return; // somebody went elsewhere meanwhile
+    const there = noted.value === selected.value && (!document.querySelector("#notes [data-field]") || document.querySelector("#notes [contenteditable]"));
+    if (tries && !there) return toNotes(field, tries - 1, from); // the notes follow a moment later
     const place = (field && document.querySelector(`#notes [data-field="${field}"]`)) || document.querySelector("#notes [data-field]") || document.querySelector("#notes");
     const name = place?.querySelector<HTMLInputElement>(".name input");
     // A message that has its name already is written on in its words.
@@ -128,23 +124,18 @@ function toNotes(field = "", tries = 10) {
     target?.focus();
   });
 }
-function fold(lane: string) {
-  const next = new Set(folded.value);
-  if (!next.delete(lane)) next.add(lane);
-  folded.value = next;
-  localStorage.setItem(`bluffside-folded-${props.stored.id}`, JSON.stringify([...next]));
-}
+/** What the notes are about: the selection, once it rests, so that going from line to line costs nothing. */
+const noted = refDebounced(selected, 70);
 function carryOut(check: Schemas["Check"]) {
   const offered = check.mend && plain(check.mend);
   if (offered) draft.change((draftDoc) => mend(draftDoc, check.step, offered));
 }
-const written = props.catalogue.written_with;
-const kinds = new Map(written.kinds.map((kind) => [kind.kind, kind]));
 const tests = new Map(written.tests.map((test) => [test.kind, test]));
 const triggers = new Map(written.triggers.map((trigger) => [trigger.kind, trigger]));
 const ownFields = computed(() => names.value?.own_fields ?? {});
 const lineWords = computed(() => new Map(reading.value?.reading.lines.map((line) => [line.step, line.sentence.replace(/\.$/, "")])));
-const book = computed<Book>(() => ({ tests, triggers, fieldName: (field) => ownFields.value[field] ?? field, lineName: (step) => lineWords.value.get(step) ?? "a line that is gone" }));
+/** One and the same throughout, so that a new reading draws only the lines anew that use what changed. */
+const book = shallowRef<Book>({ tests, triggers, fieldName: (field) => ownFields.value[field] ?? field, lineName: (step) => lineWords.value.get(step) ?? "a line that is gone" });
 const script: Script = {
   account,
   doc,
@@ -157,6 +148,7 @@ const script: Script = {
   look,
   mayWrite,
   selected,
+  noted,
   chosen,
   folded,
   adding,
@@ -172,10 +164,10 @@ const script: Script = {
   memberName: computed(() => props.details.member || "The team"),
   change: draft.change,
   select,
-  insert,
+  insert: lines.insert,
   mend: carryOut,
   toNotes,
-  fold,
+  fold: lines.fold,
 };
 provide(SCRIPT, script);
 
@@ -186,85 +178,7 @@ watch(look, () => {
 
 // Keys
 
-/** Lines and the words above lanes, in the order in which they are read; what is folded away is left out. */
-function order(): string[] {
-  function* within(steps: Step[]): Generator<string> {
-    for (const step of steps) {
-      yield step.id;
-      for (const lane of lanesOf(step)) {
-        yield lane.id;
-        if (!folded.value.has(lane.id)) yield* within(lane.steps);
-      }
-    }
-  }
-  return [...within(doc.value.steps)];
-}
-function go(by: number, extend: boolean) {
-  if (extend) {
-    const place = placeOf(doc.value, selected.value);
-    const beside = place?.run[place.index + by];
-    if (beside) select(beside.id, true, true);
-    return;
-  }
-  const ids = order();
-  const at = ids.indexOf(selected.value);
-  const next = ids[at < 0 ? (by > 0 ? 0 : ids.length - 1) : at + by];
-  if (next) select(next, true);
-}
-function remove(id: string) {
-  const lane = laneOf(doc.value, id);
-  const gone = [...chosen.value];
-  const place = placeOf(doc.value, gone[0] ?? "");
-  if (lane) {
-    draft.change((draftDoc) => {
-      const step = stepOf(draftDoc, lane.step.id);
-      if (step && "lanes" in step) step.lanes.splice(step.lanes.findIndex((one) => one.id === id), 1);
-    });
-    return select(lane.step.id, true);
-  }
-  if (!place) return;
-  const left = place.run[place.index + gone.length] ?? place.run[place.index - 1] ?? place.lane ?? undefined;
-  draft.change((draftDoc) => removeSteps(draftDoc, gone));
-  select(left?.id ?? "", true);
-}
-function addBelow(id: string) {
-  const place = placeOf(doc.value, id);
-  if (laneOf(doc.value, id)) {
-    if (folded.value.has(id)) fold(id);
-    adding.value = { lane: id, index: 0 };
-  } else if (place) adding.value = { lane: place.lane?.id ?? "", index: place.index + 1 };
-  else adding.value = { lane: "", index: doc.value.steps.length };
-}
-function copyLines(cut: boolean) {
-  const ids = [...chosen.value];
-  const steps = ids.flatMap((id) => stepOf(doc.value, id) ?? []);
-  if (!steps.length) return;
-  const words = steps.map((step) => wordsOf(kinds.get(step.kind) as NonNullable<ReturnType<typeof kinds.get>>, step as unknown as Values, book.value));
-  keepClip({ account: account.value, steps }, words.join("\n"));
-  if (cut) remove(selected.value);
-}
-async function paste() {
-  const clip = readClip();
-  if (!clip) return;
-  await act(async () => {
-    const found = await ok(api.POST("/api/accounts/{account}/lines", { params: { path: { account: account.value } }, body: { steps: clip.steps, names: [] } }));
-    pasting.value = found;
-    if (clip.account !== account.value && found.missing.length) asking.value = "paste";
-    else pasted(found.steps);
-  });
-}
-/** Puts lines below the selected ones. */
-function pasted(steps: Step[]) {
-  asking.value = "";
-  const fresh = withNewIds(steps);
-  const last = [...chosen.value].at(-1) ?? "";
-  const place = placeOf(doc.value, last);
-  const lane = laneOf(doc.value, selected.value)?.lane.id ?? place?.lane?.id ?? "";
-  const at = place ? place.index + 1 : lane ? 0 : doc.value.steps.length;
-  draft.change((draftDoc) => runOf(draftDoc, lane).splice(at, 0, ...fresh));
-  anchor.value = fresh[0]?.id ?? "";
-  select(fresh.at(-1)?.id ?? "", true, true);
-}
+const paste = () => act(lines.paste);
 /** Mends by the first check of the line that offers it; with nothing selected, of the script. */
 function mendFirst() {
   const all = reading.value?.reading.checks ?? [];
@@ -273,18 +187,11 @@ function mendFirst() {
   if (check) carryOut(check);
 }
 function nextCheck() {
-  const ids = order();
+  const ids = lines.order();
   const with_ = new Set(reading.value?.reading.checks.map((check) => check.step));
   const at = ids.indexOf(selected.value);
   const next = [...ids.slice(at + 1), ...ids.slice(0, at + 1)].find((id) => with_.has(id));
   if (next) select(next, true);
-}
-function foldHere(id: string) {
-  const step = stepOf(doc.value, id);
-  if (laneOf(doc.value, id)) return fold(id);
-  const lanes = step ? lanesOf(step) : [];
-  const open = lanes.some((lane) => !folded.value.has(lane.id));
-  for (const lane of lanes) if (folded.value.has(lane.id) !== open) fold(lane.id);
 }
 /** Keys while a line or the words above a lane have the focus. */
 function onScriptKey(event: KeyboardEvent) {
@@ -297,22 +204,20 @@ function onScriptKey(event: KeyboardEvent) {
   if (event.key === "ArrowDown" || event.key === "ArrowUp") {
     const by = event.key === "ArrowDown" ? 1 : -1;
     if (event.altKey && write && chosen.value.size) {
-      const ids = [...chosen.value];
-      draft.change((draftDoc) => moveSteps(draftDoc, ids, by));
-      nextTick(() => document.getElementById(`line-${id}`)?.focus());
-    } else go(by, event.shiftKey);
+      lines.move(by);
+    } else lines.go(by, event.shiftKey);
   } else if (event.key === "Escape") select("");
   else if (onLine && event.key === "ArrowRight") target.querySelector<HTMLElement>(".part.open")?.focus();
   else if (event.key === "ArrowLeft" && id) select(id, true);
-  else if (onLine && event.key === "Enter" && write) addBelow(id);
+  else if (onLine && event.key === "Enter" && write) lines.addBelow();
   else if (!write) return;
   else if (control && event.key === "v") paste();
   else if (!id) return;
-  else if (event.key === "Delete") remove(id);
-  else if (control && "cx".includes(event.key)) copyLines(event.key === "x");
+  else if (event.key === "Delete") lines.remove();
+  else if (control && "cx".includes(event.key)) lines.copy(event.key === "x");
   else if (control || event.altKey) return;
   else if (event.key === "n") toNotes();
-  else if (event.key === "f") foldHere(id);
+  else if (event.key === "f") lines.foldHere();
   else return;
   event.preventDefault();
 }
@@ -333,8 +238,10 @@ const ALT: Record<string, () => void> = {
 function onPageKey(event: KeyboardEvent) {
   const target = event.target as HTMLElement;
   if (target.closest("dialog")) return;
-  const act = event.altKey && !event.ctrlKey ? ALT[event.key.toLowerCase()] : undefined;
-  if (act && (mayWrite.value || "123".includes(event.key))) {
+  // By the key itself: with Alt, some keyboards write another letter.
+  const key = event.code.replace(/^(Key|Digit)/, "").toLowerCase();
+  const act = event.altKey && !event.ctrlKey ? ALT[key] : undefined;
+  if (act && (mayWrite.value || "123".includes(key))) {
     event.preventDefault();
     return act();
   }
@@ -345,8 +252,8 @@ function onPageKey(event: KeyboardEvent) {
   if (control && event.key.toLowerCase() === "z" && !event.shiftKey) draft.undo();
   else if (control && (event.key.toLowerCase() === "y" || (event.shiftKey && event.key.toLowerCase() === "z"))) draft.redo();
   else if (event.key === "?") asking.value = "keys";
-  else if (target === document.body && (event.key === "ArrowDown" || event.key === "ArrowUp")) go(event.key === "ArrowDown" ? 1 : -1, false);
-  else if (target === document.body && event.key === "Enter" && mayWrite.value) addBelow(selected.value);
+  else if (target === document.body && (event.key === "ArrowDown" || event.key === "ArrowUp")) lines.go(event.key === "ArrowDown" ? 1 : -1, false);
+  else if (target === document.body && event.key === "Enter" && mayWrite.value) lines.addBelow();
   else return;
   event.preventDefault();
 }
@@ -449,7 +356,7 @@ const LOOKS: [Look, string][] = [
       <p class="foot small soft" @click.stop>
         <template v-if="look === 'write' && mayWrite">
           <button class="link" :disabled="!draft.canUndo.value" @click="draft.undo()">Undo</button> <button class="link" :disabled="!draft.canRedo.value" @click="draft.redo()">Redo</button>
-          <template v-if="chosen.size"><button class="link" @click="copyLines(false)">Copy {{ many(chosen.size, "line") }}</button> <button class="link" @click="copyLines(true)">Cut</button></template>
+          <template v-if="chosen.size"><button class="link" @click="lines.copy(false)">Copy {{ many(chosen.size, "line") }}</button> <button class="link" @click="lines.copy(true)">Cut</button> <button class="link" @click="lines.move(-1)">Move up</button> <button class="link" @click="lines.move(1)">Move down</button></template>
           <button class="link" @click="paste">Paste</button> <button class="link" @click="asking = 'find'">Find and replace</button>
         </template>
         <button class="link" @click="asking = 'keys'">Keys</button>
@@ -470,7 +377,7 @@ const LOOKS: [Look, string][] = [
     <KeysAsk v-if="asking === 'keys'" @close="asking = ''" />
     <FindAsk v-if="asking === 'find'" @close="asking = ''" />
     <NextAsk v-if="asking === 'next'" :step="nextFrom" @close="asking = ''" />
-    <PasteAsk v-if="asking === 'paste'" :steps="pasting.steps" :missing="pasting.missing" @close="asking = ''" @done="pasted" />
+    <PasteAsk v-if="lines.pasting.value" :steps="lines.pasting.value.steps" :missing="lines.pasting.value.missing" @close="lines.pasting.value = undefined" @done="lines.put" />
   </div>
 </template>
 

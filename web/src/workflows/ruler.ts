@@ -10,6 +10,8 @@ export interface Mark {
   /** The date, as if joining when the page says; for the first line of a day. */
   date?: string;
   weekend?: boolean;
+  /** What is kept on that day. */
+  holiday?: string;
 }
 
 export function days(from: number, to: number): string {
@@ -28,7 +30,7 @@ export function mark(line: Line | undefined, before?: Line): Mark {
   const named = !before?.waits && before?.acts?.day === acts.day && before.acts.last_day === acts.last_day;
   const date = before?.acts?.day === acts.day || acts.day !== acts.last_day ? undefined : (moment(acts.at).split(",")[0] ?? "");
   const weekend = date?.startsWith("Sat") || date?.startsWith("Sun");
-  return { day: named ? "" : days(acts.day, acts.last_day), rest: acts.day === acts.last_day ? clockTime(acts.at) : "", date, weekend };
+  return { day: named ? "" : days(acts.day, acts.last_day), rest: acts.day === acts.last_day ? clockTime(acts.at) : "", date, weekend, holiday: date ? line.holiday : "" };
 }
 
 /** Quiet days between two lines: their first and last day, counted from joining; nothing when there are none. */

@@ -22,6 +22,8 @@ export interface Script {
   mayWrite: Ref<boolean>;
   /** The id of the selected line or lane; "" for none. */
   selected: Ref<string>;
+  /** What the notes are about: what is selected, a moment later. */
+  noted: Ref<string>;
   /** All selected lines, in their order; the selected one is among them. */
   chosen: Ref<Set<string>>;
   /** Ids of lanes whose lines are folded away. */

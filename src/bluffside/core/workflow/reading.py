@@ -44,7 +44,7 @@ class LaneReading:
 class LineReading:
     """`acts`: when the line does what it does; `past`: when the line below is reached. None where nobody gets to it, or
     where that goes by something of the contact's: `goes_by` says what ("the appointment"). `shifts`: why it is later than
-    it aims at. `stands_for`: by field, words for parts that only the core can say."""
+    it aims at; `holiday`: what is kept on the day it acts, by the account's calendar. `stands_for`: by field, words for parts that only the core can say."""
 
     step: str
     sentence: str
@@ -55,6 +55,7 @@ class LineReading:
     past: Between | None
     goes_by: str
     shifts: list[str]
+    holiday: str
     stands_for: dict[str, str]
 
 
@@ -93,8 +94,21 @@ def read(workflow: Workflow, joined: datetime, zone: str, care: Care = NO_CARE) 
         headings = {id: lane.heading for id, lane in lanes.items()}
         goes_by = times.goes_by.get(step.id, "")
         shifts, said = list(times.shifts.get(step.id, ())), dict(step.stands_for())
+        day = to_local(line.acts.earliest, zone).date() if line and line.acts else None
         lines.append(
-            LineReading(step.id, step.describe(), headings, lanes, step.waits, acts, past, goes_by, shifts, said)
+            LineReading(
+                step.id,
+                step.describe(),
+                headings,
+                lanes,
+                step.waits,
+                acts,
+                past,
+                goes_by,
+                shifts,
+                care.holidays.holiday(day) if day else "",
+                said,
+            )
         )
     touches = touches_of(workflow.steps)
     return Reading(
