@@ -11,6 +11,7 @@ import { useScript } from "./script";
 
 const props = defineProps<{ step: Step; before?: Step; root: boolean; first: boolean }>();
 const script = useScript();
+const NONE: never[] = []; // one and the same, so that nothing stays nothing
 const reading = computed(() => script.readings.value.get(props.step.id));
 const above = computed(() => (props.before ? script.readings.value.get(props.before.id) : undefined));
 const selected = computed(() => script.selected.value === props.step.id);
@@ -30,8 +31,8 @@ const time = computed<Mark>(() => {
 });
 const gap = computed(() => (props.root && !rehearsing.value ? quiet(reading.value, above.value) : ""));
 const count = computed(() => script.counts.value.get(props.step.id));
-const checks = computed(() => (script.look.value === "write" ? (script.checks.value.get(props.step.id) ?? []) : []));
-const shifts = computed(() => (script.look.value === "write" ? (reading.value?.shifts ?? []) : []));
+const checks = computed(() => (script.look.value === "write" ? (script.checks.value.get(props.step.id) ?? NONE) : NONE));
+const shifts = computed(() => (script.look.value === "write" ? (reading.value?.shifts ?? NONE) : NONE));
 const who = computed(() => {
   const acts = script.kinds.value.get(props.step.kind)?.who ?? "";
   const named = "assign" in props.step && props.step.assign.members.length ? props.step.assign.members.map((name) => name.split(" ")[0]).join(", ") : script.memberName.value;

@@ -2,7 +2,7 @@
 /** The workflow page: the script in the middle, written, rehearsed or watched; the notes column beside it. */
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { refDebounced } from "@/ui/refDebounced";
-import { computed, nextTick, onMounted, onUnmounted, provide, ref, shallowRef, watch } from "vue";
+import { computed, nextTick, onMounted, onUnmounted, provide, ref, shallowRef, watch, type ComputedRef } from "vue";
 
 import { api, ok, type Schemas } from "@/api/client";
 import { useAccount } from "@/practice/session";
@@ -23,7 +23,7 @@ import { laneOf, mend, walk } from "./document";
 import { SCRIPT, type Look, type Script } from "./script";
 import { useDraft } from "./useDraft";
 import { useLines } from "./useLines";
-import { wordsOf, type Book, type Values } from "./written";
+import { same, wordsOf, type Book, type Values } from "./written";
 
 const props = defineProps<{ stored: Schemas["WorkflowOut"]; catalogue: Schemas["CatalogueOut"]; details: Schemas["AccountDetails"] }>();
 const account = useAccount();
@@ -106,6 +106,17 @@ watch(draft.state, (state) => {
   queries.invalidateQueries({ queryKey: ["names", account.value] });
 });
 
+/** A map whose entries that are as they were stay the same objects, so that only the lines are drawn anew that changed. */
+function alike<T>(rows: () => Map<string, T>): ComputedRef<Map<string, T>> {
+  return computed<Map<string, T>>((before) => {
+    const next = rows();
+    for (const [id, row] of next) {
+      const was = before?.get(id);
+      if (was !== undefined && same(was, row)) next.set(id, was);
+    }
+    return next;
+  });
+}
 function grouped<T extends { step: string }>(rows: T[] | undefined): Map<string, T[]> {
   const found = new Map<string, T[]>();
   for (const row of rows ?? []) found.set(row.step, [...(found.get(row.step) ?? []), row]);
@@ -152,8 +163,8 @@ const script: Script = {
   chosen,
   folded,
   adding,
-  readings: computed(() => new Map(reading.value?.reading.lines.map((line) => [line.step, line]))),
-  checks: computed(() => grouped(reading.value?.reading.checks)),
+  readings: alike(() => new Map(reading.value?.reading.lines.map((line) => [line.step, line]))),
+  checks: alike(() => grouped(reading.value?.reading.checks)),
   rehearsed: computed(() => grouped(rehearsal.data.value?.lines)),
   awaits: computed(() => rehearsal.data.value?.awaits ?? ""),
   answers,
