@@ -70,6 +70,18 @@ def test_side_by_side_says_what_changed_came_and_went() -> None:
     assert len(differences(old, new)) == 3
 
 
+def test_side_by_side_shows_the_words_that_changed_where_the_sentence_is_the_same() -> None:
+    def with_body(body: str, purpose: str) -> Workflow:
+        step = {"kind": "text", "id": "t", "purpose": purpose, "message": {"name": "T", "body": body}}
+        return parse_workflow({"name": "x", "steps": [step]})
+
+    [row] = side_by_side(with_body("Hi {{ contact.first_name }}", "marketing"), with_body("Hello", "service"))
+    assert [(one.label, one.old, one.new) for one in row.parts] == [
+        ("purpose", "marketing", "a service message"),
+        ("words", "Hi [first name]", "Hello"),
+    ]
+
+
 def tag(id: str, name: str) -> dict[str, Any]:
     return {"kind": "tag", "id": id, "tag": name}
 

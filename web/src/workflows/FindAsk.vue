@@ -5,7 +5,7 @@ import { computed, ref, watch } from "vue";
 import Ask from "@/ui/Ask.vue";
 import { many } from "@/ui/words";
 import { useScript } from "./script";
-import { put, replaced, wordings } from "./wordings";
+import { put, readable, replaced, wordings } from "./wordings";
 
 const emit = defineEmits<{ close: [] }>();
 const script = useScript();
@@ -29,7 +29,8 @@ function replace() {
   done.value = `${many(texts.length, "text")} changed. Ctrl Z takes it back.`;
   find.value = "";
 }
-function cut(text: string, around: string): string {
+function cut(whole: string, around: string): string {
+  const text = readable(whole).replace(/\s+/g, " ");
   const at = Math.max(0, text.toLowerCase().indexOf(around.toLowerCase()) - 30);
   return `${at ? "…" : ""}${text.slice(at, at + 110)}${text.length > at + 110 ? "…" : ""}`;
 }

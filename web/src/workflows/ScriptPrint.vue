@@ -5,6 +5,7 @@ import { computed } from "vue";
 
 import { lanesOf, type Step } from "./document";
 import { mark } from "./ruler";
+import { readable } from "./wordings";
 import type { Values } from "./written";
 
 const props = defineProps<{ steps: Step[]; lines: Schemas["LineReading"][]; inner?: boolean }>();
@@ -17,10 +18,6 @@ interface Message {
 function messages(step: Step): Message[] {
   return Object.values(step as unknown as Values).filter((value): value is Message => typeof value === "object" && value !== null && "body" in value);
 }
-/** Merge fields by their last name, in brackets. */
-function read(text: string): string {
-  return text.replace(/\{\{\s*([\w.]+)\s*(?:\|\s*default:\s*["']([^"']*)["']\s*)?\}\}/g, (_, path: string) => `[${path.split(".").at(-1)?.replaceAll("_", " ")}]`);
-}
 </script>
 
 <template>
@@ -28,7 +25,7 @@ function read(text: string): string {
     <div class="when soft"><b>{{ time(step, steps[index - 1]).day }}</b> {{ time(step, steps[index - 1]).rest }}</div>
     <div>
       <p class="serif said">{{ readings.get(step.id)?.sentence }}</p>
-      <blockquote v-for="(message, at) in messages(step)" :key="at"><strong v-if="message.subject">{{ read(message.subject) }}</strong>{{ read(message.body) }}</blockquote>
+      <blockquote v-for="(message, at) in messages(step)" :key="at"><strong v-if="message.subject">{{ readable(message.subject) }}</strong>{{ readable(message.body) }}</blockquote>
       <div v-for="lane in lanesOf(step)" :key="lane.id" class="lane">
         <h3>{{ readings.get(step.id)?.headings[lane.id] }}</h3>
         <ScriptPrint :steps="lane.steps" :lines="lines" inner />

@@ -63,12 +63,16 @@ async function back(number: number) {
       </div>
       <ul v-if="beside.sentences.length" class="serif"><li v-for="one in beside.sentences" :key="one">{{ one }}</li></ul>
       <table>
+        <colgroup><col class="narrow" /><col /><col /></colgroup>
         <thead class="sr"><tr><th>State</th><th>Left</th><th>Right</th></tr></thead>
-        <tbody>
-          <tr v-for="(row, index) in beside.rows" :key="row.id + index" :class="row.state">
+        <tbody v-for="(row, index) in beside.rows" :key="row.id + index">
+          <tr :class="row.state">
             <td class="mark" :class="MARKS[row.state][1]"><span role="img" :aria-label="row.state">{{ MARKS[row.state][0] }}</span></td>
             <td class="serif" :class="{ head: row.is_lane }" :style="{ paddingLeft: `${row.depth * 18}px` }">{{ row.old }}</td>
             <td class="serif" :class="{ head: row.is_lane }" :style="{ paddingLeft: `${row.depth * 18}px` }">{{ row.new }}</td>
+          </tr>
+          <tr v-for="part in row.parts.filter((one) => one.old.length + one.new.length < 2_000)" :key="part.label" class="part">
+            <td></td><td><small class="soft">{{ part.label }}</small> {{ part.old || "nothing" }}</td><td><small class="soft">{{ part.label }}</small> {{ part.new || "nothing" }}</td>
           </tr>
         </tbody>
       </table>
@@ -80,7 +84,9 @@ async function back(number: number) {
 .list { margin: 12px 0 26px; }
 .beside .row { align-items: end; margin-bottom: 10px; }
 .beside table { table-layout: fixed; }
-.mark { width: 24px; text-align: center; font-weight: 600; }
+.narrow { width: 34px; }
+.part td { border-bottom-style: dotted; padding: 3px 14px 5px 0; white-space: pre-line; font-size: 14.5px; }
+.mark { text-align: center; font-weight: 600; }
 td.serif { font-size: 16px; }
 td.head { font-style: italic; font-weight: 600; }
 tr.same td { color: var(--soft); }

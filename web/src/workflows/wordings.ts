@@ -40,8 +40,18 @@ export function replaced(text: string, find: string, by: string): string {
   const pattern = new RegExp(find.replace(/[.*+?^${}()|[\]\\]/g, "\\$&"), "gi");
   return text
     .split(/(\{\{[^}]*\}\})/)
-    .map((piece) => (piece.startsWith("{{") ? piece : piece.replace(pattern, () => by)))
+    .map((piece) => (piece.startsWith("{{") ? piece : piece.replace(pattern, (found) => inCase(by, found))))
     .join("");
+}
+
+/** Words that take the place of others begin with a capital where those did. */
+function inCase(words: string, found: string): string {
+  const capital = found.charAt(0) !== found.charAt(0).toLowerCase();
+  return capital ? words.charAt(0).toUpperCase() + words.slice(1) : words;
+}
+/** A text as people read it: merge fields by name, in brackets. */
+export function readable(text: string): string {
+  return text.replace(/\{\{\s*([\w.]+)[^}]*\}\}/g, (_, path: string) => `[${path.split(".").at(-1)?.replaceAll("_", " ")}]`);
 }
 
 /** Puts new texts in their places. */

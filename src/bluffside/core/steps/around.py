@@ -27,7 +27,7 @@ class Around(Timed):
 
     label = "Before or after"
     finds = ("before", "after the appointment", "remind", "around")
-    sentence = "{offset} {side} {field} {type}, at {at}."
+    sentence = "{offset} {side} {field} {type}."
     comes_once = True
 
     kind: Literal["around"] = "around"

@@ -17,7 +17,8 @@ class OnWeekday(Timed):
 
     label = "On a weekday"
     finds = ("on monday", "on weekday", "begin on", "weekday")
-    sentence = "On the next of these weekdays at {at}."
+    sentence = "On the next {weekdays} at {at}."
+    picks_days = True
     when_past = "next_day"
 
     kind: Literal["on_weekday"] = "on_weekday"

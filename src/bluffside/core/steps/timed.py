@@ -61,8 +61,9 @@ class Timed(Step):
     waits = "time"
     comes_once: ClassVar[bool] = False  # whether it is the same moment however often it is reached
     when_past: ClassVar[IfPast] = "go_on"
+    picks_days: ClassVar[bool] = False  # whether its weekdays are what it aims at, not what moves it
 
-    at: ClockTime | None = part("time", "time of day", empty="once", default=None)
+    at: ClockTime | None = part("time", "time of day", empty="any time", clause="at {}", default=None)
     weekdays: Weekdays = part("weekdays", "on which weekdays", clause="only on {}", default=WEEKDAYS)
     skip_holidays: bool = part("yes-no", "not on public holidays", clause="not on public holidays", default=False)
     if_past: IfPast | None = part(

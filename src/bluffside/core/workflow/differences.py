@@ -5,6 +5,9 @@ from dataclasses import dataclass
 from difflib import SequenceMatcher
 from typing import Any, Literal
 
+from bluffside.core.document_part import said_of
+from bluffside.core.messages.merge import readable
+from bluffside.core.messages.wording import Wording
 from bluffside.core.steps.base import Step
 from bluffside.core.timing.words import several
 from bluffside.core.workflow.document import Workflow, walk
@@ -82,9 +85,18 @@ def _label(kind: type[Step], field: str) -> str:
 
 
 @dataclass(frozen=True, slots=True)
+class PartChange:
+    """A part that differs, in words: what it is called, and what it says in each version."""
+
+    label: str
+    old: str
+    new: str
+
+
+@dataclass(frozen=True, slots=True)
 class Row:
     """One line of two versions beside each other: its sentence, or the heading of a lane, in each; empty where it is
-    not. `depth`: how many lanes it stands in."""
+    not. `depth`: how many lanes it stands in; `parts`: what of a changed line differs."""
 
     id: str
     depth: int
@@ -92,6 +104,7 @@ class Row:
     old: str
     new: str
     state: Literal["same", "changed", "new", "gone"]
+    parts: list[PartChange]
 
 
 def side_by_side(old: Workflow, new: Workflow) -> list[Row]:
@@ -101,17 +114,55 @@ def side_by_side(old: Workflow, new: Workflow) -> list[Row]:
     rows: list[Row] = []
     for _, i, end, j, last in matched.get_opcodes():
         if end - i == last - j and [one[0] for one in before[i:end]] == [one[0] for one in after[j:last]]:
-            for (id, depth, is_lane, was, data), (_, _, _, said, now) in zip(before[i:end], after[j:last], strict=True):
-                rows.append(Row(id, depth, is_lane, was, said, "same" if data == now else "changed"))
+            for (id, depth, was, one), (_, _, said, other) in zip(before[i:end], after[j:last], strict=True):
+                changes = list(_part_changes(one, other)) if one and other else []
+                changed = bool(changes) or was != said
+                rows.append(Row(id, depth, one is None, was, said, "changed" if changed else "same", changes))
             continue
-        rows += [Row(id, depth, is_lane, was, "", "gone") for id, depth, is_lane, was, _ in before[i:end]]
-        rows += [Row(id, depth, is_lane, "", said, "new") for id, depth, is_lane, said, _ in after[j:last]]
+        rows += [Row(id, depth, step is None, was, "", "gone", []) for id, depth, was, step in before[i:end]]
+        rows += [Row(id, depth, step is None, "", said, "new", []) for id, depth, said, step in after[j:last]]
     return rows
 
 
-def _flat(steps: Sequence[Step], depth: int = 0) -> Iterator[tuple[str, int, bool, str, Any]]:
+def _flat(steps: Sequence[Step], depth: int = 0) -> Iterator[tuple[str, int, str, Step | None]]:
+    """Lines and, without a step, the headings of lanes: id, depth, words."""
     for step in steps:
-        yield step.id, depth, False, step.describe(), _own(step)
+        yield step.id, depth, step.describe(), step
         for lane in step.lanes_below():
-            yield lane.id, depth + 1, True, lane.heading(), lane.heading()
+            yield lane.id, depth + 1, lane.heading(), None
             yield from _flat(lane.steps, depth + 1)
+
+
+def _part_changes(before: Step, after: Step) -> Iterator[PartChange]:
+    if type(before) is not type(after):
+        return
+    for field in type(after).model_fields:
+        old, new = getattr(before, field), getattr(after, field)
+        if field == "lanes" or old == new:
+            continue
+        label = _label(type(after), field)
+        if isinstance(old, Wording) and isinstance(new, Wording):
+            yield from _wording_changes(old, new)
+        else:
+            yield PartChange(label, _in_words(before, field), _in_words(after, field))
+
+
+def _wording_changes(old: Wording, new: Wording) -> Iterator[PartChange]:
+    others = ["\n".join(readable(one.body) for one in wording.others) for wording in (old, new)]
+    for label, was, now in (
+        ("name", old.name, new.name),
+        ("subject", readable(old.heading), readable(new.heading)),
+        ("words", readable(old.body), readable(new.body)),
+        ("other wordings", *others),
+    ):
+        if was != now:
+            yield PartChange(label, was, now)
+
+
+def _in_words(step: Step, field: str) -> str:
+    value = getattr(step, field)
+    if isinstance(value, Wording):
+        return readable(value.body)
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    return said_of(step, field)

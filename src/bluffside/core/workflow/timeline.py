@@ -122,7 +122,9 @@ class _Laying:
         """Why a line comes later, or on another day, than it aims at, for the first who gets there."""
         if isinstance(step, Timed):
             settled = step.settle(reached.earliest, self.setting)
-            return settled.why[1:-1] if settled.at else settled.why
+            if settled.at is None:
+                return settled.why
+            return [why for why in settled.why[1:-1] if not (step.picks_days and why.startswith("moved from"))]
         if isinstance(step, Speaking) and when.acts and when.acts.earliest > reached.earliest:
             closed = (self.setting.why_not_now(reached.earliest, one, step.purpose) for one in step.versions())
             return [f"held back: {why}" for why in closed if why][:1]
