@@ -292,8 +292,10 @@ def test_a_running_workflow_is_changed_and_those_inside_are_moved(open_page: Cal
     page.get_by_role("button", name="Compare").nth(1).click()
     beside = page.get_by_role("region", name="Side by side")
     expect(beside).to_contain_text("1 difference")
-    page.get_by_role("button", name="Make it the draft again").nth(1).click()
+    page.get_by_role("link", name="Make it the draft again").nth(1).click()
     expect(writer.lines).to_have_count(2)
+    writer.press("Control+z")  # what was in the draft is not lost
+    expect(writer.lines).to_have_count(3)
 
 
 TAG_SOMEBODY = """async (tag) => {

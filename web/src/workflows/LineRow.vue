@@ -47,7 +47,7 @@ function showPeople() {
   <div v-if="gap" class="gap soft"><span>{{ gap }}</span><span class="still">quiet</span></div>
   <div
     :id="`line-${step.id}`" class="line" :class="{ root, selected, chosen, dim: rehearsing && !acted, quiet: waits }" :tabindex="tab" role="article"
-    :aria-label="reading?.sentence" :aria-current="selected" @click.stop="script.select(step.id, false, $event.shiftKey)"
+    :aria-label="reading?.sentence" :aria-current="selected" @mousedown.shift.prevent @click.stop="script.select(step.id, false, $event.shiftKey)"
   >
     <div class="time">
       <template v-if="script.look.value === 'watch'">

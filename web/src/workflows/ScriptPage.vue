@@ -224,8 +224,8 @@ function onScriptKey(event: KeyboardEvent) {
   else if (!write) return;
   else if (control && event.key === "v") paste();
   else if (!id) return;
-  else if (event.key === "Delete") lines.remove();
-  else if (control && "cx".includes(event.key)) lines.copy(event.key === "x");
+  else if (event.key === "Delete" || event.key === "Backspace") lines.remove();
+  else if (control && "cx".includes(event.key) && window.getSelection()?.isCollapsed !== false) lines.copy(event.key === "x");
   else if (control || event.altKey) return;
   else if (event.key === "n") toNotes();
   else if (event.key === "f") lines.foldHere();
@@ -270,8 +270,9 @@ function onPageKey(event: KeyboardEvent) {
 }
 onMounted(() => {
   window.addEventListener("keydown", onPageKey, true);
-  const line = new URLSearchParams(window.location.search).get("line");
+  const { line, take } = Object.fromEntries(new URLSearchParams(window.location.search));
   if (line) select(line, true);
+  if (take) goBack(Number(take));
 });
 onUnmounted(() => window.removeEventListener("keydown", onPageKey, true));
 
@@ -297,6 +298,15 @@ async function published(said: string) {
   version.value = now.version;
   isOpen.value = now.open;
   draft.changes.value = now.changes;
+}
+/** Makes an earlier version the draft again, as one change that can be undone. */
+async function goBack(number: number) {
+  await act(async () => {
+    const earlier = await ok(api.GET("/api/accounts/{account}/workflows/{workflow_id}/versions/{number}", { params: { path: { account: account.value, workflow_id: props.stored.id, number } } }));
+    draft.change((draftDoc) => Object.assign(draftDoc, earlier.document));
+    done.value = `The draft is version ${number} again. Ctrl Z takes that back.`;
+    window.history.replaceState(window.history.state, "", window.location.pathname);
+  });
 }
 async function setOpen(open: boolean) {
   await act(async () => {

@@ -2,16 +2,14 @@
 /** The versions of a workflow: what each changed, two of them side by side, and going back to one. */
 import { useQuery } from "@tanstack/vue-query";
 import { computed, ref, watch } from "vue";
-import { useRoute, useRouter } from "vue-router";
+import { useRoute } from "vue-router";
 
 import { api, ok } from "@/api/client";
 import { useAccount, useAccountDetails } from "@/practice/session";
-import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
 
 const account = useAccount();
 const route = useRoute();
-const router = useRouter();
 const { data: details } = useAccountDetails();
 const id = computed(() => Number(route.params.workflow));
 const path = () => ({ account: account.value, workflow_id: id.value });
@@ -28,20 +26,12 @@ const { data: beside } = useQuery({
 });
 const MARKS = { same: ["", ""], changed: ["≠", "gorse"], new: ["+", "kelp"], gone: ["−", "rust"] } as const;
 const may = computed(() => details.value?.rights.includes("workflows") ?? false);
-const { pending, fault, act } = usePending();
-async function back(number: number) {
-  await act(async () => {
-    await ok(api.POST("/api/accounts/{account}/workflows/{workflow_id}/versions/{number}/back", { params: { path: { ...path(), number } } }));
-    router.push(`/${account.value}/workflows/${id.value}`);
-  });
-}
 </script>
 
 <template>
   <div class="page">
     <p class="small"><RouterLink :to="`/${account}/workflows/${id}`">Back to the script</RouterLink></p>
     <h1>{{ workflow?.document.name }}: versions</h1>
-    <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
     <table v-if="versions?.length" class="list">
       <thead><tr><th>Version</th><th>Published</th><th class="num">Inside</th><th>What it changed</th><th></th></tr></thead>
       <tbody>
@@ -50,7 +40,7 @@ async function back(number: number) {
           <td class="soft">{{ row.published }}<br /><small>{{ row.by }}</small></td>
           <td class="num">{{ row.inside }}</td>
           <td class="serif"><div v-for="change in row.changes.slice(0, 4)" :key="change">{{ change }}</div><small v-if="row.changes.length > 4" class="soft">and {{ row.changes.length - 4 }} more</small><span v-if="!row.changes.length" class="soft">the first</span></td>
-          <td><button class="link" @click="left = row.number; right = 0">Compare</button> <button v-if="may" class="link" :disabled="pending" @click="back(row.number)">Make it the draft again</button></td>
+          <td><button class="link" @click="left = row.number; right = 0">Compare</button> <RouterLink v-if="may" :to="`/${account}/workflows/${id}?take=${row.number}`">Make it the draft again</RouterLink></td>
         </tr>
       </tbody>
     </table>

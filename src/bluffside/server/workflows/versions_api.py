@@ -1,5 +1,4 @@
-"""Versions of a workflow: what publishing would do and the deliberate act, the history, two versions side by side, and
-going back."""
+"""Versions of a workflow: what publishing would do and the deliberate act, the history, two versions side by side."""
 
 from typing import Literal
 
@@ -14,7 +13,7 @@ from bluffside.core.workflow.files import parse_workflow
 from bluffside.server.events.stream import Cause
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.workflows import enrolling, moving, writing
-from bluffside.server.workflows.api import Saved, WorkflowOut, saved_out, workflow_of, workflow_out
+from bluffside.server.workflows.api import WorkflowOut, workflow_of, workflow_out
 from bluffside.server.workflows.concerned import matching
 from bluffside.server.workflows.models import Version, Workflow
 
@@ -59,6 +58,11 @@ class VersionRow(Schema):
     inside: int
     current: bool
     changes: list[str]
+
+
+class VersionOut(Schema):
+    number: int
+    document: Document
 
 
 class Beside(Schema):
@@ -149,9 +153,9 @@ def beside(
     return Beside(sentences=differences(old, new), rows=side_by_side(old, new))
 
 
-@router.post("workflows/{int:workflow_id}/versions/{int:number}/back", response=Saved)
-def back(request: AccountRequest, account: Path[str], workflow_id: int, number: int) -> Saved:
-    """Makes a version the draft again. What was in the draft is replaced."""
-    require(request, "workflows")
-    workflow = workflow_of(request, workflow_id)
-    return saved_out(request, writing.go_back(workflow, _version(workflow, number), request.person))
+@router.get("workflows/{int:workflow_id}/versions/{int:number}", response=VersionOut)
+def one_version(request: AccountRequest, account: Path[str], workflow_id: int, number: int) -> VersionOut:
+    """The script as it was published: what the page goes back to, by a change that can be undone."""
+    return VersionOut(
+        number=number, document=parse_workflow(_version(workflow_of(request, workflow_id), number).document)
+    )

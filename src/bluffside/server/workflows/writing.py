@@ -91,11 +91,6 @@ def archive(workflow: Workflow, away: bool, by: Person) -> None:
     record(workflow.account, [Happened(kind, None, {"workflow": workflow.id, "name": workflow.name}, Cause(actor=by))])
 
 
-def go_back(workflow: Workflow, version: Version, by: Person) -> Workflow:
-    """Makes an earlier version the draft, on top of what is there; publishing it is another act."""
-    return save_draft(workflow, parse_workflow(version.document), workflow.revision, by)
-
-
 def unpublished_changes(workflow: Workflow) -> list[str]:
     """In sentences; empty when the draft is what runs, or nothing runs yet."""
     if workflow.published is None or workflow.published.document == workflow.draft:
