@@ -1,9 +1,13 @@
 """Around the script: versions and moving between them, names and lines from elsewhere, the list, paper, tests to oneself."""
 
+from io import BytesIO
 from typing import Any
 
 import pytest
+from pypdf import PdfReader
 
+from bluffside.core.workflow.document import walk
+from bluffside.core.workflow.files import parse_workflow
 from bluffside.core.workflow.moving import MOVED_TO_END
 from bluffside.server.events.stream import Cause
 from bluffside.server.messaging.models import Message
@@ -13,7 +17,7 @@ from bluffside.server.people.services import add_tags
 from bluffside.server.pipeline.models import Pipeline
 from bluffside.server.practice import clock
 from bluffside.server.worker import until_quiet
-from bluffside.server.workflows import enrolling
+from bluffside.server.workflows import enrolling, paper
 from bluffside.server.workflows.models import Enrolment, Workflow
 from bluffside.starters import starters
 from tests.core.examples import ASK
@@ -201,6 +205,20 @@ def test_every_starter_becomes_a_draft_and_goes_on_paper(api: Any, house: House)
         assert status == 200 and paper.startswith("%PDF-1.")
         assert api("GET", f"workflows/{made['id']}/script.mmd")[1].startswith("flowchart TD\n")
     assert api("POST", "starters/nothing")[0] == 404
+
+
+def test_what_stands_on_paper_is_read_back_by_another_reader(house: House) -> None:
+    """By pypdf, which shares nothing with what wrote it: every sentence, every message, letters beyond ASCII."""
+    wording = {"name": "Größe", "body": 'Schöne Grüße, {{ contact.first_name | default: "Zoë" }} – “bald”\n\nÇa va? 🙂'}
+    long = [{"kind": "text", "id": f"t-{number}", "message": wording} for number in range(30)]
+    document = parse_workflow(ASK | {"name": "Łódź & Pécs", "steps": [*ASK["steps"], *long]})
+    made = paper.script(document, "Tern Harbour", "Europe/London", "Draft", NOON)
+    pages = PdfReader(BytesIO(made)).pages
+    text = " ".join(" ".join(page.extract_text() for page in pages).split())
+    for step in walk(document.steps):
+        assert step.describe().rstrip(".") in text
+    assert "Łódź & Pécs" in text and "Schöne Grüße, [first name, or “Zoë”] – “bald”" in text and "Ça va? ◊" in text
+    assert len(pages) > 2 and "Read and agreed, name" in text and f"page {len(pages)}" in text
 
 
 def test_a_test_message_goes_to_oneself_marked_and_is_counted_nowhere(api: Any, house: House) -> None:

@@ -66,9 +66,9 @@ class _Page(FPDF):
         self.multi_cell(0, size * 0.48, self.known(words), align="L", new_x=XPos.LMARGIN, new_y=YPos.NEXT)
 
     def known(self, words: str) -> str:
-        """Letters that the font lacks (emoji, say) are shown as a box, not as nothing."""
+        """Letters that the font lacks (emoji, say) are shown as a lozenge, not as nothing."""
         have = self.fonts["serif"].cmap  # type: ignore[union-attr]
-        return "".join(one if one == "\n" or ord(one) in have else "□" for one in words)
+        return "".join(one if one == "\n" or ord(one) in have else "◊" for one in words)
 
     def rule(self, left: float = 0) -> None:
         self.set_draw_color(*RULE)
