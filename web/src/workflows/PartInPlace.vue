@@ -135,9 +135,17 @@ async function remove() {
   editing.value = false;
   emit("change", null);
 }
-function onBlur(event: FocusEvent) {
+async function onBlur(event: FocusEvent) {
   const to = event.relatedTarget as Node | null;
-  if (!(event.currentTarget as HTMLElement).contains(to) && !(to instanceof HTMLElement && to.closest("dialog"))) keep(false);
+  if (!to) {
+    // What had the focus may be gone because something else stands there now; then it goes on here.
+    await nextTick();
+    if (!(event.target as Node).isConnected && editing.value) {
+      box.value?.querySelector<HTMLElement>(".condition.inner:last-of-type select, select, input")?.focus();
+      return;
+    }
+  }
+  if (!box.value?.contains(to) && !(to instanceof HTMLElement && to.closest("dialog"))) keep(false);
 }
 function onEnter(event: KeyboardEvent) {
   if ((event.target as HTMLElement).tagName === "BUTTON") return;

@@ -63,7 +63,8 @@ class Test(DocumentPart):
 # Numbers and dates may be written as such in YAML; the document keeps them as words.
 Value = Annotated[str, BeforeValidator(lambda value: value if isinstance(value, str) else _plainly(value))]
 HowMany = Literal["at_least", "fewer_than", "exactly", "more_than"]
-HAS = {True: "has", False: "has no"}
+HAS = {True: "has a", False: "has no"}
+HAS_AN = {True: "has an", False: "has no"}
 
 
 def _plainly(value: object) -> object:

@@ -3,7 +3,7 @@
 from datetime import datetime
 from typing import Literal
 
-from bluffside.core.conditions.base import HAS, Case, HowMany, Test, compare_count, how_many
+from bluffside.core.conditions.base import HAS, HAS_AN, Case, HowMany, Test, compare_count, how_many
 from bluffside.core.document_part import DocumentPart, part
 from bluffside.core.facts import Appointment, Deal
 from bluffside.core.timing.durations import Duration
@@ -35,7 +35,7 @@ class DealTest(Test):
     several), state, value, age since it was made, how long it has stood in its stage, owner."""
 
     label = "a deal"
-    sentence = "{has} {state} deal on {pipelines} in {stages}"
+    sentence = "{has} deal, {state}, on {pipelines} in {stages}"
     needs = frozenset({"deals"})
     test: Literal["deal"] = "deal"
     has: bool = part("yes-no", "has or has none", words=HAS, default=True)
@@ -91,13 +91,13 @@ class AppointmentTest(Test):
     """Has an appointment (or has none) of a type, in a state, to come within a time or past within a time."""
 
     label = "an appointment"
-    sentence = "{has} {states} appointment of {types} {when}, within {within}"
+    sentence = "{has} appointment, {states}, of {types} {when}, within {within}"
     needs = frozenset({"appointments"})
     test: Literal["appointment"] = "appointment"
-    has: bool = part("yes-no", "has or has none", words=HAS, default=True)
+    has: bool = part("yes-no", "has or has none", words=HAS_AN, default=True)
     types: tuple[str, ...] = part("appointments", "types of appointment", empty="any type", default=())
     states: tuple[Literal["booked", "confirmed", "cancelled", "missed", "attended"], ...] = part(
-        "choices", "in which state", empty="any", default=()
+        "choices", "in which state", empty="in any state", default=()
     )
     when: Literal["to_come", "past", "any"] = part(
         "choice", "when", words={"past": "in the past", "any": "at any time"}, default="to_come"
