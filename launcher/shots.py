@@ -113,14 +113,14 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "workflow-rehearse": _rehearse,
     "workflow-watch": _watch,
     "workflows": _area("Workflows"),
-    "publish": _publish,
-    "versions": _versions,
-    "starters": _starters,
     "waits": _waits,
     "people": _area("People"),
     "contact": _contact,
     "today": _area("Today"),
     "outside": _outside,
+    "publish": _publish,
+    "versions": _versions,
+    "starters": _starters,
 }
 
 

@@ -250,7 +250,7 @@ def test_words_are_found_and_replaced_in_all_messages_and_a_next_one_is_made(ope
     page.get_by_label("in place of words 1").fill("week two")
     expect(page.get_by_text("This is week two of the wheel class.")).to_be_visible()
     page.get_by_role("button", name="Write it below").press("Enter")
-    expect(writer.lines).to_contain_text(["Week one", "Waits 7 days", "week two"])
+    expect(writer.lines).to_contain_text(["Week one", "Waits 7 days", "Week two"])
     writer.press("Alt+r")
     page.get_by_label("Find", exact=True).fill("wheel class")
     page.get_by_label("Put in its place").fill("throwing course")

@@ -2,6 +2,7 @@
 
 from typing import Literal
 
+from django.db import transaction
 from django.shortcuts import get_object_or_404
 from ninja import Path, Router, Schema
 from ninja.errors import HttpError
@@ -97,15 +98,20 @@ def _matching(workflow: Workflow, document: Document) -> list[int]:
 
 @router.post("workflows/{int:workflow_id}/publish", response=Published)
 def publish(request: AccountRequest, account: Path[str], workflow_id: int, asked: PublishIn) -> Published:
+    """Publishes, moves who is inside and enrols who matches, as asked: all of it or nothing."""
     require(request, "workflows")
-    workflow = workflow_of(request, workflow_id)
     try:
-        version = writing.publish(workflow, asked.revision, request.person)
+        with transaction.atomic():
+            return _publish(request, workflow_of(request, workflow_id), asked)
     except writing.CannotPublish as error:
         raise HttpError(422, f"Not published. {error}") from None
     except writing.ChangedElsewhere:
         raise HttpError(409, "Not published: the draft was changed since you looked at it.") from None
-    workflow = workflow_of(request, workflow_id)
+
+
+def _publish(request: AccountRequest, workflow: Workflow, asked: PublishIn) -> Published:
+    version = writing.publish(workflow, asked.revision, request.person)
+    workflow = workflow_of(request, workflow.id)
     moved = moving.move_all(workflow, version, request.person) if asked.inside == "move" else 0
     enrolled = 0
     if asked.enrol:
