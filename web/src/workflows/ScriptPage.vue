@@ -8,7 +8,7 @@ import { api, ok, type Schemas } from "@/api/client";
 import { useAccount } from "@/practice/session";
 import { usePending } from "@/ui/usePending";
 import MomentInPlace from "@/ui/MomentInPlace.vue";
-import { many } from "@/ui/words";
+import { many, moment } from "@/ui/words";
 import FindAsk from "./FindAsk.vue";
 import HeadSentence from "./HeadSentence.vue";
 import KeysAsk from "./KeysAsk.vue";
@@ -279,7 +279,8 @@ onUnmounted(() => window.removeEventListener("keydown", onPageKey, true));
 const kept = computed(
   () =>
     ({
-      kept: `kept ${draft.keptAt.value.split(", ")[1] ?? ""}`,
+      // The day, too, when it was not today.
+      kept: `kept ${draft.keptAt.value.replace(`${moment(props.details.local_now).split(",")[0]}, `, "")}`,
       changed: "keeping…",
       keeping: "keeping…",
       failed: `not kept: ${draft.fault.value}`,
