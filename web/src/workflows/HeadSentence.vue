@@ -12,7 +12,11 @@ import type { Part, Values } from "./written";
 
 defineProps<{ over: string; house: string[] }>();
 const script = useScript();
-const doc = script.doc;
+// Each by itself, so that a change further down does not draw the head anew.
+const starts = computed(() => script.doc.value.starts);
+const leavesOn = computed(() => script.doc.value.leaves_on);
+const entry = computed(() => script.doc.value.entry);
+const hours = computed(() => script.doc.value.hours);
 /** Whether what is there can be taken out, and more put in; its parts can be changed all the same. */
 const opened = defineModel<boolean>("open", { required: true });
 const may = computed(() => script.mayWrite.value && script.look.value === "write");
@@ -56,15 +60,15 @@ function setHours(changes: Record<string, unknown> | null) {
 <template>
   <div class="head serif" role="group" aria-label="How it starts and ends" @keydown.stop>
     <p>
-      Starts <template v-for="(start, index) in doc.starts" :key="index"><template v-if="index"> or </template><SentenceParts v-if="script.book.value.triggers.get(start.kind)" :sentence="script.book.value.triggers.get(start.kind)!" :values="start as unknown as Values" :offer="open" @change="(field, value) => setPart('starts', index, field, value)" /><template v-if="open"><button class="link tiny" :aria-label="`Take start ${index + 1} out`" @click="remove('starts', index)">✕</button></template></template><span v-if="!doc.starts.length" class="rust">never</span>. <AddPick v-if="open" words="or when…" label="Add a start" :among="triggers" @add="(kind) => add('starts', kind)" />
+      Starts <template v-for="(start, index) in starts" :key="index"><template v-if="index"> or </template><SentenceParts v-if="script.book.value.triggers.get(start.kind)" :sentence="script.book.value.triggers.get(start.kind)!" :values="start as unknown as Values" :offer="open" @change="(field, value) => setPart('starts', index, field, value)" /><template v-if="open"><button class="link tiny" :aria-label="`Take start ${index + 1} out`" @click="remove('starts', index)">✕</button></template></template><span v-if="!starts.length" class="rust">never</span>. <AddPick v-if="open" words="or when…" label="Add a start" :among="triggers" @add="(kind) => add('starts', kind)" />
       <span class="over">{{ over }}</span>
     </p>
     <p>
-      <PartInPlace :part="AGAIN" :value="doc.entry.again" @change="setAgain" /><template v-if="doc.entry.again === 'after'">, <PartInPlace :part="AFTER" :value="doc.entry.after" @change="(value) => script.change((draft) => { draft.entry.after = value as string; })" /> after they left</template>; open to <template v-if="doc.entry.who">only who </template><PartInPlace :part="WHO" :value="doc.entry.who" @change="(value) => script.change((draft) => { draft.entry.who = value as Doc['entry']['who']; })" />.
-      <template v-if="doc.leaves_on.length">Leaves <template v-for="(one, index) in doc.leaves_on" :key="index"><template v-if="index"> or </template><SentenceParts v-if="script.book.value.triggers.get(one.kind)" :sentence="script.book.value.triggers.get(one.kind)!" :values="one as unknown as Values" :offer="open" @change="(field, value) => setPart('leaves_on', index, field, value)" /><button v-if="open" class="link tiny" :aria-label="`Take out what ends it, ${index + 1}`" @click="remove('leaves_on', index)">✕</button></template></template><template v-else>Stays in, whatever happens</template>. <AddPick v-if="open" words="or when…" label="Add what ends it" :among="triggers.filter((trigger) => trigger.happens)" @add="(kind) => add('leaves_on', kind)" />
+      <PartInPlace :part="AGAIN" :value="entry.again" @change="setAgain" /><template v-if="entry.again === 'after'">, <PartInPlace :part="AFTER" :value="entry.after" @change="(value) => script.change((draft) => { draft.entry.after = value as string; })" /> after they left</template>; open to <template v-if="entry.who">only who </template><PartInPlace :part="WHO" :value="entry.who" @change="(value) => script.change((draft) => { draft.entry.who = value as Doc['entry']['who']; })" />.
+      <template v-if="leavesOn.length">Leaves <template v-for="(one, index) in leavesOn" :key="index"><template v-if="index"> or </template><SentenceParts v-if="script.book.value.triggers.get(one.kind)" :sentence="script.book.value.triggers.get(one.kind)!" :values="one as unknown as Values" :offer="open" @change="(field, value) => setPart('leaves_on', index, field, value)" /><button v-if="open" class="link tiny" :aria-label="`Take out what ends it, ${index + 1}`" @click="remove('leaves_on', index)">✕</button></template></template><template v-else>Stays in, whatever happens</template>. <AddPick v-if="open" words="or when…" label="Add what ends it" :among="triggers.filter((trigger) => trigger.happens)" @add="(kind) => add('leaves_on', kind)" />
     </p>
     <p>
-      <template v-if="doc.hours">Sends <PartInPlace :part="DAYS" :value="doc.hours.weekdays" @change="(value) => setHours({ weekdays: value })" />, <PartInPlace :part="FROM" :value="doc.hours.start" @change="(value) => setHours({ start: value })" /> to <PartInPlace :part="TO" :value="doc.hours.end" @change="(value) => setHours({ end: value })" />, where they are.<button v-if="open" class="link tiny" aria-label="Send at any hour" @click="setHours(null)">✕</button></template>
+      <template v-if="hours">Sends <PartInPlace :part="DAYS" :value="hours.weekdays" @change="(value) => setHours({ weekdays: value })" />, <PartInPlace :part="FROM" :value="hours.start" @change="(value) => setHours({ start: value })" /> to <PartInPlace :part="TO" :value="hours.end" @change="(value) => setHours({ end: value })" />, where they are.<button v-if="open" class="link tiny" aria-label="Send at any hour" @click="setHours(null)">✕</button></template>
       <template v-else>Sends at any hour. <button v-if="may" class="link tiny" @click="setHours({})">only at certain hours</button></template>
       <button v-if="may" class="link change" :aria-expanded="opened" @click="opened = !opened">{{ opened ? "done" : "add or take out…" }}</button>
       <small v-if="house.length" class="house soft">The house: {{ house.join("; ") }}.</small>

@@ -104,9 +104,9 @@ async function toMe() {
       <template v-else-if="preview"><strong v-if="preview.subject">{{ preview.subject }}</strong><p>{{ preview.body || "No words yet." }}</p></template>
     </div>
     <p class="links small">
-      <button class="link" :disabled="pending" @click="toMe">Send it to me</button>
-      <template v-if="open"><button v-if="alternates" class="link" @click="set({ others: [...others, { heading: '', body: '' }] }, false)">{{ others.length ? `${many(others.length, "other wording")}, one more` : "Other wording" }}</button>
-        <button v-if="!isReach" class="link" @click="emit('next')">Make the next one from this</button>
+      <button class="link" data-act="test" :disabled="pending" @click="toMe">Send it to me</button>
+      <template v-if="open"><button v-if="alternates" class="link" data-act="wording" @click="set({ others: [...others, { heading: '', body: '' }] }, false)">{{ others.length ? `${many(others.length, "other wording")}, one more` : "Other wording" }}</button>
+        <button v-if="!isReach" class="link" data-act="next" @click="emit('next')">Make the next one from this</button>
         <button class="link" @click="emit('find')">Find and replace</button></template>
     </p>
     <p v-if="sent" class="kelp small" role="status">✓ {{ sent }}</p><p v-if="fault" class="fault small" role="alert">{{ fault }}</p>

@@ -103,17 +103,6 @@ function removeLane() {
   });
   script.select(stepId, true);
 }
-function moveLane(by: -1 | 1) {
-  const id = lane.value?.lane.id;
-  script.change((doc) => {
-    const found = stepOf(doc, lane.value?.step.id ?? "");
-    if (!found || !("lanes" in found)) return;
-    const lanes = found.lanes as Lane[];
-    const at = lanes.findIndex((one) => one.id === id);
-    const [one] = lanes.splice(at, 1);
-    if (one) lanes.splice(Math.max(0, at + by), 0, one);
-  });
-}
 function removeLines() {
   const ids = [...script.chosen.value];
   script.change((doc) => removeSteps(doc, ids));
@@ -141,7 +130,7 @@ const errors = (checks: Schemas["Check"][]) => checks.filter((check) => check.se
       <p v-if="'answer' in lane.lane && lane.lane.words.length" class="soft">Taken when the answer has one of its words as a whole word; the earliest word decides. “Stop” and its like always count as out.</p>
       <p v-else class="soft">Its words above can be chosen and changed. <kbd>F</kbd> folds it.</p>
       <p v-if="open" class="links">
-        <button class="link" @click="moveLane(-1)">To the left</button><button class="link" @click="moveLane(1)">To the right</button>
+        <button class="link" @click="script.moveLane(-1)">To the left</button><button class="link" @click="script.moveLane(1)">To the right</button>
         <button v-if="!('answer' in lane.lane)" class="link" @click="addLane">Another lane</button><button class="link" @click="removeLane">Take this lane out</button>
       </p>
     </template>

@@ -179,6 +179,7 @@ const script: Script = {
   mend: carryOut,
   toNotes,
   fold: lines.fold,
+  moveLane: lines.moveLane,
 };
 provide(SCRIPT, script);
 
@@ -217,7 +218,8 @@ function onScriptKey(event: KeyboardEvent) {
     if (event.altKey && write && chosen.value.size) {
       lines.move(by);
     } else lines.go(by, event.shiftKey);
-  } else if (event.key === "Escape") select("");
+  } else if (event.altKey && write && (event.key === "ArrowLeft" || event.key === "ArrowRight")) lines.moveLane(event.key === "ArrowLeft" ? -1 : 1);
+  else if (event.key === "Escape") select("");
   else if (onLine && event.key === "ArrowRight") target.querySelector<HTMLElement>(".part.open")?.focus();
   else if (event.key === "ArrowLeft" && id) select(id, true);
   else if (onLine && event.key === "Enter" && write) lines.addBelow();
@@ -232,6 +234,7 @@ function onScriptKey(event: KeyboardEvent) {
   else return;
   event.preventDefault();
 }
+const actInNotes = (act: string) => document.querySelector<HTMLElement>(`#notes [data-act="${act}"]`)?.click();
 const ALT: Record<string, () => void> = {
   m: mendFirst,
   c: nextCheck,
@@ -244,6 +247,10 @@ const ALT: Record<string, () => void> = {
   3: () => (look.value = "watch"),
   p: () => ask(),
   r: () => (asking.value = "find"),
+  // Of the selected line's message: the buttons in the notes.
+  t: () => actInNotes("test"),
+  w: () => actInNotes("wording"),
+  n: () => actInNotes("next"),
 };
 /** Keys anywhere on the page. */
 function onPageKey(event: KeyboardEvent) {

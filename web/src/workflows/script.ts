@@ -48,6 +48,8 @@ export interface Script {
   /** To the notes column: to the field there, else to the first one. */
   toNotes: (field?: string) => void;
   fold: (lane: string) => void;
+  /** The selected lane one place to the left (-1) or right (1). */
+  moveLane: (by: -1 | 1) => void;
 }
 
 export const SCRIPT: InjectionKey<Script> = Symbol("script");

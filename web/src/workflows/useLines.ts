@@ -104,6 +104,18 @@ export function useLines(account: Ref<string>, workflow: number, doc: Ref<Doc>, 
     nextTick(() => document.getElementById(`line-${selected.value}`)?.focus());
   }
 
+  /** The selected lane one place to the left or right. */
+  function moveLane(by: 1 | -1): void {
+    const { step, lane } = laneOf(doc.value, selected.value) ?? {};
+    if (!step || !lane) return;
+    change((draft) => {
+      const lanes = lanesOf(stepOf(draft, step.id) as Step);
+      const at = lanes.findIndex((one) => one.id === lane.id);
+      if (lanes[at + by]) lanes.splice(at + by, 0, ...lanes.splice(at, 1));
+    });
+    select(lane.id, true);
+  }
+
   function copy(cut: boolean): void {
     const steps = [...chosen.value].flatMap((id) => stepOf(doc.value, id) ?? []);
     if (!steps.length) return;
@@ -130,5 +142,5 @@ export function useLines(account: Ref<string>, workflow: number, doc: Ref<Doc>, 
     select(fresh.at(-1)?.id ?? "", true, true);
   }
 
-  return { selected, chosen, adding, folded, pasting, select, order, go, fold, foldHere, addBelow, insert, remove, move, copy, paste, put };
+  return { selected, chosen, adding, folded, pasting, select, order, go, fold, foldHere, addBelow, insert, remove, move, moveLane, copy, paste, put };
 }
