@@ -13,6 +13,7 @@ from pydantic import BaseModel
 
 from bluffside.core.conditions import Test
 from bluffside.core.conditions.expression import TESTS
+from bluffside.core.document_part import declared
 from bluffside.core.events import SUBJECTS
 from bluffside.core.messages.wording import Wording
 from bluffside.core.steps import KINDS
@@ -131,9 +132,9 @@ def _sentence(name: str, label: str, sentence: str, blank: BaseModel) -> dict[st
 def parts_of(model: type[BaseModel], sentence: str, usual: dict[str, Any]) -> list[CataloguePart]:
     """In the order of the sentence, so that the first is what the line is mostly about; those it does not show last."""
     parts = [
-        _part(field, info.annotation, info.metadata, dict(info.json_schema_extra), usual.get(field))
+        _part(field, info.annotation, info.metadata, dict(extra), usual.get(field))
         for field, info in model.model_fields.items()
-        if isinstance(info.json_schema_extra, dict) and "sort" in info.json_schema_extra
+        if "sort" in (extra := declared(model, field))
     ]
     shown = re.findall(r"\{(\w+)\}", sentence)
     return sorted(parts, key=lambda one: shown.index(one.field) if one.field in shown else len(shown))

@@ -42,6 +42,12 @@ def part(
     return Field(json_schema_extra=extra, **field)
 
 
+def declared(model: type[BaseModel], field: str) -> dict[str, Any]:
+    """What `part` said of a field; empty for a field that is no part."""
+    extra = model.model_fields[field].json_schema_extra
+    return extra if isinstance(extra, dict) else {}
+
+
 def _key(value: Any) -> str:
     """A value as the key of its words: as JSON writes it."""
     return {True: "true", False: "false", None: ""}.get(value, str(value)) if not isinstance(value, str) else value
@@ -70,10 +76,9 @@ class Spoken(DocumentPart):
         """What is added to the sentence, in the order of the fields."""
         found = []
         for name, info in type(self).model_fields.items():
-            extra = info.json_schema_extra
-            clause = extra.get("clause") if isinstance(extra, dict) else None
+            clause = declared(type(self), name).get("clause")
             if clause and getattr(self, name) != info.get_default():
-                found.append(str(clause).replace("{}", said_of(self, name)))
+                found.append(clause.replace("{}", said_of(self, name)))
         return found
 
 
@@ -84,11 +89,8 @@ def fill(model: BaseModel, sentence: str) -> str:
 
 def said_of(model: BaseModel, field: str) -> str:
     """A field's value in words: those it is called by, else its own, else what stands for no value."""
-    extra = type(model).model_fields[field].json_schema_extra
-    known = extra if isinstance(extra, dict) else {}
-    value = getattr(model, field)
-    called = known.get("words")
-    if isinstance(called, dict) and (name := called.get(_key(value))) is not None:
+    known, value = declared(type(model), field), getattr(model, field)
+    if (name := known.get("words", {}).get(_key(value))) is not None:
         return str(name)
     said = words_for(value)
     if known.get("sort") == "choice":

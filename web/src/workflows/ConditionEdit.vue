@@ -4,7 +4,7 @@ import { computed } from "vue";
 
 import SentenceParts from "./SentenceParts.vue";
 import { useScript } from "./script";
-import type { Condition, Values } from "./written";
+import { plain, type Condition, type Values } from "./written";
 
 const props = defineProps<{ condition: Condition; inner?: boolean }>();
 const emit = defineEmits<{ change: [condition: Condition | null] }>();
@@ -15,7 +15,7 @@ const JOINED: [string, string][] = [["all", "all of these hold"], ["any", "any o
 
 function blank(kind: string): Condition {
   const found = script.book.value.tests.get(kind)?.blank ?? {};
-  return { ...JSON.parse(JSON.stringify(found)), test: kind } as Condition;
+  return { ...plain(found), test: kind } as Condition;
 }
 function become(kind: string) {
   if (JOINED.some(([one]) => one === kind)) emit("change", { test: kind, of: several.value ?? [props.condition] });

@@ -4,7 +4,7 @@ import { computed } from "vue";
 
 import SentenceParts from "./SentenceParts.vue";
 import { useScript } from "./script";
-import type { Happening, Values } from "./written";
+import { plain, type Happening, type Values } from "./written";
 
 const props = defineProps<{ happening: Happening | null }>();
 const emit = defineEmits<{ change: [happening: Happening | null] }>();
@@ -13,7 +13,7 @@ const kinds = computed(() => [...script.book.value.triggers.values()].filter((on
 const sentence = computed(() => script.book.value.triggers.get(props.happening?.kind ?? ""));
 function become(kind: string) {
   const blank = script.book.value.triggers.get(kind)?.blank;
-  emit("change", blank ? (JSON.parse(JSON.stringify(blank)) as Happening) : null);
+  emit("change", blank ? (plain(blank) as Happening) : null);
 }
 </script>
 

@@ -8,7 +8,7 @@ import SentenceParts from "./SentenceParts.vue";
 import PartInPlace from "./PartInPlace.vue";
 import { setAt, type Doc } from "./document";
 import { useScript } from "./script";
-import type { Part, Values } from "./written";
+import { plain, type Part, type Values } from "./written";
 
 defineProps<{ over: string; house: string[] }>();
 const script = useScript();
@@ -30,7 +30,7 @@ function setPart(list: List, index: number, field: string, value: unknown) {
 function add(list: List, kind: string) {
   const blank = script.book.value.triggers.get(kind)?.blank;
   if (!blank) return;
-  script.change((draft) => (draft[list] as unknown[]).push(JSON.parse(JSON.stringify(blank))));
+  script.change((draft) => (draft[list] as unknown[]).push(plain(blank)));
 }
 function remove(list: List, index: number) {
   script.change((draft) => draft[list].splice(index, 1));

@@ -11,7 +11,7 @@ import ContactPick from "./ContactPick.vue";
 import MergeText from "./MergeText.vue";
 import { setAt, stepOf, type Kind, type Step } from "./document";
 import { useScript } from "./script";
-import type { Part, Values } from "./written";
+import { plain, type Part, type Values } from "./written";
 
 interface Message {
   name: string;
@@ -84,7 +84,7 @@ async function toMe() {
 </script>
 
 <template>
-  <div v-if="!message" class="version" :data-field="part.field"><button v-if="open" class="link" @click="give(JSON.parse(JSON.stringify(part.message)))">Write the {{ part.label }}</button></div>
+  <div v-if="!message" class="version" :data-field="part.field"><button v-if="open" class="link" @click="give(plain(part.message))">Write the {{ part.label }}</button></div>
   <div v-else class="message" :data-field="part.field">
     <label v-if="!isReach" class="name"><span>{{ kind.label }}, as the team calls it</span><input :value="message.name" maxlength="120" :disabled="!open" placeholder="Checking in" @input="set({ name: ($event.target as HTMLInputElement).value })" /></label>
     <h3 v-else>{{ part.label.charAt(0).toUpperCase() + part.label.slice(1) }} <button v-if="open" class="link small" @click="give(null)">leave it out</button></h3>

@@ -14,7 +14,7 @@ import PairsEdit from "./editors/PairsEdit.vue";
 import { laneOf, lanesOf, newId, placeOf, removeSteps, setAt, stepOf, type Lane, type ReplyLane, type Step } from "./document";
 import { since } from "./ruler";
 import { useScript } from "./script";
-import { unsaid, type Part, type Values } from "./written";
+import { plain, unsaid, type Part, type Values } from "./written";
 
 defineProps<{ fields: Schemas["MergeFieldOut"][]; allChecks: Schemas["Check"][] }>();
 const emit = defineEmits<{ find: []; next: [step: string] }>();
@@ -75,7 +75,7 @@ function addLane() {
   script.change((doc) => {
     const found = stepOf(doc, id);
     if (!found || !blank || !("lanes" in found)) return;
-    const fresh = { ...JSON.parse(JSON.stringify(blank)), id: newId("lane"), steps: [] } as Lane;
+    const fresh = { ...plain(blank), id: newId("lane"), steps: [] } as Lane;
     if ("when" in fresh) fresh.when = { test: "tag", tag: "", has: true };
     if ("on" in fresh) fresh.on = { kind: "link_clicked", message: "", url: "", when: null };
     if ("share" in fresh) fresh.name = String.fromCharCode(65 + found.lanes.length);
@@ -114,7 +114,7 @@ const SHARED: Record<string, string> = {
   split: "The same person always takes the same lane. Shares are weights: 50 and 50, or 1 and 3.",
   wait_for: "What happens first takes its lane.",
 };
-const general = computed(() => (checks: Schemas["Check"][]) => [...checks.filter((check) => !check.step), ...checks.filter((check) => check.step)]);
+const general = (checks: Schemas["Check"][]) => [...checks.filter((check) => !check.step), ...checks.filter((check) => check.step)];
 const errors = (checks: Schemas["Check"][]) => checks.filter((check) => check.severity === "error").length;
 </script>
 

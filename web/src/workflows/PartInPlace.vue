@@ -9,7 +9,7 @@ import NamePick from "./editors/NamePick.vue";
 import RuleEdit from "./editors/RuleEdit.vue";
 import { useScript } from "./script";
 import { dateOf, duration, timeOfDay } from "./typed";
-import { DAYS, DAY_NAMES, said, same, type Assign, type By, type Condition, type Happening, type Part } from "./written";
+import { DAYS, DAY_NAMES, plain, said, same, type Assign, type By, type Condition, type Happening, type Part } from "./written";
 
 const props = defineProps<{ part: Part; value: unknown; stands?: Record<string, string>; within?: string }>();
 const emit = defineEmits<{ change: [value: unknown] }>();
@@ -77,10 +77,6 @@ function listed(): string[] {
 function number(least = 0): number {
   const { least: low, most } = props.part;
   return Math.min(most ?? Infinity, Math.max(low ?? -Infinity, Number(typed.value) || (low ?? least)));
-}
-/** Without what the page keeps track of changes by. */
-function plain(value: unknown): unknown {
-  return JSON.parse(JSON.stringify(value));
 }
 /** What was edited, as the document has it; undefined: not to be read, so it stays as it was. */
 function parsed(): unknown {

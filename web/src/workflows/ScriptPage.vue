@@ -23,14 +23,10 @@ import { laneOf, mend, walk } from "./document";
 import { SCRIPT, type Look, type Script } from "./script";
 import { useDraft } from "./useDraft";
 import { useLines } from "./useLines";
-import { same, wordsOf, type Book, type Values } from "./written";
+import { plain, same, wordsOf, type Book, type Values } from "./written";
 
 const props = defineProps<{ stored: Schemas["WorkflowOut"]; catalogue: Schemas["CatalogueOut"]; details: Schemas["AccountDetails"] }>();
 const account = useAccount();
-/** Without the wrapping that queries give their data: drafts are plain. */
-function plain<T>(value: T): T {
-  return JSON.parse(JSON.stringify(value)) as T;
-}
 const draft = useDraft(account.value, props.stored.id, plain(props.stored.document), props.stored.revision, props.stored.local_changed);
 draft.changes.value = props.stored.changes;
 const { doc } = draft;

@@ -19,6 +19,11 @@ export interface Book {
   lineName: (step: string) => string;
 }
 
+/** A plain copy: without the wrapping that queries and refs give their data. */
+export function plain<T>(value: T): T {
+  return JSON.parse(JSON.stringify(value)) as T;
+}
+
 export function same(one: unknown, other: unknown): boolean {
   return one === other || JSON.stringify(one) === JSON.stringify(other);
 }

@@ -231,12 +231,6 @@ def readable(body: str) -> str:
     """A body as people read it on paper: "Hello [first name, or “there”]". What is no merge field stays as it is."""
     for use in uses(body):
         label = is_known(use.path) or use.path
-        said = (
-            f"[{label}]"
-            if use.words is None
-            else f"[{label}, or “{use.words}”]"
-            if use.words
-            else f"[{label}, or nothing]"
-        )
-        body = body.replace(use.source, said)
+        words = "" if use.words is None else f", or “{use.words}”" if use.words else ", or nothing"
+        body = body.replace(use.source, f"[{label}{words}]")
     return body

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from difflib import SequenceMatcher
 from typing import Any, Literal
 
-from bluffside.core.document_part import said_of
+from bluffside.core.document_part import declared, said_of
 from bluffside.core.messages.merge import readable
 from bluffside.core.messages.wording import Wording
 from bluffside.core.steps.base import Step
@@ -77,8 +77,7 @@ def _own(step: Step) -> dict[str, Any]:
 
 
 def _label(kind: type[Step], field: str) -> str:
-    extra = kind.model_fields[field].json_schema_extra
-    return str(extra.get("label", field)) if isinstance(extra, dict) else field.replace("_", " ")
+    return str(declared(kind, field).get("label", field.replace("_", " ")))
 
 
 # ---- side by side

@@ -9,6 +9,7 @@ from pydantic import BaseModel
 
 from bluffside.core.conditions import FieldTest
 from bluffside.core.conditions.person import OWN_FIELDS
+from bluffside.core.document_part import declared
 from bluffside.core.steps.base import Step
 from bluffside.core.steps.for_member import Assign
 from bluffside.core.workflow.document import Workflow, walk
@@ -74,9 +75,8 @@ def _named(value: Any, but: str = "") -> Iterator[tuple[str, str]]:
 
 def _naming(model: BaseModel) -> Iterator[tuple[str, str]]:
     """The fields of a model that hold names of the account, with what they name."""
-    for field, info in type(model).model_fields.items():
-        extra = info.json_schema_extra
-        kind = KINDS.get(str(extra.get("sort"))) if isinstance(extra, dict) else None
+    for field in type(model).model_fields:
+        kind = KINDS.get(declared(type(model), field).get("sort", ""))
         own = isinstance(model, FieldTest) and model.field in OWN_FIELDS
         if kind and not own:
             yield field, kind

@@ -211,9 +211,15 @@ def _start(request: AccountRequest, given: datetime | None) -> datetime:
     return given if given.tzinfo else to_instant(given, request.account.zone)
 
 
-def _read(account: AccountRow, document: Document, joined: datetime, own: Workflow | None = None) -> Reading:
+def _read(
+    account: AccountRow,
+    document: Document,
+    joined: datetime,
+    own: Workflow | None = None,
+    known: writing.Around | None = None,
+) -> Reading:
     care = account_facts(account).care
-    return replace(read(document, joined, account.zone, care), checks=writing.all_checks(account, document, own))
+    return replace(read(document, joined, account.zone, care), checks=writing.all_checks(account, document, own, known))
 
 
 def local_moment(request: AccountRequest, at: datetime) -> str:
@@ -275,9 +281,9 @@ def list_workflows(request: AccountRequest, account: Path[str]) -> list[Workflow
         .annotate(came=Count("enrolments"), inside=Count("enrolments", filter=Q(enrolments__ended_at=None)))
         .order_by("name")
     )
-    found = []
+    found, known = [], writing.around(request.account)
     for row in rows:
-        reading = _read(request.account, writing.draft_of(row), now, row)
+        reading = _read(request.account, writing.draft_of(row), now, row, known)
         found.append(
             WorkflowRow(
                 id=row.id,

@@ -1,5 +1,8 @@
 """Writing workflows: drafts that save themselves, publishing, bringing files in."""
 
+from collections.abc import Mapping
+from dataclasses import dataclass
+
 from django.db import transaction
 
 from bluffside.core.workflow.checks import Check, can_publish, check
@@ -34,14 +37,29 @@ def draft_of(workflow: Workflow) -> Document:
     return parse_workflow(workflow.draft)
 
 
-def all_checks(account: Account, document: Document, own: Workflow | None = None) -> list[Check]:
-    """The core's checks, knowing the account's care, its other published workflows, its tags and its people."""
-    care = account_facts(account).care
+@dataclass(frozen=True, slots=True)
+class Around:
+    """What checks know of an account besides its people: the published workflows by id, the names of its tags."""
+
+    published: Mapping[int, Document]
+    tags: frozenset[str]
+
+
+def around(account: Account) -> Around:
     published = Workflow.objects.filter(account=account, published__isnull=False, archived_at=None)
-    others = tuple(published_document(one.published_id or 0) for one in published.exclude(id=own.id if own else 0))
     tags = frozenset(Tag.objects.filter(account=account).values_list("name", flat=True))
+    return Around({one.id: published_document(one.published_id or 0) for one in published}, tags)
+
+
+def all_checks(
+    account: Account, document: Document, own: Workflow | None = None, known: Around | None = None
+) -> list[Check]:
+    """The core's checks, knowing the account's care, its other published workflows, its tags and its people. Who looks
+    at several workflows gives what is `known` around them."""
+    care, known = account_facts(account).care, known or around(account)
+    others = tuple(one for id, one in known.published.items() if own is None or id != own.id)
     people = people_of(account, document)
-    return check(document, House(account.zone, care, others, clock.now(), tags=tags, people=people))
+    return check(document, House(account.zone, care, others, clock.now(), tags=known.tags, people=people))
 
 
 def create(account: Account, document: Document, by: Person) -> Workflow:
