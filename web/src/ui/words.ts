@@ -12,6 +12,7 @@ export function clockTime(local: string): string {
   return local.slice(11, 16);
 }
 
+const NUMBERS = new Intl.NumberFormat("en-GB");
 export function many(count: number, one: string, several = `${one}s`): string {
-  return `${count.toLocaleString("en-GB")} ${count === 1 ? one : several}`;
+  return `${NUMBERS.format(count)} ${count === 1 ? one : several}`;
 }

@@ -9,11 +9,11 @@ import type { Step } from "./document";
 import { mark, quiet, type Mark } from "./ruler";
 import { useScript } from "./script";
 
-const props = defineProps<{ step: Step; before?: Step; root: boolean; first: boolean }>();
+const props = defineProps<{ step: Step; before?: string; root: boolean; first: boolean }>();
 const script = useScript();
 const NONE: never[] = []; // one and the same, so that nothing stays nothing
 const reading = computed(() => script.readings.value.get(props.step.id));
-const above = computed(() => (props.before ? script.readings.value.get(props.before.id) : undefined));
+const above = computed(() => (props.before ? script.readings.value.get(props.before) : undefined));
 const selected = computed(() => script.selected.value === props.step.id);
 const chosen = computed(() => script.chosen.value.has(props.step.id));
 const tab = computed(() => (selected.value || (props.first && !script.selected.value) ? 0 : -1));

@@ -9,7 +9,7 @@ import { UndoRedo } from "@tiptap/extensions";
 import { type JSONContent, Node } from "@tiptap/core";
 import { EditorState } from "@tiptap/pm/state";
 import { EditorContent, useEditor } from "@tiptap/vue-3";
-import { nextTick, ref, watch } from "vue";
+import { nextTick, onBeforeUnmount, ref, watch } from "vue";
 
 import type { Schemas } from "@/api/client";
 
@@ -54,8 +54,9 @@ function toContent(text: string): JSONContent {
   return { type: "doc", content: props.single ? paragraphs.slice(0, 1) : paragraphs };
 }
 function toText(): string {
+  if (!editor.value || editor.value.isDestroyed) return model.value;
   const blocks: string[] = [];
-  editor.value?.state.doc.forEach((block) => {
+  editor.value.state.doc.forEach((block) => {
     let line = "";
     block.forEach((node) => {
       line += node.type.name === "mergeField" ? written(node.attrs.path as string, node.attrs.words as string | null) : (node.text ?? "");
@@ -69,6 +70,19 @@ const menu = ref(false);
 const marked = ref(0);
 const editingWords = ref<{ at: number; path: string; words: string }>();
 const list = ref<HTMLElement>();
+
+/** What was typed is told once the frame that shows it is drawn, so that no letter waits for all that follows from it;
+ * at once when the field is left. */
+let telling = 0;
+function tellSoon() {
+  if (!telling) telling = requestAnimationFrame(() => (telling = window.setTimeout(tell)));
+}
+function tell() {
+  telling = 0;
+  const text = toText();
+  if (text !== model.value) model.value = text;
+}
+onBeforeUnmount(() => telling && tell());
 
 const editor = useEditor({
   extensions: [Document, Paragraph, Text, UndoRedo, MergeField],
@@ -96,10 +110,8 @@ const editor = useEditor({
       return true;
     },
   },
-  onUpdate: () => {
-    const text = toText();
-    if (text !== model.value) model.value = text;
-  },
+  onUpdate: () => tellSoon(),
+  onBlur: tell,
 });
 watch(
   () => props.of,
@@ -114,7 +126,7 @@ watch(
   { flush: "post" },
 );
 watch(model, (text) => {
-  if (text !== toText()) editor.value?.commands.setContent(toContent(text), { emitUpdate: false });
+  if (!telling && text !== toText()) editor.value?.commands.setContent(toContent(text), { emitUpdate: false });
 });
 
 function openMenu() {

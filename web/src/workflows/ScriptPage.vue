@@ -2,7 +2,7 @@
 /** The workflow page: the script in the middle, written, rehearsed or watched; the notes column beside it. */
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { refDebounced } from "@/ui/refDebounced";
-import { computed, nextTick, onMounted, onUnmounted, provide, ref, shallowRef, watch, type ComputedRef } from "vue";
+import { computed, nextTick, onMounted, onUnmounted, provide, ref, shallowReactive, shallowRef, watch, type Ref } from "vue";
 
 import { api, ok, type Schemas } from "@/api/client";
 import { useAccount } from "@/practice/session";
@@ -19,7 +19,7 @@ import PublishAsk from "./PublishAsk.vue";
 import RehearsePane from "./RehearsePane.vue";
 import ScriptRun from "./ScriptRun.vue";
 import WatchPane from "./WatchPane.vue";
-import { laneOf, mend, walk } from "./document";
+import { laneOf, mend, numberOf, walk } from "./document";
 import { SCRIPT, type Look, type Script } from "./script";
 import { useDraft } from "./useDraft";
 import { useLines } from "./useLines";
@@ -53,14 +53,18 @@ const mayWrite = computed(() => props.details.rights.includes("workflows"));
 
 // What the server reads from the draft, a moment after each change.
 const settled = refDebounced(doc, 180);
+/** Documents are told apart in keys of queries by a number: making a key of 200 lines would take longer than drawing them. */
+const nth = computed(() => numberOf(settled.value));
 const { data: reading } = useQuery({
-  queryKey: ["reading", account, props.stored.id, settled, startAt],
+  queryKey: ["reading", account, props.stored.id, nth, startAt],
   queryFn: () => ok(api.POST("/api/accounts/{account}/read", { params: { path: { account: account.value } }, body: { document: settled.value, start: startAt.value || null, workflow_id: props.stored.id } })),
   placeholderData: (before) => before,
+  select: (read) => read, // what is as in the reading before stays the same object
+  shallow: true,
   gcTime: 10_000,
 });
 const rehearsal = useQuery({
-  queryKey: ["rehearsal", account, props.stored.id, settled, startAt, rehearsedContact, answers],
+  queryKey: ["rehearsal", account, props.stored.id, nth, startAt, rehearsedContact, answers],
   queryFn: () =>
     ok(
       api.POST("/api/accounts/{account}/rehearse", {
@@ -102,16 +106,18 @@ watch(draft.state, (state) => {
   queries.invalidateQueries({ queryKey: ["names", account.value] });
 });
 
-/** A map whose entries that are as they were stay the same objects, so that only the lines are drawn anew that changed. */
-function alike<T>(rows: () => Map<string, T>): ComputedRef<Map<string, T>> {
-  return computed<Map<string, T>>((before) => {
-    const next = rows();
-    for (const [id, row] of next) {
-      const was = before?.get(id);
-      if (was !== undefined && same(was, row)) next.set(id, was);
-    }
-    return next;
-  });
+/** Rows by line, kept in one reactive map in which only what changed is set: so only those lines are drawn anew. */
+function byLine<T>(rows: () => Map<string, T>): Ref<Map<string, T>> {
+  const kept = shallowReactive(new Map<string, T>());
+  watch(
+    rows,
+    (next) => {
+      for (const id of [...kept.keys()]) if (!next.has(id)) kept.delete(id);
+      for (const [id, row] of next) if (!kept.has(id) || !same(kept.get(id), row)) kept.set(id, row);
+    },
+    { immediate: true },
+  );
+  return shallowRef(kept);
 }
 function grouped<T extends { step: string }>(rows: T[] | undefined): Map<string, T[]> {
   const found = new Map<string, T[]>();
@@ -159,8 +165,8 @@ const script: Script = {
   chosen,
   folded,
   adding,
-  readings: alike(() => new Map(reading.value?.reading.lines.map((line) => [line.step, line]))),
-  checks: alike(() => grouped(reading.value?.reading.checks)),
+  readings: byLine(() => new Map(reading.value?.reading.lines.map((line) => [line.step, line]))),
+  checks: byLine(() => grouped(reading.value?.reading.checks)),
   rehearsed: computed(() => grouped(rehearsal.data.value?.lines)),
   awaits: computed(() => rehearsal.data.value?.awaits ?? ""),
   answers,

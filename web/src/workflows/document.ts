@@ -19,6 +19,15 @@ export interface Place {
   parent?: Step;
 }
 
+const numbers = new WeakMap<Doc, number>();
+let numbered = 0;
+/** A number of the document as it is now: another for each change. */
+export function numberOf(doc: Doc): number {
+  const known = numbers.get(doc) ?? ++numbered;
+  numbers.set(doc, known);
+  return known;
+}
+
 export function newId(prefix: string): string {
   return `${prefix}-${crypto.getRandomValues(new Uint32Array(1))[0]?.toString(36)}`;
 }

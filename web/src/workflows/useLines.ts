@@ -15,7 +15,10 @@ export function useLines(account: Ref<string>, workflow: number, doc: Ref<Doc>, 
   /** Lines from another account that name what is not here, until it is said what stands for it. */
   const pasting = ref<{ steps: Step[]; missing: Schemas["Missing"][] }>();
   /** The selected lines: those between where the selection began and where it is. */
-  const chosen = computed(() => new Set(stepOf(doc.value, selected.value) ? between(doc.value, anchor.value || selected.value, selected.value) : []));
+  const chosen = computed<Set<string>>((before) => {
+    const ids = stepOf(doc.value, selected.value) ? between(doc.value, anchor.value || selected.value, selected.value) : [];
+    return before && ids.join() === [...before].join() ? before : new Set(ids); // the same stays the same
+  });
 
   function select(id: string, focus = false, extend = false): void {
     if (!extend || !anchor.value || !stepOf(doc.value, id)) anchor.value = id;
