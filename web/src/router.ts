@@ -16,6 +16,7 @@ export const router = createRouter({
     { path: "/:account/workflows/starters", name: "starters", component: () => import("@/workflows/StartersPage.vue") },
     { path: "/:account/workflows/uses", name: "uses", component: () => import("@/workflows/UsesPage.vue") },
     { path: "/:account/workflows/waits", name: "aside", component: () => import("@/workflows/AsidePage.vue") },
+    { path: "/:account/diary", name: "diary", component: () => import("@/diary/DiaryPage.vue") },
     { path: "/:account/outside", name: "outside", component: () => import("@/outside/OutsidePage.vue") },
     { path: "/:rest(.*)*", name: "nowhere", component: () => import("@/frame/NowherePage.vue") },
   ],

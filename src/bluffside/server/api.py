@@ -14,12 +14,20 @@ from bluffside.server.workflows.api import router as workflows
 from bluffside.server.workflows.aside import router as aside
 from bluffside.server.workflows.enrolments_api import router as enrolments
 from bluffside.server.workflows.house_rules import router as house_rules
+from bluffside.server.workflows.intakes_api import router as intakes
 from bluffside.server.workflows.library_api import router as library
+from bluffside.server.workflows.outlook_api import router as outlook
+from bluffside.server.workflows.rehearsal_api import router as rehearsal
 from bluffside.server.workflows.versions_api import router as versions
+from bluffside.server.workflows.watch_api import router as watch
 
 api = NinjaAPI(title="Bluffside", version="1", docs_url=None, openapi_url=None)
 api.add_router("/session", session)
-for router in (accounts, people, diary, workflows, versions, library, enrolments, aside, house_rules, outside):
+ROUTERS = (
+    accounts, people, diary, workflows, versions, library, rehearsal, intakes, watch, enrolments, outlook, aside,
+    house_rules, outside,
+)  # fmt: skip
+for router in ROUTERS:
     api.add_router("/accounts/{account}/", router)
 
 

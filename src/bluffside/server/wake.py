@@ -8,7 +8,7 @@ from typing import Literal
 
 from django.db import connection
 
-Work = Literal["dispatch", "expect", "advance", "deliver", "calls", "notices", "receipts", "import"]
+Work = Literal["dispatch", "expect", "advance", "deliver", "calls", "notices", "receipts", "import", "intake", "copies"]
 CHANNEL = "bluffside"
 
 

@@ -51,6 +51,12 @@ BEGIN
          WHERE EXISTS (SELECT FROM diary_notice n WHERE n.account_id = a.id AND n.mail);
     WHEN 'import' THEN RETURN QUERY
         SELECT DISTINCT i.account_id FROM people_contactimport i WHERE i.state = 'running';
+    WHEN 'intake' THEN RETURN QUERY
+        SELECT a.id FROM practice_account a
+         WHERE EXISTS (SELECT FROM workflows_intake i WHERE i.account_id = a.id AND i.next_at <= job_now);
+    WHEN 'copies' THEN RETURN QUERY
+        SELECT a.id FROM practice_account a
+         WHERE EXISTS (SELECT FROM messaging_owncopy c WHERE c.account_id = a.id AND c.due_at <= job_now);
     END CASE;
 END $$;
 
@@ -69,6 +75,10 @@ LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public, pg_temp AS $$
         (SELECT at FROM workflows_expected WHERE account_id = a.id AND at IS NOT NULL ORDER BY at LIMIT 1)
         UNION ALL
         (SELECT next_at FROM workflows_dailypass WHERE account_id = a.id)
+        UNION ALL
+        (SELECT min(next_at) FROM workflows_intake WHERE account_id = a.id AND next_at IS NOT NULL)
+        UNION ALL
+        (SELECT min(due_at) FROM messaging_owncopy WHERE account_id = a.id AND due_at IS NOT NULL)
     ) AS d (due) WHERE one IN (0, a.id)
 $$;
 

@@ -32,6 +32,7 @@ from bluffside.server.events.partitions import AHEAD, make_months
 from bluffside.server.events.stream import dispatch_batch
 from bluffside.server.hooks.sending import call_batch
 from bluffside.server.messaging.delivery import deliver_batch
+from bluffside.server.messaging.testing import copies_batch
 from bluffside.server.outside.carrier import receipt_batch
 from bluffside.server.people.imports import import_chunk
 from bluffside.server.practice import clock
@@ -40,6 +41,7 @@ from bluffside.server.practice.walls import within
 from bluffside.server.wake import CHANNEL, Work
 from bluffside.server.workflows.dated import expect_batch
 from bluffside.server.workflows.engine import advance_batch
+from bluffside.server.workflows.intakes import intake_batch
 
 SWEEP = 1.0  # seconds between looks when no notification comes
 SEEN = 5.0  # seconds between signs of life
@@ -61,12 +63,14 @@ DECIDING = (
     Kind("import", import_chunk),
     Kind("dispatch", dispatch_batch),
     Kind("expect", expect_batch),
+    Kind("intake", intake_batch),
     Kind("advance", advance_batch),
 )
 SPEAKING = (
     Kind("deliver", deliver_batch),
     Kind("calls", call_batch),
     Kind("notices", notice_batch),
+    Kind("copies", copies_batch),
     Kind("receipts", outside=receipt_batch),
 )
 HANDS = {"deciding": DECIDING, "speaking": SPEAKING}

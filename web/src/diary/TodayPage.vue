@@ -5,6 +5,7 @@ import { computed, nextTick, ref, watch } from "vue";
 
 import { api, ok, type Schemas } from "@/api/client";
 import { useAccount, useAccountDetails } from "@/practice/session";
+import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
 import { many, moment } from "@/ui/words";
 
@@ -22,8 +23,25 @@ const cache = useQueryClient();
 const { data } = useQuery({
   queryKey: ["today", account],
   queryFn: () => ok(api.GET("/api/accounts/{account}/today", { params: { path: { account: account.value } } })),
-  refetchInterval: 2_000,
+  meta: LIVE,
 });
+const { data: outlook } = useQuery({
+  queryKey: ["diary", account, "today"],
+  queryFn: () => ok(api.GET("/api/accounts/{account}/diary", { params: { path: { account: account.value }, query: { days: 1 } } })),
+  refetchInterval: 20_000,
+});
+const goesOut = computed(() => outlook.value?.days[0]?.outlook.filter((row) => row.channel) ?? []);
+const { data: waits } = useQuery({
+  queryKey: ["aside", account],
+  queryFn: () => ok(api.GET("/api/accounts/{account}/aside", { params: { path: { account: account.value } } })),
+  meta: LIVE,
+});
+const held = computed(() => waits.value?.messages.filter((one) => one.state === "held") ?? []);
+async function settle(message: number, did: "let_go" | "drop") {
+  if (await act(() => ok(api.POST("/api/accounts/{account}/messages/{message_id}/settle", { params: { path: { account: account.value, message_id: message } }, body: { did } })))) said.value = did === "let_go" ? "It is on its way." : "It is not sent.";
+  cache.invalidateQueries({ queryKey: ["aside"] });
+}
+const letters = computed(() => data.value?.to_dos.filter((task) => task.kind === "letter") ?? []);
 const { fault, act } = usePending();
 const may = computed(() => details.value?.rights.includes("tasks") ?? false);
 
@@ -145,12 +163,25 @@ async function layAside(reply: Schemas["ReplyRow"]) {
             <button type="button" class="plain" @click="layAside(reply)">Needs no answer</button>
           </form>
         </div>
+        <template v-if="held.length">
+          <h2 class="second">{{ many(waits?.counts.held ?? 0, "message waits", "messages wait") }} to be let go</h2>
+          <div v-for="one in held" :key="one.id" class="note">
+            <RouterLink class="serif name" :to="`/${account}/people/${one.contact_id}`">{{ one.contact }}</RouterLink> <small class="soft">{{ one.channel }} “{{ one.name }}”, {{ one.since }}</small>
+            <details class="small"><summary>What it says</summary><blockquote><strong v-if="one.subject">{{ one.subject }}<br /></strong>{{ one.body }}</blockquote></details>
+            <p v-if="details?.rights.includes('people')" class="row"><button class="plain" @click="settle(one.id, 'let_go')">Let it go</button><button class="link" @click="settle(one.id, 'drop')">do not send it</button></p>
+          </div>
+        </template>
         <h2 class="second">{{ many(data.to_dos.length, "to-do", "to-dos") }}</h2>
         <p v-if="!data.to_dos.length" class="soft">Nothing to do.</p>
+        <p v-if="letters.length" class="small"><a :href="`/api/accounts/${account}/letters.pdf`" target="_blank" rel="noreferrer">Print {{ many(letters.length, "letter") }} (PDF, one to a page)</a></p>
         <div v-for="task in data.to_dos" :key="task.id" class="note row">
           <span class="grow"><span class="serif">{{ task.title }}</span><br /><span v-if="task.kind === 'letter'" class="small soft">letter to print, sign and post: </span><RouterLink class="small" :to="`/${account}/people/${task.contact_id}`">{{ task.contact }}</RouterLink> <small v-if="task.late_days" class="rust">{{ many(task.late_days, "day") }} late</small><details v-if="task.say" class="small"><summary>What it says</summary><blockquote>{{ task.say }}</blockquote></details></span>
           <button v-if="may" class="plain" @click="record(task, 'done')">Done</button>
         </div>
+        <h2 class="second">Goes out by itself today</h2>
+        <p v-if="!goesOut.length" class="soft">Nothing more today.</p>
+        <p v-for="row in goesOut" :key="`${row.workflow_id}${row.channel}${row.name}`" class="goes"><span class="soft small">from {{ row.at }}</span> {{ row.count }} × {{ row.channel }} <RouterLink class="serif" :to="`/${account}/workflows/${row.workflow_id}`">{{ row.name }}</RouterLink> <small class="soft">{{ row.workflow }}</small></p>
+        <p class="small"><RouterLink :to="`/${account}/diary`">The days ahead, in the diary</RouterLink></p>
       </section>
     </div>
   </div>
@@ -173,5 +204,6 @@ blockquote { margin: 8px 0; font: 16px/1.45 var(--serif); white-space: pre-line;
 .outcomes input { flex: 1; min-width: 9rem; }
 .reply { padding: 9px 0 12px; border-bottom: 1px solid var(--rule); }
 .before { font-size: 13.5px; margin: 2px 0 0; border-left: 2px solid var(--rule); padding-left: 10px; overflow: hidden; display: -webkit-box; -webkit-line-clamp: 2; -webkit-box-orient: vertical; }
+.goes { border-top: 1px solid var(--rule); padding: 5px 0; margin: 0; }
 @media (max-width: 760px) { .columns { grid-template-columns: 1fr; gap: 26px; } .outcomes button { flex: 1 0 40%; padding: 9px; } }
 </style>

@@ -4,11 +4,13 @@ import { computed, nextTick, onMounted, onUnmounted, ref } from "vue";
 import { useRoute, useRouter } from "vue-router";
 
 import { useAccount, useAccountDetails, useSession } from "@/practice/session";
+import { useLive } from "@/ui/useLive";
 import { moment } from "@/ui/words";
 
 const { session, signOut } = useSession();
 const account = useAccount();
 const { data: details } = useAccountDetails();
+useLive(account);
 const route = useRoute();
 const router = useRouter();
 
@@ -16,6 +18,7 @@ const AREAS = [
   { name: "today", words: "Today" },
   { name: "people", words: "People", also: ["contact", "import"] },
   { name: "workflows", words: "Workflows", also: ["workflow", "versions", "starters", "uses", "aside"] },
+  { name: "diary", words: "Diary" },
   { name: "outside", words: "Outside" },
 ];
 const here = computed(() => session.value?.accounts.find((one) => one.slug === account.value));

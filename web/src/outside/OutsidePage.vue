@@ -6,6 +6,7 @@ import { useRoute, useRouter } from "vue-router";
 
 import { api, ok } from "@/api/client";
 import { useAccount, useAccountDetails } from "@/practice/session";
+import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
 import { many, moment } from "@/ui/words";
 
@@ -21,13 +22,21 @@ const channel = ref<"text" | "email" | "other">("text");
 const { data: devices } = useQuery({
   queryKey: ["outside", account, q],
   queryFn: () => ok(api.GET("/api/accounts/{account}/outside", { params: { path: { account: account.value }, query: { q: q.value } } })),
-  refetchInterval: 3_000,
+  meta: LIVE,
 });
 const { data: device } = useQuery({
   queryKey: ["device", account, chosen],
   queryFn: () => ok(api.GET("/api/accounts/{account}/outside/{contact_id}", { params: { path: { account: account.value, contact_id: chosen.value } } })),
   enabled: () => chosen.value > 0,
-  refetchInterval: 1_500,
+  meta: LIVE,
+});
+/** One's own phone and mailbox, with the tests one sent to oneself. */
+const isMine = computed(() => route.query.mine !== undefined);
+const { data: mine } = useQuery({
+  queryKey: ["device", account, "mine"],
+  queryFn: () => ok(api.GET("/api/accounts/{account}/outside/mine", { params: { path: { account: account.value } } })),
+  enabled: isMine,
+  meta: LIVE,
 });
 const items = computed(() => (device.value?.items ?? []).filter((item) => (channel.value === "other" ? !["text", "email"].includes(item.channel) : item.channel === channel.value)));
 const others = computed(() => (device.value?.items ?? []).filter((item) => !["text", "email"].includes(item.channel)).length);
@@ -96,6 +105,7 @@ function pieces(text: string) {
     <div class="two">
       <nav aria-label="Whose phone">
         <label class="wide"><span>Whose phone and mailbox</span><input v-model.trim="q" type="search" placeholder="search by name or number" /></label>
+        <p class="own" :class="{ on: isMine }"><button class="link" @click="router.replace({ query: { mine: 1 } })">My own phone and mailbox</button></p>
         <ul>
           <li v-for="one in devices" :key="one.contact_id" :class="{ on: one.contact_id === chosen }">
             <button class="link" @click="show(one.contact_id)">{{ one.contact }}</button><small class="soft">{{ one.last }}</small>
@@ -103,7 +113,18 @@ function pieces(text: string) {
         </ul>
         <p v-if="devices && !devices.length" class="soft">Nothing has come to anybody yet{{ q ? " of that name" : "" }}.</p>
       </nav>
-      <section v-if="device" class="device" :aria-label="`Phone and mailbox of ${device.contact}`">
+      <section v-if="isMine && mine" class="device" aria-label="My own phone and mailbox">
+        <div class="row head"><h2>{{ mine.name }}</h2> <span class="soft">{{ mine.mobile || "no number" }} · {{ mine.email }}</span></div>
+        <div class="thread" tabindex="0" role="log" aria-label="Tests to myself">
+          <p v-if="!mine.items.length" class="empty">Nothing has come yet. Rehearse a workflow and send its whole series to yourself, or one message from its notes.</p>
+          <article v-for="item in mine.items" :key="item.id" :class="{ email: item.channel === 'email' }">
+            <h3 v-if="item.subject">{{ item.subject }}</h3>
+            <p>{{ item.text }}</p>
+            <small class="soft">{{ item.channel }}, from {{ item.from_name }}, {{ item.local_at }}</small>
+          </article>
+        </div>
+      </section>
+      <section v-else-if="device" class="device" :aria-label="`Phone and mailbox of ${device.contact}`">
         <div class="row head">
           <h2>{{ device.contact }}</h2>
           <label><input v-model="channel" type="radio" value="text" /> phone <span class="soft">{{ device.mobile || "none" }}</span></label>
@@ -143,6 +164,8 @@ function pieces(text: string) {
 .clock { border: 1px solid var(--rule); border-left: 3px solid var(--gorse); background: var(--paper); padding: 9px 14px; margin: 12px 0 18px; gap: 8px 10px; }
 .two { display: grid; grid-template-columns: 260px minmax(0, 620px); gap: 40px; }
 .wide, .wide input { width: 100%; }
+.own { margin: 10px 0 0; padding: 6px 8px; border-bottom: 1px solid var(--rule); }
+.own.on { background: var(--mist); box-shadow: inset 3px 0 0 var(--sea); }
 ul { list-style: none; padding: 0; margin: 10px 0; max-height: 54vh; overflow: auto; }
 li { display: flex; justify-content: space-between; align-items: baseline; gap: 8px; padding: 6px 8px; border-bottom: 1px solid var(--rule); }
 li button { text-decoration: none; font-family: var(--serif); font-size: 16px; text-align: left; }

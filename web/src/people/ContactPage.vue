@@ -4,9 +4,12 @@ import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, reactive, ref, watch } from "vue";
 import { useRoute } from "vue-router";
 
-import { api, ok } from "@/api/client";
+import { api, ok, type Schemas } from "@/api/client";
+import WhyNot from "@/workflows/WhyNot.vue";
 import EnrolAsk from "./EnrolAsk.vue";
+import Reaching from "./Reaching.vue";
 import { useAccount, useAccountDetails } from "@/practice/session";
+import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
 
 const account = useAccount();
@@ -15,26 +18,59 @@ const route = useRoute();
 const cache = useQueryClient();
 const id = computed(() => Number(route.params.contact));
 const path = computed(() => ({ account: account.value, contact_id: id.value }));
-const LIVE = 2_000;
 
 const { data: contact, isError } = useQuery({
   queryKey: ["contact", account, id],
   queryFn: () => ok(api.GET("/api/accounts/{account}/contacts/{contact_id}", { params: { path: path.value } })),
-  refetchInterval: LIVE,
+  meta: LIVE,
 });
 const { data: enrolments } = useQuery({
   queryKey: ["contact-enrolments", account, id],
   queryFn: () => ok(api.GET("/api/accounts/{account}/contacts/{contact_id}/enrolments", { params: { path: path.value } })),
-  refetchInterval: LIVE,
+  meta: LIVE,
 });
 const { data: story } = useQuery({
   queryKey: ["story", account, id],
   queryFn: () => ok(api.GET("/api/accounts/{account}/contacts/{contact_id}/story", { params: { path: path.value } })),
-  refetchInterval: LIVE,
+  meta: LIVE,
 });
 
-const reasons = ref(true);
-const shown = computed(() => (story.value ?? []).filter((item) => reasons.value || item.kind !== "reason"));
+// What of it is shown.
+type Kind = Schemas["StoryItem"]["kind"];
+const KINDS: [string, Kind[]][] = [
+  ["everything", ["event", "message", "reply", "reason"]],
+  ["what was said", ["message", "reply"]],
+  ["what happened", ["event", "reply"]],
+  ["the reasons", ["reason"]],
+];
+const kinds = ref<Kind[]>(KINDS[0]?.[1] ?? []);
+const inWorkflow = ref(0);
+const holding = ref("");
+const workflowsOf = computed(() => [...new Map(enrolments.value?.map((one) => [one.workflow_id, one.workflow]) ?? [])]);
+const enrolmentsIn = computed(() => new Set(enrolments.value?.filter((one) => one.workflow_id === inWorkflow.value).map((one) => one.id)));
+const shown = computed(() =>
+  (story.value ?? []).filter(
+    (item) =>
+      kinds.value.includes(item.kind) &&
+      (!inWorkflow.value || enrolmentsIn.value.has(item.enrolment)) &&
+      (!holding.value || `${item.sentence} ${item.detail}`.toLowerCase().includes(holding.value.toLowerCase())),
+  ),
+);
+/** The message whose reasons are shown, as its place in what is shown. */
+const why = ref(-1);
+/** Why a message came: what its line decided, then all that its enrolment decided before, the newest first. */
+function reasonsOf(message: Schemas["StoryItem"]) {
+  const before = (story.value ?? []).filter((item) => item.kind === "reason" && item.enrolment === message.enrolment && item.at <= message.at);
+  return [...before.filter((item) => item.step === message.step), ...before.filter((item) => item.step !== message.step)];
+}
+const running = computed(() => enrolments.value?.filter((one) => !one.ended) ?? []);
+const allPaused = computed(() => running.value.length > 0 && running.value.every((one) => one.paused));
+async function pauseAll() {
+  const did = allPaused.value ? "resume" : "pause";
+  await act(() => ok(api.POST("/api/accounts/{account}/contacts/{contact_id}/workflows/{did}", { params: { path: { ...path.value, did } }, body: { ids: null, step: "", to: "", why: "" } })));
+  cache.invalidateQueries();
+}
+const asking = ref(false);
 const may = (right: string) => details.value?.rights.includes(right) ?? false;
 
 const { pending, fault, act } = usePending();
@@ -54,7 +90,7 @@ async function setTag(name: string, add: boolean) {
     ok(
       api.POST("/api/accounts/{account}/contacts/tag", {
         params: { path: { account: account.value } },
-        body: { who: { ids: [id.value], q: "", tag: "" }, tag: name, add },
+        body: { who: { ids: [id.value], q: "", tag: "", list: "" }, tag: name, add },
       }),
     ),
   );
@@ -96,9 +132,9 @@ async function takeOut(enrolment: number) {
       </form>
       <dl v-else>
         <dt>Mobile</dt>
-        <dd><a v-if="contact.mobile" :href="`tel:${contact.mobile}`">{{ contact.mobile }}</a><span v-else class="soft">none</span> <small v-if="contact.opted_out.includes('text')" class="rust">✕ opted out of texts</small></dd>
+        <dd><a v-if="contact.mobile" :href="`tel:${contact.mobile}`">{{ contact.mobile }}</a><span v-else class="soft">none</span></dd>
         <dt>Email</dt>
-        <dd>{{ contact.email || "none" }} <small v-if="contact.opted_out.includes('email')" class="rust">✕ opted out</small></dd>
+        <dd>{{ contact.email || "none" }}</dd>
         <dt>Time zone</dt>
         <dd>{{ contact.zone || `${details?.zone} (the account’s)` }}</dd>
         <dd v-if="may('people')"><button class="link" @click="editing = true">Change</button></dd>
@@ -118,12 +154,19 @@ async function takeOut(enrolment: number) {
         <div v-if="one.fault" class="rust small">▲ Set aside: {{ one.fault }}</div>
         <div v-else-if="one.ended" class="soft small">✓ {{ one.ended }}</div>
         <div v-else class="small">
-          <span class="gorse">◷ {{ one.where || "about to begin" }}</span> <span v-if="one.until" class="soft">until {{ one.until }}</span>
+          <span v-if="one.paused" class="thrift">Paused since {{ one.paused }}. </span><span class="gorse">◷ {{ one.where || "about to begin" }}</span> <span v-if="one.until" class="soft">until {{ one.until }}</span>
+          <div v-if="one.next" class="soft">Then: <span class="serif">{{ one.next }}</span></div>
           <button v-if="may('people')" class="link out" @click="takeOut(one.id)">Take out</button>
         </div>
       </div>
       <p v-if="!enrolments?.length" class="soft">In none.</p>
-      <button v-if="may('people')" class="plain" @click="enrolling = true">Enrol…</button>
+      <p v-if="may('people')" class="row">
+        <button class="plain" @click="enrolling = true">Enrol…</button>
+        <button v-if="running.length" class="plain" @click="pauseAll">{{ allPaused ? "Resume all" : "Pause all" }}</button>
+        <button class="link" @click="asking = !asking">Why not…</button>
+      </p>
+      <WhyNot v-if="asking" :contact="contact.id" :contact-name="contact.first_name || contact.name" />
+      <Reaching :contact="contact" :account="account" :may="may('people')" @changed="cache.invalidateQueries()" />
       <p class="soft small outside"><RouterLink :to="`/${account}/outside?contact=${contact.id}`">Open their simulated phone and mailbox</RouterLink></p>
     </aside>
     <section>
@@ -138,7 +181,13 @@ async function takeOut(enrolment: number) {
         </div>
       </form>
       <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
-      <div class="row"><h2>What happened</h2><span class="grow" /><label class="small"><input v-model="reasons" type="checkbox" /> with the reasons</label></div>
+      <div class="row filters">
+        <h2>What happened</h2>
+        <span class="grow" />
+        <label><span class="sr">Which things</span><select v-model="kinds"><option v-for="[label, some] in KINDS" :key="label" :value="some">{{ label }}</option></select></label>
+        <label v-if="workflowsOf.length"><span class="sr">Of which workflow</span><select v-model.number="inWorkflow"><option :value="0">in any workflow</option><option v-for="[number, name] in workflowsOf" :key="number" :value="number">{{ name }}</option></select></label>
+        <label><span class="sr">With the words</span><input v-model.trim="holding" type="search" placeholder="with the words" /></label>
+      </div>
       <ol class="story">
         <li v-for="(item, index) in shown" :key="index" :class="item.kind">
           <time class="soft">{{ item.local_at }}</time>
@@ -147,12 +196,16 @@ async function takeOut(enrolment: number) {
             <small v-if="item.by" class="soft"> by {{ item.by }}</small>
             <small v-if="item.workflow" class="soft"> · {{ item.workflow }}</small>
             <small v-if="Object.keys(item.values).length" class="soft values"> · <template v-for="(value, name, number) in item.values" :key="name">{{ number ? ", " : "" }}{{ String(name).replace("_", " ") }}: {{ value }}</template></small>
+            <button v-if="item.kind === 'message' && item.enrolment" class="link small why" :aria-expanded="why === index" @click="why = why === index ? -1 : index">why?</button>
             <blockquote v-if="item.detail">{{ item.detail }}</blockquote>
+            <ol v-if="why === index && item.kind === 'message'" class="because" aria-label="Why it went out">
+              <li v-for="(reason, number) in reasonsOf(item)" :key="number"><small class="soft">{{ reason.local_at }}</small> {{ reason.sentence }}<small v-if="Object.keys(reason.values).length" class="soft"> · <template v-for="(value, name, place) in reason.values" :key="name">{{ place ? ", " : "" }}{{ String(name).replace("_", " ") }}: {{ value }}</template></small></li>
+            </ol>
           </div>
         </li>
       </ol>
     </section>
-    <EnrolAsk v-if="enrolling" :who="{ ids: [id], q: '', tag: '' }" :count="1" @close="enrolling = false" @done="enrolling = false; cache.invalidateQueries()" />
+    <EnrolAsk v-if="enrolling" :who="{ ids: [id], q: '', tag: '', list: '' }" :count="1" @close="enrolling = false" @done="enrolling = false; cache.invalidateQueries()" />
   </div>
 </template>
 
@@ -168,7 +221,11 @@ dd { margin: 0 0 8px; overflow-wrap: anywhere; }
 .outside { margin-top: 20px; }
 .write { border-bottom: 1px solid var(--rule); padding-bottom: 14px; margin-bottom: 18px; }
 .story { list-style: none; padding: 0; margin: 8px 0; border-top: 1px solid var(--ink); }
-.story li { display: grid; grid-template-columns: 128px 1fr; gap: 14px; padding: 7px 0; border-bottom: 1px solid var(--rule); }
+.filters select, .filters input { font-size: 13.5px; padding: 2px 5px; max-width: 12em; }
+.why { margin-left: 8px; }
+.because { list-style: none; margin: 4px 0 6px; padding: 4px 0 4px 12px; border-left: 3px solid var(--sea); font: 14.5px/1.4 var(--serif); }
+.because li { display: block; border: 0; padding: 2px 0; }
+.story > li { display: grid; grid-template-columns: 128px 1fr; gap: 14px; padding: 7px 0; border-bottom: 1px solid var(--rule); }
 .story time { font-size: 13.5px; padding-top: 1px; }
 .reason .what { color: var(--soft); font: italic 15px var(--serif); }
 .event .what { font-weight: 600; }
@@ -177,6 +234,10 @@ dd { margin: 0 0 8px; overflow-wrap: anywhere; }
 blockquote { margin: 3px 0 2px; font: 15.5px/1.45 var(--serif); white-space: pre-line; overflow-wrap: anywhere; }
 @media (max-width: 760px) {
   .two { grid-template-columns: 1fr; gap: 20px; }
-  .story li { grid-template-columns: 1fr; gap: 0; }
+  .filters select, .filters input { font-size: 13.5px; padding: 2px 5px; max-width: 12em; }
+.why { margin-left: 8px; }
+.because { list-style: none; margin: 4px 0 6px; padding: 4px 0 4px 12px; border-left: 3px solid var(--sea); font: 14.5px/1.4 var(--serif); }
+.because li { display: block; border: 0; padding: 2px 0; }
+.story > li { grid-template-columns: 1fr; gap: 0; }
 }
 </style>

@@ -1,50 +1,99 @@
 <script setup lang="ts">
-/** Enrols chosen people: first which workflow, then who would come in and who would not, then the act. */
+/** Enrols people: whom, in which workflow, when and how fast; who would come in and who would not, before the act. */
 import { useQuery } from "@tanstack/vue-query";
-import { computed, ref } from "vue";
+import { computed, reactive, ref } from "vue";
 
 import { api, ok, type Schemas } from "@/api/client";
 import { useAccount } from "@/practice/session";
 import Ask from "@/ui/Ask.vue";
+import { refDebounced } from "@/ui/refDebounced";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
 
-const props = defineProps<{ who: Schemas["Chosen"]; count: number; workflow?: number }>();
+const props = defineProps<{ who?: Schemas["Chosen"]; count?: number; workflow?: number; workflowName?: string }>();
 const emit = defineEmits<{ close: []; done: [said: string] }>();
 const account = useAccount();
+const path = computed(() => ({ account: account.value }));
 const chosen = ref(props.workflow ?? 0);
 const { data: workflows } = useQuery({
   queryKey: ["workflows", account],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/workflows", { params: { path: { account: account.value } } })),
+  queryFn: () => ok(api.GET("/api/accounts/{account}/workflows", { params: { path: path.value } })),
 });
 const open = computed(() => (workflows.value ?? []).filter((one) => one.version && one.open));
-const { data: plan } = useQuery({
-  queryKey: ["enrol-plan", account, chosen, props.who],
-  queryFn: () =>
-    ok(
-      api.POST("/api/accounts/{account}/workflows/{workflow_id}/enrol/plan", {
-        params: { path: { account: account.value, workflow_id: chosen.value } },
-        body: { who: props.who },
-      }),
-    ),
-  enabled: () => chosen.value > 0,
+
+// Whom, when nobody was chosen before.
+const from = ref<"tag" | "list" | "search" | "file">("tag");
+const named = reactive({ tag: "", list: "", q: "" });
+const inFile = ref<Schemas["InFile"]>();
+const { data: names } = useQuery({
+  queryKey: ["names", account],
+  queryFn: () => ok(api.GET("/api/accounts/{account}/names", { params: { path: path.value } })),
+  enabled: () => !props.who,
+});
+const who = computed<Schemas["Chosen"] | undefined>(() => {
+  if (props.who) return props.who;
+  if (from.value === "file") return inFile.value && { ids: inFile.value.ids, q: "", tag: "", list: "" };
+  const only = { ids: null, q: "", tag: "", list: "" };
+  if (from.value === "tag") return named.tag ? { ...only, tag: named.tag } : undefined;
+  if (from.value === "list") return named.list ? { ...only, list: named.list } : undefined;
+  return named.q.trim() ? { ...only, q: named.q.trim() } : undefined;
 });
 const { pending, fault, act } = usePending();
-async function enrol() {
+async function read(event: Event) {
+  const file = (event.target as HTMLInputElement).files?.[0];
+  if (!file) return;
+  const body = new FormData();
+  body.append("file", file);
   await act(async () => {
-    const done = await ok(
-      api.POST("/api/accounts/{account}/workflows/{workflow_id}/enrol/now", {
-        params: { path: { account: account.value, workflow_id: chosen.value } },
-        body: { who: props.who },
-      }),
-    );
-    emit("done", `${many(done.joining, "person", "people")} came in.`);
+    inFile.value = await ok(api.POST("/api/accounts/{account}/contacts/in-file", { params: { path: path.value }, body: body as unknown as { file: string }, bodySerializer: (one) => one as unknown as FormData }));
+  });
+}
+
+// When, and how fast.
+const later = ref(false);
+const begin = ref("");
+const slowly = ref(false);
+const DAYS = [["mon", "Mon"], ["tue", "Tue"], ["wed", "Wed"], ["thu", "Thu"], ["fri", "Fri"], ["sat", "Sat"], ["sun", "Sun"]] as const;
+type Day = (typeof DAYS)[number][0];
+const trickle = reactive({ count: 10, each: "day" as "minute" | "hour" | "day", weekdays: ["mon", "tue", "wed", "thu", "fri"] as Day[], start: "09:00", end: "17:00", skip_holidays: true });
+function toggle(day: Day) {
+  const has = trickle.weekdays.includes(day);
+  if (has && trickle.weekdays.length === 1) return;
+  trickle.weekdays = DAYS.map(([name]) => name).filter((name) => (name === day ? !has : trickle.weekdays.includes(name)));
+}
+const body = computed<Schemas["IntakeIn"] | undefined>(() => who.value && { who: who.value, begin: later.value && begin.value ? begin.value : null, trickle: slowly.value ? { ...trickle } : null });
+const asked = refDebounced(body, 250);
+const { data: plan, isFetching, error } = useQuery({
+  queryKey: ["intake-plan", account, chosen, asked],
+  queryFn: () => ok(api.POST("/api/accounts/{account}/workflows/{workflow_id}/intakes/plan", { params: { path: { ...path.value, workflow_id: chosen.value } }, body: asked.value as Schemas["IntakeIn"] })),
+  enabled: () => chosen.value > 0 && !!asked.value,
+});
+const ready = computed(() => body.value === asked.value && !isFetching.value && !!plan.value && !plan.value.problem && plan.value.joining > 0);
+async function enrol() {
+  const sent = body.value;
+  if (!sent) return;
+  await act(async () => {
+    const done = await ok(api.POST("/api/accounts/{account}/workflows/{workflow_id}/intakes", { params: { path: { ...path.value, workflow_id: chosen.value } }, body: sent }));
+    emit("done", done.state === "done" ? `${many(done.came, "person", "people")} came in.` : `${many(done.total, "person comes", "people come")} in: ${done.how}, the last ${done.finishes}.`);
   });
 }
 </script>
 
 <template>
-  <Ask v-slot="{ close }" :title="`Enrol ${many(count, 'person', 'people')}`" @close="emit('close')">
+  <Ask v-slot="{ close }" :title="workflowName ? `Enrol people in “${workflowName}”` : `Enrol ${many(count ?? 0, 'person', 'people')}`" @close="emit('close')">
+    <fieldset v-if="!who || !props.who">
+      <legend>Whom</legend>
+      <div class="row ways">
+        <label v-for="[way, words] in [['tag', 'with a tag'], ['list', 'on a list'], ['search', 'whom a search finds'], ['file', 'named in a file']] as const" :key="way"><input v-model="from" type="radio" :value="way" /> {{ words }}</label>
+      </div>
+      <select v-if="from === 'tag'" v-model="named.tag" aria-label="Tag"><option value="" disabled>choose a tag</option><option v-for="one in names?.names.tag" :key="one.name" :value="one.name">{{ one.name }}</option></select>
+      <select v-else-if="from === 'list'" v-model="named.list" aria-label="List"><option value="" disabled>choose a list</option><option v-for="one in names?.names.list" :key="one.name" :value="one.name">{{ one.name }}</option></select>
+      <input v-else-if="from === 'search'" v-model="named.q" type="search" aria-label="Search" placeholder="a name, an email, a number" />
+      <template v-else>
+        <input type="file" accept=".csv,.tsv,.txt" aria-label="File with email addresses or mobile numbers" @change="read" />
+        <p v-if="inFile" class="small">{{ many(inFile.ids.length, "person", "people") }} of the file {{ inFile.ids.length === 1 ? "is" : "are" }} here.<span v-if="inFile.unknown.length" class="gorse"> ▲ {{ many(inFile.unknown.length, "row names", "rows name") }} nobody who is here: bring them in first, under People.</span></p>
+      </template>
+    </fieldset>
     <label v-if="!workflow">
       <span>In which workflow</span>
       <select v-model.number="chosen">
@@ -53,19 +102,33 @@ async function enrol() {
       </select>
     </label>
     <p v-if="!open.length && workflows && !workflow" class="soft">No workflow is published and open yet.</p>
-    <template v-if="plan">
+    <fieldset>
+      <legend>When</legend>
+      <label><input v-model="later" type="radio" :value="false" /> now</label> <label><input v-model="later" type="radio" :value="true" /> at a moment</label>
+      <input v-if="later" v-model="begin" type="datetime-local" aria-label="Begin at" />
+    </fieldset>
+    <fieldset>
+      <legend>How fast</legend>
+      <label><input v-model="slowly" type="radio" :value="false" /> all at once</label> <label><input v-model="slowly" type="radio" :value="true" /> a few at a time</label>
+      <div v-if="slowly" class="slowly">
+        <div class="row"><input v-model.number="trickle.count" type="number" min="1" max="100000" aria-label="How many" /> people each <select v-model="trickle.each" aria-label="Each"><option>minute</option><option>hour</option><option>day</option></select> from <input v-model="trickle.start" type="time" aria-label="From" /> to <input v-model="trickle.end" type="time" aria-label="To" /></div>
+        <div class="row"><button v-for="[day, words] in DAYS" :key="day" type="button" class="day" :aria-pressed="trickle.weekdays.includes(day)" @click="toggle(day)">{{ words }}</button><label class="small"><input v-model="trickle.skip_holidays" type="checkbox" /> not on holidays</label></div>
+      </div>
+    </fieldset>
+    <template v-if="plan && chosen">
       <p v-if="plan.problem" class="fault">{{ plan.problem }}</p>
       <template v-else>
-        <p v-if="plan.joining" class="serif come"><strong>{{ many(plan.joining, "person comes", "people come") }} in</strong> at once. {{ plan.first_message ? `The first message goes out ${plan.first_message}.` : "No message goes out by itself." }}</p>
+        <p v-if="plan.joining" class="serif come"><strong>{{ many(plan.joining, "person comes", "people come") }} in</strong>{{ slowly ? `, the last ${plan.finishes}` : later && plan.days[0] ? `, ${plan.days[0].words}` : " at once" }}. {{ plan.first_message ? `The first message goes out ${plan.first_message}.` : "No message goes out by itself." }}</p>
         <p v-else class="serif come"><strong>Nobody comes in.</strong></p>
+        <details v-if="slowly && plan.days.length > 1"><summary>Day by day: {{ many(plan.days.length, "day") }}</summary><ol class="plan"><li v-for="day in plan.days" :key="day.day"><span>{{ day.words }}</span> {{ many(day.count, "person", "people") }}</li></ol></details>
         <p v-for="(number, why) in plan.left_out" :key="why" class="note">{{ number }} left out: {{ why }}.</p>
         <p v-if="plan.no_mobile" class="note gorse">▲ {{ plan.no_mobile }} of them have no mobile number: texts pass them over.</p>
         <p v-if="plan.no_email" class="note gorse">▲ {{ plan.no_email }} of them have no email address: emails pass them over.</p>
       </template>
     </template>
-    <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+    <p v-if="fault || error" class="fault" role="alert">{{ fault || error?.message }}</p>
     <div class="actions">
-      <button :disabled="pending || !plan || !!plan.problem || !plan.joining" @click="enrol">Enrol {{ plan && !plan.problem ? many(plan.joining, "person", "people") : "" }}</button>
+      <button :disabled="pending || !ready" @click="enrol">Enrol {{ plan && !plan.problem ? many(plan.joining, "person", "people") : "" }}</button>
       <button class="link" @click="close">Not now</button>
     </div>
   </Ask>
@@ -73,4 +136,13 @@ async function enrol() {
 
 <style scoped>
 .come { font-size: 17px; margin-top: 14px; }
+fieldset { margin: 10px 0 0; }
+fieldset label { margin-right: 14px; }
+.ways { margin-bottom: 6px; gap: 4px; }
+.slowly { border-left: 2px solid var(--rule); padding-left: 12px; margin-top: 6px; }
+.slowly .row { gap: 8px; margin: 5px 0; align-items: center; }
+.slowly input[type="number"] { width: 5.5em; }
+.plan { margin: 4px 0; padding: 0; list-style: none; max-height: 26vh; overflow: auto; }
+.plan li { display: flex; gap: 14px; border-top: 1px solid var(--rule); padding: 3px 0; }
+.plan span { min-width: 11em; }
 </style>

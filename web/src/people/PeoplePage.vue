@@ -8,6 +8,7 @@ import { api, ok, type Schemas } from "@/api/client";
 import EnrolAsk from "./EnrolAsk.vue";
 import { useAccount, useAccountDetails } from "@/practice/session";
 import Ask from "@/ui/Ask.vue";
+import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
 import { many, moment } from "@/ui/words";
 
@@ -40,7 +41,7 @@ const { data } = useQuery({
       }),
     ),
   placeholderData: keepPreviousData,
-  refetchInterval: 5_000,
+  meta: LIVE,
 });
 const { data: tags } = useQuery({
   queryKey: ["tags", account],
@@ -49,7 +50,7 @@ const { data: tags } = useQuery({
 
 const may = (right: string) => details.value?.rights.includes(right) ?? false;
 const who = computed<Schemas["Chosen"]>(() =>
-  everyone.value ? { ids: undefined, q: q.value, tag: tag.value } : { ids: [...picked], q: "", tag: "" },
+  everyone.value ? { ids: null, q: q.value, tag: tag.value, list: "" } : { ids: [...picked], q: "", tag: "", list: "" },
 );
 const count = computed(() => (everyone.value ? (data.value?.count ?? 0) : picked.size));
 const allHere = computed({

@@ -6,6 +6,7 @@ import { computed, ref } from "vue";
 
 import { api, ok, type Schemas } from "@/api/client";
 import { useAccount, useAccountDetails } from "@/practice/session";
+import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
 
@@ -16,7 +17,7 @@ const cache = useQueryClient();
 const { data } = useQuery({
   queryKey: ["aside", account],
   queryFn: () => ok(api.GET("/api/accounts/{account}/aside", { params: { path: { account: account.value } } })),
-  refetchInterval: 3_000,
+  meta: LIVE,
 });
 const may = (right: string) => details.value?.rights.includes(right) ?? false;
 const held = computed(() => data.value?.messages.filter((one) => one.state === "held") ?? []);

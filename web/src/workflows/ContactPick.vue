@@ -6,7 +6,7 @@ import { nextTick, ref } from "vue";
 import { api, ok } from "@/api/client";
 import { useAccount } from "@/practice/session";
 
-defineProps<{ name?: string }>();
+defineProps<{ name?: string; noInvented?: boolean }>();
 const model = defineModel<number | undefined>();
 const account = useAccount();
 const open = ref(false);
@@ -33,7 +33,7 @@ function choose(id: number | undefined) {
     <button type="button" class="link" :aria-expanded="open" @click="open ? (open = false) : start()">{{ name || "somebody" }} ▾</button>
     <span v-if="open" class="list">
       <input ref="field" v-model.trim="q" type="search" aria-label="Search a contact" placeholder="search by name" />
-      <button type="button" class="link" @click="choose(undefined)">Robin Vane, invented</button>
+      <button v-if="!noInvented" type="button" class="link" @click="choose(undefined)">Robin Vane, invented</button>
       <button v-for="row in data?.rows.slice(0, 8)" :key="row.id" type="button" class="link" @click="choose(row.id)">{{ row.name }}</button>
     </span>
   </span>

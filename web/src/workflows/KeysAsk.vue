@@ -18,6 +18,8 @@ const KEYS: [string, string][] = [
   ["Alt C", "to the next line with a check"],
   ["Alt H", "to the head: what starts it, who comes in, what ends it"],
   ["Alt 1, 2, 3", "write, rehearse, watch"],
+  ["→ ←", "while rehearsing: one thing on, one back"],
+  ["Alt E, K", "while rehearsing: to the end; keep it as a scenario"],
   ["Alt P", "publish…"],
   ["Alt T, W, N", "of a message: send it to me as a test, another wording, make the next one from this"],
   ["Alt R", "find and replace in all messages"],

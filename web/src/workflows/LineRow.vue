@@ -7,7 +7,7 @@ import LineSentence from "./LineSentence.vue";
 import RehearsedBelow from "./RehearsedBelow.vue";
 import type { Step } from "./document";
 import { mark, quiet, type Mark } from "./ruler";
-import { useScript } from "./script";
+import { useScript, type Behind } from "./script";
 
 const props = defineProps<{ step: Step; before?: string; root: boolean; first: boolean }>();
 const script = useScript();
@@ -38,21 +38,28 @@ const who = computed(() => {
   const named = "assign" in props.step && props.step.assign.members.length ? props.step.assign.members.map((name) => name.split(" ")[0]).join(", ") : script.memberName.value;
   return { words: { account: script.accountName.value, member: named, contact: "The contact", "": "" }[acts], person: acts === "member" };
 });
-function showPeople() {
-  script.watching.value = script.watching.value === props.step.id ? "" : props.step.id;
+const NUMBERS: [Behind["number"], string][] = [
+  ["here", "here"],
+  ["passed", "went on"],
+  ["left", "left"],
+];
+const numbers = computed(() => NUMBERS.flatMap(([number, words]) => (count.value?.[number] ? [{ number, words: `${count.value[number]} ${words}` }] : [])));
+const isWatched = (number: Behind["number"]) => script.watching.value?.step === props.step.id && script.watching.value.number === number;
+function showPeople(number: Behind["number"]) {
+  script.watching.value = isWatched(number) ? undefined : { step: props.step.id, number };
 }
 </script>
 
 <template>
   <div v-if="gap" class="gap soft"><span>{{ gap }}</span><span class="still">quiet</span></div>
   <div
-    :id="`line-${step.id}`" class="line" :class="{ root, selected, chosen, dim: rehearsing && !acted, quiet: waits }" :tabindex="tab" role="article"
+    :id="`line-${step.id}`" class="line" :class="{ root, selected, chosen, dim: rehearsing && !acted, quiet: waits, at: script.steppedTo.value === step.id }" :tabindex="tab" role="article"
     :aria-label="reading?.sentence" :aria-current="selected" @mousedown.shift.prevent @click.stop="script.select(step.id, false, $event.shiftKey)"
   >
-    <div class="time">
+    <div class="time" :class="{ numbers: script.look.value === 'watch' }">
       <template v-if="script.look.value === 'watch'">
-        <button v-if="count?.here" class="link" :aria-pressed="script.watching.value === step.id" title="show who is here" @click.stop="showPeople">{{ count.here }} here</button>
-        {{ count?.passed ? `${count.passed} passed` : "" }}
+        <button v-for="one in numbers" :key="one.number" class="link number" :class="one.number" :aria-pressed="isWatched(one.number)" :title="`show who: ${one.words}`" @click.stop="showPeople(one.number)">{{ one.words }}</button>
+        <small v-if="count?.held" class="gorse date">◷ {{ count.held }} held</small>
       </template>
       <template v-else><b>{{ time.day }}</b> {{ time.rest }}<small v-if="time.date && (root || rehearsing)" class="date" :class="{ gorse: time.weekend || time.holiday }">{{ time.date }}<template v-if="time.holiday"><br />{{ time.holiday }}</template></small></template>
     </div>
@@ -65,6 +72,7 @@ function showPeople() {
         <button v-if="check.mend && script.mayWrite.value" class="link" :tabindex="selected ? 0 : -1" @click.stop="script.mend(check)">{{ check.mend.sentence }}</button>
         <kbd v-if="check.mend && selected"> Alt M</kbd>
       </div>
+      <div v-if="rehearsing && script.uncovered.value.has(step.id)" class="mark gorse">◷ no scenario comes here</div>
       <RehearsedBelow v-if="rehearsing" :step="step" />
     </div>
   </div>
@@ -76,12 +84,18 @@ function showPeople() {
 .gap .still { padding: 3px 0 3px 100px; }
 .line { position: relative; outline-offset: -2px; }
 .line.root { display: grid; grid-template-columns: 118px 100px 1fr; align-items: baseline; padding: 5px 0; font-size: 17px; }
+.line.at { background: var(--mist); box-shadow: -3px 0 0 var(--gorse); }
+.number { display: block; margin-left: auto; }
+.number.passed, .number.left { color: var(--soft); }
+.number[aria-pressed="true"] { color: var(--ink); font-weight: 600; }
 .line.chosen { background: var(--mist); }
 .line.selected { background: var(--mist); box-shadow: -3px 0 0 var(--sea); }
 .line:not(.root) { padding: 3px 6px; margin: 0 -6px; font-size: 15.5px; }
 .line:not(.root) .time { float: right; padding-left: 10px; font-size: 12.5px; }
 .line:not(.root) .time b { font-weight: 400; }
 .root > .time { text-align: right; padding: 5px 16px 5px 0; margin: -5px 0; border-right: 1px solid var(--rule); align-self: stretch; }
+.line:not(.root) .time.numbers { float: none; display: flex; gap: 10px; justify-content: flex-end; }
+.line:not(.root) .number { display: inline; margin: 0; }
 .time { font: 14px/1.5 var(--sans); color: var(--soft); }
 .date { display: block; font-size: 12.5px; line-height: 1.2; }
 .line:not(.root) .date { display: inline; padding-left: 5px; }

@@ -15,6 +15,7 @@ const account = useAccount();
 const path = { account: account.value, workflow_id: props.workflow };
 const inside = ref<"finish" | "move">("finish");
 const enrol = ref(false);
+const despite = ref(false);
 const { data: plan, error } = useQuery({
   queryKey: ["publish", account, props.workflow],
   queryFn: () => ok(api.GET("/api/accounts/{account}/workflows/{workflow_id}/publish", { params: { path } })),
@@ -26,7 +27,7 @@ const stay = computed(() => plan.value?.moves.filter((one) => !one.changes.lengt
 const moves = computed(() => plan.value?.moves.filter((one) => one.changes.length) ?? []);
 const { pending, fault, act } = usePending();
 async function publish() {
-  const body = { revision: plan.value?.revision ?? 0, inside: inside.value, enrol: enrol.value };
+  const body = { revision: plan.value?.revision ?? 0, inside: inside.value, enrol: enrol.value, despite: despite.value };
   await act(async () => {
     const done = await ok(api.POST("/api/accounts/{account}/workflows/{workflow_id}/publish", { params: { path }, body }));
     const said = [`Version ${done.workflow.version} is published.`];
@@ -62,13 +63,19 @@ async function publish() {
           <h3>What changes</h3>
           <p v-for="change in plan.changes" :key="change" class="note serif">{{ change }}</p>
         </template>
+        <div v-if="plan.failing.length" class="note" role="alert">
+          <p class="rust">✕ {{ plan.failing.length }} of {{ many(plan.scenarios, "scenario") }} {{ plan.failing.length === 1 ? "does" : "do" }} not come true any more:</p>
+          <p v-for="one in plan.failing" :key="one.name" class="serif">“{{ one.name }}”: {{ one.failures.join(" ") }}</p>
+          <label><input v-model="despite" type="checkbox" /> Publish although {{ plan.failing.length === 1 ? "it fails" : "they fail" }}</label>
+        </div>
+        <p v-else-if="plan.scenarios" class="note kelp">✓ {{ many(plan.scenarios, "scenario holds", "scenarios hold") }}.</p>
         <p v-for="warning in plan.warnings" :key="warning" class="note gorse">▲ {{ warning }}</p>
       </template>
     </template>
     <p v-else-if="!error" class="soft">Looking at who is inside and who matches…</p>
     <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
     <div class="actions">
-      <button :disabled="pending || !plan || plan.errors.length > 0" @click="publish">{{ pending ? "Publishing…" : `Publish version ${plan?.version ?? ""}` }}</button>
+      <button :disabled="pending || !plan || plan.errors.length > 0 || (plan.failing.length > 0 && !despite)" @click="publish">{{ pending ? "Publishing…" : `Publish version ${plan?.version ?? ""}` }}</button>
       <button class="link" @click="close">Not now</button>
     </div>
   </Ask>

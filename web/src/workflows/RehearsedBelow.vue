@@ -1,8 +1,8 @@
 <script setup lang="ts">
-/** What a rehearsal did at a line: the message as it reads, the task, the reasons; at a wait, the answer one gives. */
+/** What a rehearsal did at a line: the message as it reads, the task, the reasons; at a wait, what the contact does. */
 import { computed, ref } from "vue";
 
-import { lanesOf, walk, type Step } from "./document";
+import type { Step } from "./document";
 import { useScript } from "./script";
 import { duration } from "./typed";
 
@@ -13,18 +13,11 @@ const awaited = computed(() => script.awaits.value === props.step.id);
 const given = computed(() => script.answers.value[props.step.id]);
 const after = ref("3 hours");
 const own = ref("");
+const speaks = computed(() => props.step.kind === "wait_for_reply" || script.offers.value.some((one) => one.act && "reply" in one.act));
 
-const ready = computed(() =>
-  lanesOf(props.step).flatMap((lane) => ("answer" in lane && lane.words[0] ? [{ text: lane.words[0], lane }] : [])),
-);
-function answer(text: string | null) {
-  script.answers.value = { ...script.answers.value, [props.step.id]: { text, after: duration(after.value) ?? "0 minutes" } };
-}
-/** Takes this answer back, and those given after it. */
-function takeBack() {
-  const order = [...walk(script.doc.value.steps)].map((step) => step.id);
-  const from = order.indexOf(props.step.id);
-  script.answers.value = Object.fromEntries(Object.entries(script.answers.value).filter(([id]) => order.indexOf(id) < from));
+function answer(words: string, act: Record<string, unknown> | null) {
+  const gone = duration(after.value) ?? "0 minutes";
+  script.answer(props.step.id, { words: act ? `${words} after ${gone}` : words, act, after: gone });
 }
 </script>
 
@@ -38,16 +31,15 @@ function takeBack() {
       <p v-for="task in line.tasks" :key="task" class="thrift">{{ task }}</p>
       <p v-for="reason in line.reasons" :key="reason" class="reason"><small v-if="index">{{ line.when }}</small> {{ reason }}</p>
     </template>
-    <p v-if="given && !awaited"><button class="link" @click.stop="takeBack">Take this answer back</button></p>
-    <form v-if="awaited" class="answer" @submit.prevent="own.trim() && answer(own)">
-      <p class="gorse">◷ What does the contact say here?</p>
+    <p v-if="given && !awaited"><button class="link" @click.stop="script.takeBack(step.id)">Take “{{ given.words }}” back, and try another</button></p>
+    <form v-if="awaited" class="answer" @submit.prevent="own.trim() && answer(`says “${own.trim()}”`, { reply: own.trim() })">
+      <p class="gorse">◷ What happens here?</p>
       <div class="row">
-        <button v-for="one in ready" :key="one.lane.id" type="button" class="plain" @click.stop="answer(one.text)">“{{ one.text }}”</button>
-        <button type="button" class="plain" @click.stop="answer(null)">{{ step.kind === "wait_for" ? "nothing happens" : "says nothing" }}</button>
-      </div>
-      <div class="row">
-        <input v-model="own" class="grow" aria-label="Other words" placeholder="or other words" /><button :disabled="!own.trim()">Say it</button>
+        <button v-for="one in script.offers.value" :key="one.words" type="button" class="plain" @click.stop="answer(one.words, one.act ?? null)">{{ one.words }}</button>
         <label class="small">after <input v-model="after" class="after" aria-label="After how long" /></label>
+      </div>
+      <div v-if="speaks" class="row">
+        <input v-model="own" class="grow" aria-label="Other words" placeholder="or says other words" /><button :disabled="!own.trim()">Say it</button>
       </div>
     </form>
   </div>

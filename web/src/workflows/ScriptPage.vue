@@ -6,6 +6,7 @@ import { computed, nextTick, onMounted, onUnmounted, provide, ref, shallowReacti
 
 import { api, ok, type Schemas } from "@/api/client";
 import { useAccount } from "@/practice/session";
+import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
 import MomentInPlace from "@/ui/MomentInPlace.vue";
 import { many, moment } from "@/ui/words";
@@ -20,8 +21,9 @@ import RehearsePane from "./RehearsePane.vue";
 import ScriptRun from "./ScriptRun.vue";
 import WatchPane from "./WatchPane.vue";
 import { laneOf, mend, numberOf, walk } from "./document";
-import { SCRIPT, type Look, type Script } from "./script";
+import { SCRIPT, type Behind, type Look, type Script } from "./script";
 import { useDraft } from "./useDraft";
+import { useRehearsal } from "./useRehearsal";
 import { useLines } from "./useLines";
 import { plain, same, wordsOf, type Book, type Values } from "./written";
 
@@ -41,14 +43,13 @@ const { selected, chosen, adding, folded, select } = lines;
 const version = ref(props.stored.version);
 const isOpen = ref(props.stored.open);
 const look = ref<Look>("write");
-const answers = ref<Record<string, Schemas["AnswerIn"]>>({});
-const watching = ref("");
+const watching = ref<Behind>();
+const only = ref<"" | "inside" | "stuck" | "paused" | "left">("");
 const headOpen = ref(props.stored.version === null);
 const asking = ref<"" | "publish" | "keys" | "find" | "next">("");
 const nextFrom = ref("");
 const done = ref("");
 const startAt = ref(props.details.local_now.slice(0, 16));
-const rehearsedContact = ref<number>();
 const mayWrite = computed(() => props.details.rights.includes("workflows"));
 
 // What the server reads from the draft, a moment after each change.
@@ -63,34 +64,17 @@ const { data: reading } = useQuery({
   shallow: true,
   gcTime: 10_000,
 });
-const rehearsal = useQuery({
-  queryKey: ["rehearsal", account, props.stored.id, nth, startAt, rehearsedContact, answers],
-  queryFn: () =>
-    ok(
-      api.POST("/api/accounts/{account}/rehearse", {
-        params: { path: { account: account.value } },
-        body: {
-          document: settled.value,
-          contact_id: rehearsedContact.value ?? null,
-          invented: { first_name: "Robin", last_name: "Vane", email: "robin@example.com", mobile: "+447700900001", tags: [] },
-          start: startAt.value || null,
-          answers: answers.value,
-        },
-      }),
-    ),
-  enabled: () => look.value === "rehearse",
-  placeholderData: (before) => before,
-  gcTime: 10_000,
-});
+const rehearsal = useRehearsal(account, props.stored.id, doc, settled, startAt, () => look.value === "rehearse");
+const rehearsePane = ref<InstanceType<typeof RehearsePane>>();
 const { data: watched } = useQuery({
-  queryKey: ["watch", account, props.stored.id, watching],
+  queryKey: ["watch", account, props.stored.id, watching, only],
   queryFn: () =>
     ok(
       api.GET("/api/accounts/{account}/workflows/{workflow_id}/watch", {
-        params: { path: { account: account.value, workflow_id: props.stored.id }, query: { step: watching.value } },
+        params: { path: { account: account.value, workflow_id: props.stored.id }, query: { step: watching.value?.step ?? "", number: watching.value?.number ?? "here", only: only.value } },
       }),
     ),
-  refetchInterval: () => (look.value === "watch" ? 2_000 : 10_000),
+  meta: LIVE,
   placeholderData: (before) => before,
 });
 const queries = useQueryClient();
@@ -167,9 +151,14 @@ const script: Script = {
   adding,
   readings: byLine(() => new Map(reading.value?.reading.lines.map((line) => [line.step, line]))),
   checks: byLine(() => grouped(reading.value?.reading.checks)),
-  rehearsed: computed(() => grouped(rehearsal.data.value?.lines)),
-  awaits: computed(() => rehearsal.data.value?.awaits ?? ""),
-  answers,
+  rehearsed: computed(() => grouped(rehearsal.shown.value)),
+  awaits: rehearsal.awaits,
+  answers: rehearsal.answers,
+  offers: computed(() => rehearsal.outcome.value?.offers ?? []),
+  answer: rehearsal.answer,
+  takeBack: rehearsal.takeBack,
+  steppedTo: computed(() => (rehearsal.upTo.value === undefined ? "" : (rehearsal.shown.value.at(-1)?.step ?? ""))),
+  uncovered: computed(() => new Set(rehearsal.scenarios.value.length ? rehearsal.verdicts.value?.not_reached : [])),
   counts: computed(() => new Map(watched.value?.lines.map((line) => [line.step, line]))),
   watching,
   fields: computed(() => new Map(props.catalogue.merge_fields.map((field) => [field.path, field.label]))),
@@ -189,6 +178,7 @@ watch(look, () => {
   adding.value = undefined;
   selected.value = "";
 });
+watch(script.steppedTo, (id) => id && document.getElementById(`line-${id}`)?.scrollIntoView({ block: "nearest" }));
 
 // Keys
 
@@ -222,6 +212,7 @@ function onScriptKey(event: KeyboardEvent) {
     } else lines.go(by, event.shiftKey);
   } else if (event.altKey && write && (event.key === "ArrowLeft" || event.key === "ArrowRight")) lines.moveLane(event.key === "ArrowLeft" ? -1 : 1);
   else if (event.key === "Escape") select("");
+  else if (look.value === "rehearse" && (event.key === "ArrowRight" || event.key === "ArrowLeft")) rehearsal.step(event.key === "ArrowRight" ? 1 : -1);
   else if (onLine && event.key === "ArrowRight") target.querySelector<HTMLElement>(".part.open")?.focus();
   else if (event.key === "ArrowLeft" && id) select(id, true);
   else if (onLine && event.key === "Enter" && write) lines.addBelow();
@@ -249,6 +240,11 @@ const ALT: Record<string, () => void> = {
   3: () => (look.value = "watch"),
   p: () => ask(),
   r: () => (asking.value = "find"),
+  k: () => rehearsePane.value?.keep(),
+  e: () => {
+    rehearsal.upTo.value = undefined;
+    rehearsal.toTheEnd.value = true;
+  },
   // Of the selected line's message: the buttons in the notes.
   t: () => actInNotes("test"),
   w: () => actInNotes("wording"),
@@ -379,6 +375,7 @@ const LOOKS: [Look, string][] = [
         <span class="soft small counts">
           <template v-if="look === 'write'">as if joining <MomentInPlace v-model="startAt" label="as if joining at" /> · </template>
           <template v-if="reading"><span :class="{ gorse: reading.longest_days && reading.reading.days > reading.longest_days }">{{ many(reading.reading.days, "day") }}<template v-if="reading.longest_days"> of {{ reading.longest_days }}</template></span>, <span :class="{ gorse: reading.most_touches && reading.reading.touches > reading.most_touches }">{{ many(reading.reading.touches, "touch", "touches") }}<template v-if="reading.most_touches"> of {{ reading.most_touches }}</template></span>, {{ many(reading.reading.lines.length, "line") }}<template v-if="reading.reading.checks.length"> · <button class="link" @click="select('')">{{ many(reading.reading.checks.length, "check") }}</button></template></template>
+          <template v-if="rehearsal.scenarios.value.length && rehearsal.verdicts.value"> · <button class="link" :class="{ rust: rehearsal.failing.value.length }" @click="look = 'rehearse'">{{ rehearsal.failing.value.length ? `✕ ${rehearsal.failing.value.length} of ${many(rehearsal.scenarios.value.length, "scenario")} fails` : `✓ ${many(rehearsal.scenarios.value.length, "scenario holds", "scenarios hold")}` }}</button></template>
         </span>
       </div>
       <div class="lines" role="group" aria-label="The script" @keydown="onScriptKey">
@@ -400,8 +397,8 @@ const LOOKS: [Look, string][] = [
       </p>
     </section>
     <div class="side">
-    <RehearsePane v-if="look === 'rehearse'" v-model:contact="rehearsedContact" v-model:start="startAt" :outcome="rehearsal.data.value" :fault="rehearsal.error.value?.message ?? ''" />
-    <WatchPane v-else-if="look === 'watch'" :watch="watched" />
+    <RehearsePane v-if="look === 'rehearse'" ref="rehearsePane" v-model:start="startAt" :rehearsal="rehearsal" />
+    <WatchPane v-else-if="look === 'watch'" v-model:only="only" :watch="watched" :workflow="stored.id" :name="doc.name" :published="version !== null" />
     <NotesColumn v-else :fields="catalogue.merge_fields" :all-checks="reading?.reading.checks ?? []" @find="asking = 'find'" @next="makeNext" />
     </div>
     <PublishAsk v-if="asking === 'publish'" :workflow="stored.id" @close="asking = ''" @done="published" />

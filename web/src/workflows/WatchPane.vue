@@ -1,33 +1,167 @@
 <script setup lang="ts">
-/** Who is in the workflow and where; with a line chosen, who is there. */
-import type { Schemas } from "@/api/client";
-import { useAccount } from "@/practice/session";
-import { many } from "@/ui/words";
+/** Who is in the workflow and where; chosen, they are moved, paused, let on, taken out. Held messages, what is due, intakes. */
+import { useQuery, useQueryClient } from "@tanstack/vue-query";
+import { computed, reactive, ref, watch as follow } from "vue";
+
+import { api, ok, type Schemas } from "@/api/client";
+import EnrolAsk from "@/people/EnrolAsk.vue";
+import { useAccount, useAccountDetails } from "@/practice/session";
+import { LIVE } from "@/ui/useLive";
+import { usePending } from "@/ui/usePending";
+import { many, moment } from "@/ui/words";
+import IntakeList from "./IntakeList.vue";
+import WhyNot from "./WhyNot.vue";
+import { walk } from "./document";
 import { useScript } from "./script";
 
-defineProps<{ watch?: Schemas["Watch"] }>();
+const props = defineProps<{ watch?: Schemas["Watch"]; workflow: number; name: string; published: boolean }>();
+const only = defineModel<"" | "inside" | "stuck" | "paused" | "left">("only", { required: true });
 const script = useScript();
 const account = useAccount();
+const { data: details } = useAccountDetails();
+const cache = useQueryClient();
+const may = computed(() => details.value?.rights.includes("people") ?? false);
+const path = computed(() => ({ account: account.value, workflow_id: props.workflow }));
+
+const picked = reactive(new Set<number>());
+const running = computed(() => props.watch?.enrolments.filter((row) => !row.ended) ?? []);
+follow([() => script.watching.value, only], () => picked.clear());
+const everyone = computed({
+  get: () => running.value.length > 0 && running.value.every((row) => picked.has(row.id)),
+  set: (on) => running.value.forEach((row) => (on ? picked.add(row.id) : picked.delete(row.id))),
+});
+const why = ref("");
+const to = ref("");
+const said = ref("");
+const { pending, fault, act } = usePending();
+type Did = "move" | "skip" | "pause" | "resume" | "take-out";
+const DONE: Record<Did, string> = { move: "moved", skip: "let on", pause: "paused", resume: "resumed", "take-out": "taken out" };
+async function handle(did: Did) {
+  // Everybody behind the number at a line, also those of whom the list shows only the first.
+  const line = script.watching.value;
+  const all = everyone.value && line?.number === "here" && (props.watch?.shown ?? 0) > running.value.length;
+  const body = { ids: all ? null : [...picked], step: all ? line.step : "", to: to.value, why: why.value };
+  await act(async () => {
+    const { count } = await ok(api.POST("/api/accounts/{account}/workflows/{workflow_id}/inside/{did}", { params: { path: { ...path.value, did } }, body }));
+    said.value = `${many(count, "person", "people")} ${DONE[did]}.`;
+    picked.clear();
+    why.value = "";
+    to.value = "";
+  });
+  cache.invalidateQueries({ queryKey: ["watch"] });
+}
+const lines = computed(() => [...walk(script.doc.value.steps)].map((step) => ({ id: step.id, words: script.book.value.lineName(step.id) })));
+
+const { data: held } = useQuery({
+  queryKey: ["held", account, () => props.workflow],
+  queryFn: () => ok(api.GET("/api/accounts/{account}/workflows/{workflow_id}/held", { params: { path: path.value } })),
+  enabled: () => (props.watch?.held ?? 0) > 0,
+  meta: LIVE,
+});
+async function settle(ids: number[] | null, did: "let_go" | "drop") {
+  await act(async () => {
+    const { count } = await ok(api.POST("/api/accounts/{account}/workflows/{workflow_id}/held", { params: { path: path.value }, body: { ids, did } }));
+    said.value = `${many(count, "message")} ${did === "let_go" ? "on the way" : "not sent"}.`;
+  });
+  cache.invalidateQueries({ queryKey: ["held"] });
+  cache.invalidateQueries({ queryKey: ["watch"] });
+}
+const { data: ahead } = useQuery({
+  queryKey: ["diary", account, "of", () => props.workflow],
+  queryFn: () => ok(api.GET("/api/accounts/{account}/diary", { params: { path: { account: account.value }, query: { days: 4, workflow: props.workflow } } })),
+  refetchInterval: 20_000,
+});
+const due = computed(() => ahead.value?.days.filter((day) => day.outlook.length) ?? []);
+const enrolling = ref(false);
+const asking = ref(false);
+const NUMBER = { here: "are here", passed: "went on from here", left: "left here" };
 </script>
 
 <template>
   <aside id="notes" aria-label="Who is inside">
     <h2>{{ many(watch?.inside ?? 0, "person", "people") }} inside</h2>
     <p class="soft">{{ watch?.ended ?? 0 }} have left. <RouterLink v-if="watch?.set_aside" class="rust" :to="`/${account}/workflows/waits`">▲ {{ watch.set_aside }} set aside.</RouterLink></p>
-    <p v-if="script.watching.value"><strong>At the chosen line.</strong> <button class="link" @click="script.watching.value = ''">Show everybody</button></p>
+    <p v-if="may && published"><button class="plain" @click="enrolling = true">Enrol people…</button></p>
+    <p v-if="said" class="kelp small" role="status">✓ {{ said }}</p>
+    <p v-if="fault" class="fault small" role="alert">{{ fault }}</p>
+    <section v-if="watch?.held && held" class="held" aria-label="Held messages">
+      <h3 class="gorse">◷ {{ many(watch.held, "message waits", "messages wait") }} to be let go</h3>
+      <details v-for="one in held" :key="one.id">
+        <summary><span class="serif">{{ one.contact }}</span> <small class="soft">{{ one.channel }} “{{ one.name }}”, {{ one.since }}</small></summary>
+        <blockquote><strong v-if="one.subject">{{ one.subject }}</strong>{{ one.body }}</blockquote>
+        <p v-if="may" class="row"><button class="plain" :disabled="pending" @click="settle([one.id], 'let_go')">Let it go</button> <button class="link" :disabled="pending" @click="settle([one.id], 'drop')">do not send it</button></p>
+      </details>
+      <button v-if="may && watch.held > 1" :disabled="pending" @click="settle(null, 'let_go')">Let all {{ watch.held }} go</button>
+    </section>
+    <div class="row filter">
+      <strong v-if="script.watching.value">{{ many(watch?.shown ?? 0, "person", "people") }} {{ NUMBER[script.watching.value.number] }}</strong>
+      <label v-else><span class="sr">Which people</span>
+        <select v-model="only">
+          <option value="">everybody, newest first</option>
+          <option value="inside">inside now ({{ watch?.inside ?? 0 }})</option>
+          <option value="stuck">stuck ({{ watch?.stuck ?? 0 }})</option>
+          <option value="paused">paused ({{ watch?.paused ?? 0 }})</option>
+          <option value="left">have left ({{ watch?.ended ?? 0 }})</option>
+        </select>
+      </label>
+      <button v-if="script.watching.value" class="link" @click="script.watching.value = undefined">Show everybody</button>
+      <span class="grow" />
+      <label v-if="may && running.length" class="small"><input v-model="everyone" type="checkbox" /> choose all</label>
+    </div>
+    <div v-if="picked.size && may" class="handle" role="group" aria-label="What to do with them">
+      <strong>{{ many(everyone && script.watching.value?.number === "here" ? (watch?.shown ?? 0) : picked.size, "person", "people") }} chosen</strong>
+      <label class="wide"><span>Why (kept in their story)</span><input v-model="why" maxlength="180" /></label>
+      <div class="row">
+        <button class="plain" :disabled="pending" title="As if the time had come" @click="handle('skip')">End the wait</button>
+        <button class="plain" :disabled="pending" @click="handle('pause')">Pause</button>
+        <button class="plain" :disabled="pending" @click="handle('resume')">Resume</button>
+        <button class="plain" :disabled="pending" @click="handle('take-out')">Take out</button>
+      </div>
+      <div class="row to"><select v-model="to" aria-label="Move to which line"><option value="" disabled>move to the line…</option><option v-for="line in lines" :key="line.id" :value="line.id">{{ line.words }}</option></select><button class="plain" :disabled="pending || !to" @click="handle('move')">Move</button></div>
+    </div>
     <ol>
       <li v-for="row in watch?.enrolments" :key="row.id">
+        <input v-if="may && !row.ended" type="checkbox" :checked="picked.has(row.id)" :aria-label="`Choose ${row.contact}`" @change="picked.has(row.id) ? picked.delete(row.id) : picked.add(row.id)" />
         <RouterLink class="serif" :to="`/${account}/people/${row.contact_id}`">{{ row.contact }}</RouterLink> <small class="soft">since {{ row.joined }}, version {{ row.version }}</small>
         <div v-if="row.fault" class="rust small">▲ {{ row.fault }}</div>
         <div v-else-if="row.ended" class="soft small">✓ {{ row.ended }}</div>
-        <div v-else class="small"><span class="gorse">◷ {{ row.where }}</span> <span class="soft">until {{ row.until }}</span></div>
+        <div v-else class="small"><span v-if="row.paused" class="thrift">Paused since {{ row.paused }}. </span><span class="gorse">◷ {{ row.where || "about to begin" }}</span> <span v-if="row.until" class="soft">until {{ row.until }}</span></div>
       </li>
     </ol>
-    <p v-if="watch && !watch.enrolments.length" class="soft">Nobody came in yet. Publish it, then enrol people from the list under People, or tag them.</p>
+    <p v-if="watch && watch.shown > watch.enrolments.length" class="soft small">The first {{ watch.enrolments.length }} of {{ watch.shown }}.</p>
+    <p v-if="watch && !watch.enrolments.length && !only && !script.watching.value" class="soft">Nobody came in yet. Publish it, then enrol people here, or tag them.</p>
+    <section v-if="due.length" aria-label="What is due">
+      <h3>Due in the next days</h3>
+      <div v-for="day in due" :key="day.day" class="due">
+        <small class="soft">{{ moment(`${day.day}T00:00`).split(",")[0] }}</small>
+        <div v-for="one in day.outlook" :key="one.channel + one.name" class="small">{{ one.count }} × <span v-if="one.channel">{{ one.channel }}</span><span v-else class="thrift">task</span> <span class="serif">{{ one.name }}</span><span class="soft">, from {{ one.at }}</span></div>
+      </div>
+      <small class="soft">As things stand, if nobody answers.</small>
+    </section>
+    <IntakeList :workflow="workflow" :may="may" />
+    <section>
+      <h3>Why not?</h3>
+      <WhyNot v-if="asking" :workflow="workflow" :step="script.watching.value?.step" />
+      <button v-else class="link" @click="asking = true">Why did somebody not get it?</button>
+    </section>
+    <EnrolAsk v-if="enrolling" :workflow="workflow" :workflow-name="name" @close="enrolling = false" @done="((enrolling = false), (said = $event), cache.invalidateQueries())" />
   </aside>
 </template>
 
 <style scoped>
-ol { list-style: none; padding: 0; margin: 10px 0 0; }
+ol { list-style: none; padding: 0; margin: 8px 0; }
 li { border-top: 1px solid var(--rule); padding: 7px 0; }
+h3 { margin: 18px 0 4px; border-top: 1px solid var(--ink); padding-top: 10px; }
+.filter { margin-top: 10px; }
+.held h3 { margin-top: 8px; }
+.held details { border-top: 1px solid var(--rule); padding: 4px 0; }
+.handle { border-left: 3px solid var(--sea); background: var(--mist); padding: 8px 12px; margin: 8px 0; }
+.handle .row { gap: 6px; margin-top: 6px; }
+.handle button { padding: 3px 9px; font-size: 13.5px; }
+.to { flex-wrap: nowrap; }
+.to select { min-width: 0; flex: 1; }
+.wide, .wide input { width: 100%; }
+.due { border-top: 1px solid var(--rule); padding: 4px 0; }
+blockquote { margin: 4px 0; font: 15px/1.45 var(--serif); white-space: pre-line; overflow-wrap: anywhere; }
+blockquote strong { display: block; }
 </style>

@@ -7,6 +7,7 @@ import { useRouter } from "vue-router";
 import { api, ok, type Schemas } from "@/api/client";
 import { useAccount, useAccountDetails } from "@/practice/session";
 import Ask from "@/ui/Ask.vue";
+import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
 
@@ -16,12 +17,12 @@ const router = useRouter();
 const { data } = useQuery({
   queryKey: ["workflows", account],
   queryFn: () => ok(api.GET("/api/accounts/{account}/workflows", { params: { path: { account: account.value } } })),
-  refetchInterval: 5_000,
+  meta: LIVE,
 });
 const { data: aside } = useQuery({
   queryKey: ["aside", account],
   queryFn: () => ok(api.GET("/api/accounts/{account}/aside", { params: { path: { account: account.value } } })),
-  refetchInterval: 5_000,
+  meta: LIVE,
 });
 const waits = computed(() => Object.values(aside.value?.counts ?? {}).reduce((sum, count) => sum + count, 0));
 const may = computed(() => details.value?.rights.includes("workflows") ?? false);

@@ -3,9 +3,15 @@ import { inject, type InjectionKey, type Ref } from "vue";
 
 import type { Schemas } from "@/api/client";
 import type { Doc, Kind, Step } from "./document";
+import type { Answer, Answers } from "./useRehearsal";
 import type { Book } from "./written";
 
 export type Look = "write" | "rehearse" | "watch";
+/** A number beside a line: who is here, went on, or left. */
+export interface Behind {
+  step: string;
+  number: "here" | "passed" | "left";
+}
 
 export interface Script {
   account: Ref<string>;
@@ -34,9 +40,18 @@ export interface Script {
   checks: Ref<Map<string, Schemas["Check"][]>>;
   rehearsed: Ref<Map<string, Schemas["RehearsedLine"][]>>;
   awaits: Ref<string>;
-  answers: Ref<Record<string, Schemas["AnswerIn"]>>;
+  answers: Ref<Answers>;
+  /** What may happen at the line that awaits an answer. */
+  offers: Ref<Schemas["OfferOut"][]>;
+  answer: (step: string, given: Answer) => void;
+  takeBack: (step: string) => void;
+  /** The line that a rehearsal came to last, going step by step; "" otherwise. */
+  steppedTo: Ref<string>;
+  /** Lines to which no scenario comes; none while there are no scenarios. */
+  uncovered: Ref<Set<string>>;
   counts: Ref<Map<string, Schemas["LineCount"]>>;
-  watching: Ref<string>;
+  /** The number beside a line whose people are shown. */
+  watching: Ref<Behind | undefined>;
   /** Merge fields by path, with what to call them. */
   fields: Ref<Map<string, string>>;
   accountName: Ref<string>;

@@ -23,22 +23,22 @@ MOST_MOMENTS = 5_000
 
 @dataclass(frozen=True, slots=True)
 class Answer:
-    """What happens at a wait for the contact, so long after it began: they say `text`, or `event` happens; with
-    neither, nothing does until the limit."""
+    """What happens at a wait for the contact, so long after it began; without `what`, nothing does until the limit."""
 
-    text: str | None = None
+    what: Event | Replied | Removed | None = None
     after: Duration = Duration(0, "minute")
-    event: Event | None = None
 
 
 @dataclass(frozen=True, slots=True)
 class Rehearsal:
-    """`awaits` is the line at which the rehearsal stopped for an answer nobody has given yet; else empty."""
+    """`awaits` is the line at which the rehearsal stopped for an answer nobody has given yet; else empty. `given`: the
+    answers that happened, by their instants and lines."""
 
     moments: Sequence[Moment]
     contact: Contact
     state: State
     awaits: str = ""
+    given: Sequence[tuple[datetime, str]] = ()
 
     @property
     def effects(self) -> list[tuple[datetime, Effect]]:
@@ -58,11 +58,13 @@ def rehearse(
     others: Sequence[Workflow] = (),
     about: Mapping[str, str] | None = None,
     rules: ScoreRules | None = None,
+    to_the_end: bool = False,
 ) -> Rehearsal:
     """Plays the workflow to its end.
 
     `events` happen at their instants, whatever the contact is at. With `answers` (by the id of a wait), the
-    rehearsal stops at the first wait that has none; without (None), such waits run to their limit. `others` are
+    rehearsal stops at the first wait that has none, unless it goes `to_the_end`; without (None), such waits run to
+    their limit. `others` are
     workflows that may start, or be handed over to, on the way; `rules` the account's for the lead score.
     """
     contact = facts.contact.changed(id=facts.contact.id or "contact")
@@ -75,6 +77,7 @@ def rehearse(
     moments: list[Moment] = []
     asks = {step.id for step in walk(workflow.steps) if step.waits == "answer"}
     state, answered = State(joined), ""
+    given: list[tuple[datetime, str]] = []
     for moment in world.run():
         moments.append(moment)
         if moment.workflow == workflow.name:
@@ -85,11 +88,13 @@ def rehearse(
         if answers is None or state.until is None or answered == visit or state.place not in asks:
             continue
         answer = answers.get(state.place)
+        if answer is None and to_the_end:
+            continue
         if answer is None:
-            return Rehearsal(moments, world.contacts[contact.id], state, awaits=state.place)
+            return Rehearsal(moments, world.contacts[contact.id], state, state.place, given)
         answered = visit
         at = answer.after.after(state.arrived or joined, facts.zone)
-        what = answer.event if answer.text is None else Replied(answer.text)
-        if what is not None and at < state.until:
-            world.happen(contact.id, at, what)
-    return Rehearsal(moments, world.contacts[contact.id], state)
+        if answer.what is not None and at < state.until:
+            world.happen(contact.id, at, answer.what)
+            given.append((at, state.place))
+    return Rehearsal(moments, world.contacts[contact.id], state, given=given)

@@ -6,7 +6,7 @@ The rules are those of RFC 5545, section 3.3.5:
 `zoneinfo` with fold=0 follows both.
 """
 
-from datetime import UTC, date, datetime, time
+from datetime import UTC, date, datetime, time, timedelta
 from functools import cache, lru_cache
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
@@ -34,3 +34,14 @@ def to_instant(local: datetime, zone: str) -> datetime:
 def at_time(day: date, moment: time, zone: str) -> datetime:
     """That time of day on that day in the zone, as an instant. Kept, since many people share days and zones."""
     return to_instant(datetime.combine(day, moment), zone)
+
+
+def next_clock_change(after: datetime, zone: str, within: int = 400) -> date | None:
+    """The next local day on which the zone's clocks change; None when they do not within so many days."""
+    day = to_local(after, zone).date()
+    for ahead in range(within):
+        today, next_day = (day + timedelta(days=ahead + n) for n in (0, 1))
+        midnight, after_it = (datetime.combine(one, time(), zone_of(zone)) for one in (today, next_day))
+        if midnight.utcoffset() != after_it.utcoffset():
+            return today
+    return None

@@ -107,6 +107,13 @@ def moved(state: State, old: Program, new: Program, now: datetime) -> State:
     return state._replace(place=to, arrived=None, until=now, listens=False, loops=loops)
 
 
+def sent_to(state: State, program: Program, place: str, now: datetime) -> State:
+    """The enrolment at another line of its version, where it begins when it is told `TimeReached`. It counts as another
+    round, so that a line it has been through is done again. Raises `program.UnknownPlace`."""
+    loops = _loops(state, program, place)
+    return state._replace(place=place, arrived=None, until=now, listens=False, round=state.round + 1, loops=loops)
+
+
 def _loops(state: State, new: Program, to: str) -> tuple[tuple[str, int], ...]:
     """The loops around the new place, each at the pass it was at; one they were not in is at its first."""
     passes = dict(state.loops)

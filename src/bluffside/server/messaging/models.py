@@ -120,6 +120,32 @@ class Reply(models.Model):
         return f"{self.channel} from {self.contact_id}"
 
 
+class OwnCopy(models.Model):
+    """One message of a series that somebody of the team sends to themselves, a little apart, to see how it arrives.
+    Marked as a test, counted nowhere. `due_at` is empty once it has gone, or could not: then `fault` says why."""
+
+    account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
+    person = models.ForeignKey(Person, models.CASCADE, related_name="+")
+    workflow_id = models.BigIntegerField()
+    number = models.PositiveSmallIntegerField()
+    channel = models.CharField(max_length=9, choices=CHANNEL_CHOICES)
+    sender = models.CharField(max_length=120, blank=True)
+    name = models.CharField(max_length=120, blank=True)
+    subject = models.CharField(max_length=500, blank=True)
+    body = models.TextField()
+    due_at = models.DateTimeField(null=True)
+    gone_at = models.DateTimeField(null=True)
+    fault = models.CharField(max_length=200, blank=True)
+
+    class Meta:
+        indexes = [
+            models.Index(fields=["account", "due_at"], condition=models.Q(due_at__isnull=False), name="own_copy_due")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.number} to {self.person_id}"
+
+
 class Link(models.Model):
     """A link in one message, known by its number there (see links.py)."""
 

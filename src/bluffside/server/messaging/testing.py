@@ -1,20 +1,34 @@
-"""A message sent to oneself to see how it arrives: marked as a test, handed over at once, kept and counted nowhere."""
+"""Messages sent to oneself to see how they arrive: marked as tests, counted nowhere. One at once, or a whole series a
+little apart, which the worker hands over as they come due."""
 
+from collections.abc import Sequence
+from datetime import timedelta
 from secrets import token_hex
 
+from django.db import transaction
+
+from bluffside.core.engine.effects import SendMessage
 from bluffside.core.terms import Channel
 from bluffside.server.messaging.carrier import Parcel, carrier_for
+from bluffside.server.messaging.models import OwnCopy
 from bluffside.server.messaging.parcels import carrier_key, senders_of
+from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
+from bluffside.server.wake import wake
+
+BATCH = 50
+SPOKEN = ("email", "text", "voicemail")
 
 
 class NotSent(ValueError):
     """Why it was not, in words."""
 
 
-def to_oneself(account: Account, person: Person, channel: Channel, subject: str, body: str, sender: str = "") -> str:
-    """Hands it to the carrier; answers the address it went to. Raises NotSent."""
-    if channel not in ("email", "text", "voicemail"):
+def to_oneself(
+    account: Account, person: Person, channel: Channel, subject: str, body: str, sender: str = "", mark: str = ""
+) -> str:
+    """Hands it to the carrier, once for a mark; answers the address it went to. Raises NotSent."""
+    if channel not in SPOKEN:
         raise NotSent("only emails, texts and voicemails can be sent to oneself.")
     to = person.email if channel == "email" else person.phone
     if not to:
@@ -24,7 +38,7 @@ def to_oneself(account: Account, person: Person, channel: Channel, subject: str,
     named = senders_of(account).get((channel, sender))
     usual = (account.sender_email, account.sender_name) if channel == "email" else (account.text_number, account.name)
     address, shown = (named.address, named.shown_as or usual[1]) if named else usual
-    key = carrier_key(account.id, f"test.{token_hex(8)}")
+    key = carrier_key(account.id, f"test.{mark or token_hex(8)}")
     if channel == "email":
         subject = f"Test: {subject}"
         footer = f"{account.name}, {account.postal_address}\nA test to yourself; the link to leave stands here."
@@ -35,3 +49,61 @@ def to_oneself(account: Account, person: Person, channel: Channel, subject: str,
     if answer.did != "taken":
         raise NotSent(answer.reason or "the carrier did not take it.")
     return to
+
+
+# ---- a whole series
+
+
+@transaction.atomic
+def series(
+    account: Account, person: Person, workflow_id: int, messages: Sequence[SendMessage], apart: timedelta
+) -> list[OwnCopy]:
+    """The messages one after the other, so long apart, the first at once. What was still to come of an earlier series
+    to the same person does not come any more. Raises NotSent when none can be sent to a person."""
+    if not any(one.channel in SPOKEN for one in messages):
+        raise NotSent("nothing in it goes by email, text or voicemail.")
+    if not person.phone and all(one.channel != "email" for one in messages if one.channel in SPOKEN):
+        raise NotSent("you have no phone number of your own here.")
+    OwnCopy.objects.filter(account=account, person=person).delete()
+    now = clock.now()
+    spoken = [one for one in messages if one.channel in SPOKEN]
+    copies = OwnCopy.objects.bulk_create(
+        OwnCopy(
+            account=account,
+            person=person,
+            workflow_id=workflow_id,
+            number=number,
+            channel=one.channel,
+            sender=one.sender,
+            name=one.name,
+            subject=one.subject,
+            body=one.body,
+            due_at=now + number * apart,
+        )
+        for number, one in enumerate(spoken)
+    )
+    wake("copies")
+    return copies
+
+
+def stop_series(account: Account, person: Person) -> int:
+    """What has not gone yet does not go; answers how many that were."""
+    return OwnCopy.objects.filter(account=account, person=person).exclude(due_at=None).delete()[0]
+
+
+@transaction.atomic
+def copies_batch(account: Account) -> int:
+    """Hands over what is due; the carrier knows each by its key, so that one that a crash cut off comes once."""
+    now = clock.now()
+    due = OwnCopy.objects.filter(account=account, due_at__lte=now).order_by("due_at", "id")
+    copies = list(due.select_for_update(skip_locked=True, of=("self",)).select_related("person")[:BATCH])
+    for one in copies:
+        subject = one.subject or one.name
+        try:
+            to_oneself(account, one.person, one.channel, subject, one.body, one.sender, f"copy{one.id}")  # type: ignore[arg-type]
+            one.gone_at = now
+        except NotSent as error:
+            one.fault = str(error)[:200]
+        one.due_at = None
+    OwnCopy.objects.bulk_update(copies, ["due_at", "gone_at", "fault"])
+    return len(copies)

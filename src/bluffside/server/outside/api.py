@@ -72,6 +72,15 @@ class Booking(Schema):
     start: datetime
 
 
+class OwnOut(Schema):
+    """One's own phone and mailbox: the tests one sent to oneself."""
+
+    name: str
+    mobile: str
+    email: str
+    items: list[ItemOut]
+
+
 class Said(Schema):
     channel: TwoWay = "text"
     text: str = Field(min_length=1, max_length=2_000)
@@ -124,20 +133,38 @@ def devices(request: AccountRequest, account: Path[str], q: str = "") -> list[De
     return sorted(found, key=lambda one: one.last_at, reverse=True)[:60]
 
 
+@router.get("outside/mine", response=OwnOut)
+def own_device(request: AccountRequest, account: Path[str]) -> OwnOut:
+    """What this account's tests brought to the phone and mailbox of who asks."""
+    me, own = request.person, request.account
+    senders = [own.text_number, own.sender_email, *own.senders.values_list("address", flat=True)]
+    mine = Item.objects.filter(ours__in=senders, theirs__in=[one for one in (me.phone, me.email) if one])
+    return OwnOut(
+        name=me.name,
+        mobile=me.phone,
+        email=me.email,
+        items=[_item(item, own.zone) for item in reversed(mine.order_by("-at", "-id")[:100])],
+    )
+
+
+def _item(item: Item, zone: str) -> ItemOut:
+    return ItemOut(
+        id=item.id,
+        channel=item.channel,  # type: ignore[arg-type]  # the column's choices are the channels
+        inbound=item.inbound,
+        from_name=item.ours_name,
+        subject=item.subject,
+        text=item.text,
+        local_at=moment(item.at, zone),
+        report=item.report if item.reported else "on its way",
+    )
+
+
 @router.get("outside/{int:contact_id}", response=DeviceOut)
 def device(request: AccountRequest, account: Path[str], contact_id: int) -> DeviceOut:
     contact = contact_of(request, contact_id)
     items = [
-        ItemOut(
-            id=item.id,
-            channel=item.channel,  # type: ignore[arg-type]  # the column's choices are the channels
-            inbound=item.inbound,
-            from_name=item.ours_name,
-            subject=item.subject,
-            text=item.text,
-            local_at=moment(item.at, contact.zone or request.account.zone),
-            report=item.report if item.reported else "on its way",
-        )
+        _item(item, contact.zone or request.account.zone)
         for item in sorted(_items(contact), key=lambda one: (one.at, one.id))
         if item.report != "bounced"
     ]

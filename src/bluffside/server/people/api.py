@@ -10,11 +10,21 @@ from ninja import File, Path, Router, Schema, UploadedFile
 from ninja.errors import HttpError
 from pydantic import Field
 
+from bluffside.core.terms import Channel
 from bluffside.server.events.stream import Cause
 from bluffside.server.people import imports
 from bluffside.server.people.models import Consent, Contact, ContactImport, ContactTag, Tag
 from bluffside.server.people.queries import search
-from bluffside.server.people.services import BadContact, add_contact, add_note, add_tags, change_contact, remove_tags
+from bluffside.server.people.services import (
+    BadContact,
+    add_contact,
+    add_note,
+    add_tags,
+    change_contact,
+    remove_tags,
+    set_channel_order,
+    set_consent,
+)
 from bluffside.server.people.spreadsheet import BadSpreadsheet, write_csv
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 
@@ -40,6 +50,8 @@ class ContactRow(Schema):
     zone: str
     tags: list[str]
     opted_out: list[str]
+    agreed: list[str]
+    channel_order: list[str]
     added_at: datetime
 
 
@@ -63,17 +75,28 @@ class ContactIn(Schema):
         return self.model_dump(exclude_none=True)
 
 
+class ConsentIn(Schema):
+    channel: Channel
+    given: bool
+    evidence: str = Field(min_length=1, max_length=400)
+
+
+class ChannelOrder(Schema):
+    channels: list[Channel] = Field(max_length=6)
+
+
 class TagRow(Schema):
     name: str
     contacts: int
 
 
 class Chosen(Schema):
-    """Contacts by id, or all that a search finds."""
+    """Contacts by id, or all that a search finds, among those with a tag or on a list."""
 
     ids: list[int] | None = None
     q: str = ""
     tag: str = ""
+    list: str = ""
 
 
 class Tagging(Schema):
@@ -84,6 +107,14 @@ class Tagging(Schema):
 
 class Counted(Schema):
     count: int
+
+
+class InFile(Schema):
+    """The contacts a file names, each once, in its order; `unknown`: the rows (as the sheet numbers them) that name
+    nobody who is here."""
+
+    ids: list[int]
+    unknown: list[int]
 
 
 class NoteIn(Schema):
@@ -101,6 +132,8 @@ def contact_row(contact: Contact) -> ContactRow:
         zone=contact.zone,
         tags=sorted(link.tag.name for link in contact.tagged.all()),
         opted_out=sorted({one.channel for one in contact.consents.all() if one.state == Consent.State.WITHDRAWN}),
+        agreed=sorted({one.channel for one in contact.consents.all() if one.state == Consent.State.GIVEN}),
+        channel_order=contact.channel_order,
         added_at=contact.added_at,
     )
 
@@ -115,6 +148,8 @@ def chosen(request: AccountRequest, who: Chosen) -> list[int]:
     found = (
         search(request.account, who.q, who.tag) if who.ids is None else request.account.contacts.filter(id__in=who.ids)
     )
+    if who.list:
+        found = found.filter(lists__contains=[who.list])
     return list(found.order_by("id").values_list("id", flat=True))
 
 
@@ -164,6 +199,29 @@ def edit_contact(request: AccountRequest, account: Path[str], contact_id: int, f
     return contact_row(contact)
 
 
+@router.post("contacts/{int:contact_id}/consent", response=ContactRow)
+def say_consent(request: AccountRequest, account: Path[str], contact_id: int, said: ConsentIn) -> ContactRow:
+    """What the contact told the team about a channel, for every purpose. Who opted out comes in again only by words of
+    their own, which `evidence` then holds."""
+    require(request, "people")
+    contact = contact_of(request, contact_id)
+    if not said.evidence.strip():
+        raise HttpError(422, "Say how you know: what they said, and when. Nothing was changed.")
+    evidence = f"{said.evidence.strip()} (noted by {request.person.name})"
+    cause = Cause(actor=request.person)
+    set_consent(request.account, [contact.id], said.channel, said.given, evidence, cause, by_themselves=True)
+    return contact_row(contact_of(request, contact_id))
+
+
+@router.put("contacts/{int:contact_id}/channels", response=ContactRow)
+def order_channels(request: AccountRequest, account: Path[str], contact_id: int, order: ChannelOrder) -> ContactRow:
+    """In which order the contact likes to be reached; channels left out come after, as the account has them."""
+    require(request, "people")
+    contact = contact_of(request, contact_id)
+    set_channel_order(contact, order.channels, Cause(actor=request.person))
+    return contact_row(contact)
+
+
 @router.post("contacts/{int:contact_id}/notes", response={204: None})
 def note(request: AccountRequest, account: Path[str], contact_id: int, note: NoteIn) -> tuple[int, None]:
     require(request, "people")
@@ -175,6 +233,19 @@ def note(request: AccountRequest, account: Path[str], contact_id: int, note: Not
 def list_tags(request: AccountRequest, account: Path[str]) -> list[TagRow]:
     tags = Tag.objects.filter(account=request.account).annotate(count=Count("tagged")).order_by("name")
     return [TagRow(name=tag.name, contacts=tag.count) for tag in tags]
+
+
+@router.post("contacts/in-file", response=InFile)
+def contacts_in_file(request: AccountRequest, account: Path[str], file: File[UploadedFile]) -> InFile:
+    """Which contacts a spreadsheet names by email or mobile number. Nothing is changed."""
+    require(request, "people")
+    if (file.size or 0) > LARGEST_FILE:
+        raise HttpError(422, "The file is larger than 20 MB. Nobody was chosen.")
+    try:
+        ids, unknown = imports.known_in(request.account, file.read())
+    except BadSpreadsheet as error:
+        raise HttpError(422, f"{error} Nobody was chosen.") from None
+    return InFile(ids=ids, unknown=unknown)
 
 
 @router.post("contacts/count", response=Counted)

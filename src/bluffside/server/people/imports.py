@@ -17,7 +17,7 @@ from bluffside.server import sql
 from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.people.models import Contact, ContactImport, ImportFault
 from bluffside.server.people.services import BadContact, add_tags, normalised, set_consent
-from bluffside.server.people.spreadsheet import read_csv
+from bluffside.server.people.spreadsheet import BadSpreadsheet, read_csv
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.wake import wake
@@ -69,6 +69,30 @@ def guess_mapping(columns: Sequence[str]) -> dict[str, str]:
     if {"first_name", "full_name"} <= set(mapping.values()):
         mapping = {number: target for number, target in mapping.items() if target != "full_name"}
     return mapping
+
+
+def known_in(account: Account, data: bytes) -> tuple[list[int], list[int]]:
+    """The contacts whom a file names by email or mobile number, each once in its order, and the numbers of the rows (as
+    spreadsheets count them) that name nobody who is here. Raises spreadsheet.BadSpreadsheet."""
+    columns, rows = read_csv(data)
+    mapping = guess_mapping(columns)
+    by = {number: target for number, target in mapping.items() if target in ("email", "mobile")}
+    if not by:
+        raise BadSpreadsheet("No column of the file looks like an email address or a mobile number.")
+    named: list[dict[str, str]] = []
+    for cells in rows:
+        try:
+            named.append(row_fields(account, cells, by))
+        except BadContact:
+            named.append({})
+    known: dict[str, int] = {}
+    for field_name in set(by.values()):
+        wanted = [fields[field_name] for fields in named if fields.get(field_name)]
+        found = Contact.objects.filter(account=account, **{f"{field_name}__in": wanted})
+        known |= dict(found.values_list(field_name, "id"))
+    hits = [next((known[one] for one in fields.values() if one in known), None) for fields in named]
+    unknown = [number for number, hit in enumerate(hits, start=2) if hit is None]
+    return list(dict.fromkeys(hit for hit in hits if hit is not None)), unknown
 
 
 def row_fields(account: Account, cells: Sequence[str], mapping: dict[str, str]) -> dict[str, str]:

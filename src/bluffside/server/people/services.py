@@ -81,6 +81,17 @@ def change_contact(contact: Contact, fields: Mapping[str, str], cause: Cause = W
     record(contact.account, [Happened("contact.changed", contact.id, {"fields": sorted(changed)}, cause)])
 
 
+@transaction.atomic
+def set_channel_order(contact: Contact, channels: Sequence[Channel], cause: Cause = WORLD) -> None:
+    """In which order the contact likes to be reached; each channel counts where it is named first."""
+    order = list(dict.fromkeys(channels))
+    if order == contact.channel_order:
+        return
+    contact.channel_order = order
+    contact.save(update_fields=["channel_order"])
+    record(contact.account, [Happened("contact.changed", contact.id, {"fields": ["channel_order"]}, cause)])
+
+
 def _refuse_taken(account: Account, kept: Mapping[str, str], own: int | None) -> None:
     for name in ("email", "mobile"):
         if kept.get(name):

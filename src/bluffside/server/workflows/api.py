@@ -14,12 +14,8 @@ from pydantic import Field
 from bluffside.core.care.house import Care
 from bluffside.core.catalogue import Catalogue, catalogue
 from bluffside.core.channels.text_parts import measure
-from bluffside.core.engine.effects import MakeTask, SendMessage
 from bluffside.core.facts import Account, Contact, Facts
 from bluffside.core.messages.merge import FIELDS, OWN_FIELD, BadTemplate, render
-from bluffside.core.rehearsal.rehearse import Answer, rehearse
-from bluffside.core.rehearsal.report import signal_words
-from bluffside.core.timing.durations import Duration
 from bluffside.core.timing.local import to_instant, to_local
 from bluffside.core.timing.words import moment
 from bluffside.core.workflow.document import Workflow as Document
@@ -129,57 +125,12 @@ class ReadOut(Schema):
     house: list[str]
 
 
-class AnswerIn(Schema):
-    text: str | None = None
-    after: Duration = Duration(0, "minute")
-
-
 class Invented(Schema):
     first_name: str = "Robin"
     last_name: str = "Vane"
     email: str = "robin@example.com"
     mobile: str = "+447700900001"
     tags: list[str] = []
-
-
-class RehearseIn(Schema):
-    """`contact_id` of a real contact, who is only read, or an invented one. `start` is local time."""
-
-    document: Document
-    contact_id: int | None = None
-    invented: Invented = Invented()
-    start: datetime | None = None
-    answers: dict[str, AnswerIn] = {}
-
-
-class RehearsedMessage(Schema):
-    channel: str
-    name: str
-    subject: str
-    body: str
-    parts: int
-
-
-class RehearsedLine(Schema):
-    """What a rehearsal did at one line. `step` is empty for what happens to the whole enrolment."""
-
-    step: str
-    at: str
-    when: str
-    day: int
-    what: str
-    reasons: list[str]
-    messages: list[RehearsedMessage]
-    tasks: list[str]
-
-
-class Rehearsed(Schema):
-    contact: str
-    start: str
-    lines: list[RehearsedLine]
-    awaits: str
-    ended: str
-    tags: list[str]
 
 
 class PreviewIn(Schema):
@@ -204,7 +155,7 @@ def workflow_of(request: AccountRequest, workflow_id: int) -> Workflow:
     return get_object_or_404(rows, account=request.account, id=workflow_id)
 
 
-def _start(request: AccountRequest, given: datetime | None) -> datetime:
+def start_of(request: AccountRequest, given: datetime | None) -> datetime:
     """A local start as an instant; a moment from now when none is given."""
     if given is None:
         return clock.now().replace(second=0, microsecond=0)
@@ -328,7 +279,7 @@ def workflow_from_file(request: AccountRequest, account: Path[str], file: FileIn
 @router.post("read", response=ReadOut)
 def read_aloud(request: AccountRequest, account: Path[str], reading: ReadIn) -> ReadOut:
     """The document's sentences, times, counts and checks, as if joining at `start` (local) in the account's zone."""
-    start = _start(request, reading.start)
+    start = start_of(request, reading.start)
     local = to_local(start, request.account.zone).isoformat(timespec="minutes")
     own = workflow_of(request, reading.workflow_id) if reading.workflow_id else None
     care = account_facts(request.account).care
@@ -414,51 +365,6 @@ def facts_for(request: AccountRequest, contact_id: int | None, invented: Invente
         tags=frozenset(invented.tags),
     )
     return Facts(contact, own, member_facts(request.account.responsible))
-
-
-@router.post("rehearse", response=Rehearsed)
-def rehearse_workflow(request: AccountRequest, account: Path[str], given: RehearseIn) -> Rehearsed:
-    """Plays the document through; stops at the first wait that has no answer yet. Nothing is sent or changed."""
-    facts = facts_for(request, given.contact_id, given.invented)
-    zone = facts.zone
-    start = _start(request, given.start)
-    answers = {step: Answer(answer.text, answer.after) for step, answer in given.answers.items()}
-    try:
-        played = rehearse(given.document, facts, start, answers=answers)
-    except BadTemplate as error:
-        raise HttpError(422, f"A message {error}.") from None
-    first = to_local(start, zone).date()
-    lines: list[RehearsedLine] = []
-    for happened in played.moments:
-        local = to_local(happened.at, zone)
-        for step in dict.fromkeys(reason.step for reason in happened.reasons):
-            effects = [effect for effect in happened.effects if effect.step == step]
-            lines.append(
-                RehearsedLine(
-                    step=step,
-                    at=local.isoformat(timespec="minutes"),
-                    when=moment(happened.at, zone),
-                    day=(local.date() - first).days,
-                    what=signal_words(happened.signal),
-                    reasons=[reason.sentence for reason in happened.reasons if reason.step == step],
-                    messages=[
-                        RehearsedMessage(
-                            channel=e.channel, name=e.name, subject=e.subject, body=e.body, parts=measure(e.body).parts
-                        )
-                        for e in effects
-                        if isinstance(e, SendMessage)
-                    ],
-                    tasks=[f"{e.title}: {e.say}" if e.say else e.title for e in effects if isinstance(e, MakeTask)],
-                )
-            )
-    return Rehearsed(
-        contact=facts.contact.name,
-        start=to_local(start, zone).isoformat(timespec="minutes"),
-        lines=lines,
-        awaits=played.awaits,
-        ended=played.state.ended,
-        tags=sorted(played.contact.tags),
-    )
 
 
 @router.post("workflows/{int:workflow_id}/door/{state}", response=WorkflowOut)

@@ -44,7 +44,8 @@ log = logging.getLogger("bluffside.engine")
 
 CLAIM = """
 SELECT e.id, e.workflow_id, w.name, e.version_id, e.contact_id, c.responsible_id, e.why, e.about::text, e.begun,
-       e.due_at, e.joined_at, e.place, e.arrived_at, e.until, e.listens, e.round, e.ended, e.by, e.depth, e.rest::text
+       e.due_at, e.joined_at, e.place, e.arrived_at, e.until, e.listens, e.round, e.ended, e.by, e.depth, e.rest::text,
+       e.paused_at IS NOT NULL
   FROM workflows_enrolment e
   JOIN people_contact c ON c.id = e.contact_id
   JOIN workflows_workflow w ON w.id = e.workflow_id
@@ -75,6 +76,7 @@ class Advanced:
     events: list[CoreEvent] = field(default_factory=list)
     reasons: list[Reason] = field(default_factory=list)
     was_ended: bool = False
+    paused: bool = False
 
     @property
     def cause(self) -> Cause:
@@ -165,14 +167,14 @@ def _batch(account: Account, limit: int, only: int | None = None) -> int:
 
 def _claimed(row: tuple[Any, ...]) -> Advanced:
     *own, about, begun, due_at = row[:10]
-    joined, place, arrived, until, listens, round, ended, by, depth, rest = row[10:]
+    joined, place, arrived, until, listens, round, ended, by, depth, rest, paused = row[10:]
     state = State(joined, place, arrived, until, listens, round, ended, by=by, depth=depth)
     if rest != "{}":
         state = state.with_rest(json.loads(rest))
     id, workflow_id, workflow, version_id, contact_id, responsible_id, why = own
     return Advanced(
         id, workflow_id, workflow, version_id, contact_id, responsible_id, why, json.loads(about), begun, due_at, state,
-        was_ended=bool(ended),
+        was_ended=bool(ended), paused=paused,
     )  # fmt: skip
 
 
@@ -202,6 +204,11 @@ def _play(
 ) -> Facts:
     """What has reached the enrolment, in the order it happened; the facts as they are after it."""
     program = program_of(one.version_id)
+    leaving = [_core_signal(*signal) for signal in signals if signal[0] == "removed"]
+    if one.paused or (leaving and not one.begun):  # it is to leave: nothing that has come due meanwhile happens
+        for removed in leaving:
+            facts = one.advance(program, facts, removed, now, turns)
+        return facts
     if not one.begun:
         facts = one.advance(program, facts, Joined(one.why, one.about), now, turns)
     for kind, event_kind, data, at in signals:

@@ -78,24 +78,37 @@ def send(account: Account, signals: Iterable[tuple[Any, ...]]) -> None:
         rows,
         on_conflict="ON CONFLICT DO NOTHING",
     )
-    # Waits for a batch that holds the row, and then makes it due again: the signal is not overlooked.
+    # Waits for a batch that holds the row, and then makes it due again: the signal is not overlooked. What reaches who is
+    # paused waits, too, except that they are to leave.
     sql.execute(
-        "UPDATE workflows_enrolment SET due_at = %s WHERE id = ANY(%s) AND ended_at IS NULL AND fault = ''",
-        [clock.now(), [row[1] for row in rows]],
+        "UPDATE workflows_enrolment SET due_at = %s WHERE id = ANY(%s) AND ended_at IS NULL AND fault = ''"
+        " AND (paused_at IS NULL OR id = ANY(%s))",
+        [clock.now(), [row[1] for row in rows], [row[1] for row in rows if row[3] == Signal.Kind.REMOVED]],
     )
     wake("advance")
 
 
-@transaction.atomic
 def take_out(enrolment: Enrolment, why: str, by: Person) -> None:
     """A person takes a contact out; nothing more happens in this enrolment."""
+    take_out_many(enrolment.account, [enrolment], why, by)
+
+
+@transaction.atomic
+def take_out_many(account: Account, enrolments: Sequence[Enrolment], why: str, by: Person) -> None:
+    """Takes people out; those who are paused, too. The workflows of the enrolments are at hand."""
     why = why.replace("\0", "").strip()[:180] or f"taken out by {by.name}"
-    data = {"workflow": enrolment.workflow_id, "name": enrolment.workflow.name, "why": why}
-    cause = Cause(actor=by, enrolment_id=enrolment.id)
-    account = enrolment.account
-    [event_id] = record(account, [Happened("enrolment.taken_out", enrolment.contact_id, data, cause)])
-    row = (account.id, enrolment.id, event_id, Signal.Kind.REMOVED, "enrolment.taken_out", sql.to_json({"why": why}))
-    send(account, [(*row, clock.now())])
+    happened = [
+        Happened(
+            "enrolment.taken_out",
+            one.contact_id,
+            {"workflow": one.workflow_id, "name": one.workflow.name, "why": why},
+            Cause(actor=by, enrolment_id=one.id),
+        )
+        for one in enrolments
+    ]
+    told = (Signal.Kind.REMOVED, "enrolment.taken_out", sql.to_json({"why": why}), clock.now())
+    events = record(account, happened)
+    send(account, [(account.id, one.id, id, *told) for one, id in zip(enrolments, events, strict=True)])
 
 
 # ---- those set aside
@@ -107,6 +120,7 @@ def retry(account: Account, enrolment_ids: Sequence[int] | None = None) -> int:
     if enrolment_ids is not None:
         aside = aside.filter(id__in=enrolment_ids)
     with transaction.atomic():
-        count = aside.update(fault="", due_at=clock.now())
+        count = aside.filter(paused_at=None).update(fault="", due_at=clock.now())
+        count += aside.update(fault="")  # those who are paused, too, go on once they are resumed
         wake("advance")
     return count

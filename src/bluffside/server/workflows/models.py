@@ -83,6 +83,7 @@ class Enrolment(models.Model):
     fault = models.TextField(
         blank=True, db_default="", help_text="why it was set aside; nothing happens to it until retried"
     )
+    paused_at = models.DateTimeField(null=True, help_text="since when somebody holds it; what reaches it waits")
 
     class Meta:
         constraints = [
@@ -101,6 +102,59 @@ class Enrolment(models.Model):
 
     def __str__(self) -> str:
         return f"{self.contact_id} in {self.workflow_id}"
+
+
+class Intake(models.Model):
+    """People brought into a workflow by hand: all at once, at a moment, or a few at a time. `began` is the instant the
+    plan counts from, `planned` how many people it then had, `portion` how many portions of it have come in."""
+
+    class State(models.TextChoices):
+        RUNNING = "running"
+        PAUSED = "paused"
+        STOPPED = "stopped"
+        DONE = "done"
+        TAKEN_BACK = "taken_back"
+
+    account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
+    workflow = models.ForeignKey(Workflow, models.CASCADE, related_name="intakes")
+    by = models.ForeignKey(Person, models.SET_NULL, null=True, related_name="+")
+    made_at = models.DateTimeField()
+    state = models.CharField(max_length=10, choices=State, default=State.RUNNING)
+    trickle = models.JSONField(null=True, help_text="core.care.trickle; none: all at once")
+    began = models.DateTimeField()
+    planned = models.PositiveIntegerField()
+    portion = models.PositiveIntegerField(default=0)
+    next_at = models.DateTimeField(null=True, help_text="when the next portion comes in; empty unless it runs")
+    total = models.PositiveIntegerField()
+    came = models.PositiveIntegerField(default=0)
+    left_out = models.JSONField(default=dict, help_text="how many did not come in, by reason")
+    fault = models.CharField(max_length=300, blank=True, default="", help_text="why it paused by itself")
+    ended_at = models.DateTimeField(null=True)
+
+    class Meta:
+        indexes = [
+            models.Index(fields=["account", "next_at"], condition=models.Q(next_at__isnull=False), name="intake_due")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.total} into {self.workflow_id}"
+
+
+class IntakePerson(models.Model):
+    """One of those an intake brings in, in their order. `did`: empty while waiting, "came", or why not."""
+
+    account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
+    intake = models.ForeignKey(Intake, models.CASCADE, related_name="people", db_index=False)
+    number = models.PositiveIntegerField()
+    contact = models.ForeignKey(Contact, models.CASCADE, related_name="+")
+    did = models.CharField(max_length=200, blank=True, default="", db_default="")
+    enrolment_id = models.BigIntegerField(null=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["intake", "number"], name="intake_in_order")]
+
+    def __str__(self) -> str:
+        return f"{self.number} of {self.intake_id}"
 
 
 class Signal(models.Model):

@@ -83,7 +83,7 @@ def _move(workflow: Workflow, to: Version, new: Program, by: Person, ids: Sequen
             if after.place != row.place:
                 said += f" Goes on at: {new.step(after.place).describe()}"
                 row.place, row.arrived_at, row.until, row.listens = after.place, None, after.until, after.listens
-                row.due_at = None if row.fault else now
+                row.due_at = None if row.fault or row.paused_at else now
         reason = {"step": row.place, "sentence": said, "values": {}}
         turns.append(Turn(account=account, enrolment=row, at=now, steps=[row.place], reasons=[reason]))
         data = {"workflow": workflow.id, "name": workflow.name, "from": was, "to": to.number}

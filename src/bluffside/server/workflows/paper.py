@@ -1,5 +1,7 @@
-"""The script on paper (PDF, A4), for a client to read and sign off: when, who, what, and every message in full."""
+"""On paper (PDF, A4): the script, for a client to read and sign off, with every message in full; and letters to post."""
 
+from collections.abc import Sequence
+from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 
@@ -34,7 +36,7 @@ def script(workflow: Workflow, account: str, zone: str, version: str, now: datet
 
 
 class _Page(FPDF):
-    def __init__(self, account: str, version: str) -> None:
+    def __init__(self, account: str, version: str, first: bool = True) -> None:
         super().__init__(format="A4")
         for style, file in (("", "Regular"), ("B", "Semibold"), ("I", "It")):
             self.add_font("serif", style, FONTS / f"SourceSerifPro-{file}.ttf")
@@ -42,7 +44,8 @@ class _Page(FPDF):
         self.set_margins(20, 18, 20)
         self.set_auto_page_break(True, 20)
         self.set_text_shaping(False)
-        self.add_page()
+        if first:
+            self.add_page()
 
     def footer(self) -> None:
         self.set_y(-14)
@@ -152,3 +155,38 @@ def _when(line: LineReading) -> str:
 
 def _wordings(step: Step) -> list[Wording]:
     return [value for field in type(step).model_fields if isinstance(value := getattr(step, field), Wording)]
+
+
+# ---- letters
+
+
+@dataclass(frozen=True, slots=True)
+class Letter:
+    """`post` is the address, its lines divided by commas or line ends; `about` what it is called."""
+
+    to: str
+    post: str
+    about: str
+    words: str
+
+
+def letters(sheets: Sequence[Letter], account: str, own_address: str, day: str) -> bytes:
+    """One to a page, the address where a window envelope shows it (DIN 5008 form B, from memory: 20 mm from the left,
+    45 mm from the top)."""
+    page = _Page(account, day, first=False)
+    for sheet in sheets:
+        page.add_page()
+        page.words(f"{account}, {own_address}", 8, soft=True)
+        page.set_y(52)
+        lines = [sheet.to, *(part.strip() for part in sheet.post.replace("\n", ",").split(","))]
+        page.words("\n".join(line for line in lines if line), 11.5)
+        if not sheet.post:
+            page.words("no postal address on record", 9, "I", soft=True)
+        page.set_y(98)
+        page.words(day, 11)
+        page.ln(8)
+        page.words(sheet.words, 11.5)
+    if not sheets:
+        page.add_page()
+        page.words("No letters are due.", 11.5)
+    return bytes(page.output())

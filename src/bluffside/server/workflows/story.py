@@ -19,7 +19,8 @@ TOLD_ELSEWHERE = ("tag.added", "tag.removed", "task.made")
 
 @dataclass(frozen=True, slots=True)
 class Item:
-    """`detail` is what was said or written; `values` what a decision saw; `workflow` is empty unless one acted."""
+    """`detail` is what was said or written; `values` what a decision saw; `workflow` is empty unless one acted;
+    `enrolment` and `step` say which decision a message came of."""
 
     at: datetime
     kind: Kind
@@ -28,6 +29,9 @@ class Item:
     by: str
     workflow: str
     values: dict[str, str]
+    enrolment: int = 0
+    step: str = ""
+    workflow_id: int = 0
 
 
 def _channel(data: dict[str, Any]) -> str:
@@ -70,10 +74,18 @@ SENTENCES: dict[str, Callable[[dict[str, Any]], str]] = {
     "enrolment.started": lambda d: f"Came into “{d['name']}”: {d['why']}",
     "enrolment.ended": lambda d: f"Left “{d['name']}”: {d['why']}",
     "enrolment.moved": lambda d: f"Moved to version {d['to']} of “{d['name']}”",
+    "enrolment.sent": lambda d: f"Moved within “{d['name']}”",
+    "enrolment.skipped": lambda d: f"A wait of “{d['name']}” was ended by hand",
+    "enrolment.paused": lambda d: f"Paused in “{d['name']}”",
+    "enrolment.resumed": lambda d: f"Goes on in “{d['name']}”",
     "enrolment.taken_out": lambda d: f"Taken out of “{d['name']}”",
 }
 DETAILS: dict[str, Callable[[dict[str, Any]], str]] = {
     "note.added": lambda d: d["text"],
+    "enrolment.sent": lambda d: d["why"],
+    "enrolment.skipped": lambda d: d["why"],
+    "enrolment.paused": lambda d: d["why"],
+    "enrolment.resumed": lambda d: d["why"],
     "consent.given": lambda d: d.get("evidence", ""),
     "consent.withdrawn": lambda d: d.get("evidence", ""),
     "reply.received": lambda d: d["text"],
@@ -103,16 +115,16 @@ def story_of(contact: Contact) -> list[Item]:
     for turn in turns.order_by("-at", "-id")[:LONGEST]:
         name = turn.enrolment.workflow.name
         for number, reason in enumerate(turn.reasons):
-            item = Item(turn.at, "reason", reason["sentence"], "", "", name, reason["values"])
+            own = (turn.enrolment_id, reason["step"], turn.enrolment.workflow_id)
+            item = Item(turn.at, "reason", reason["sentence"], "", "", name, reason["values"], *own)
             found.append((turn.at, 2, turn.id + number / 1_000, item))
     found.sort(key=lambda one: one[:3], reverse=True)
     return [item for _, _, _, item in found[:LONGEST]]
 
 
-def _message_item(message: Message) -> Item:
-    what = message.channel.capitalize()
-    named = f" “{message.name}”" if message.name else ""
-    became = {
+def became(message: Message) -> str:
+    """What has become of a message, in words."""
+    return {
         "held": "is held until somebody lets it go",
         "uncertain": f"may or may not have gone: {message.reason}",
         "queued": "waits to be sent",
@@ -122,6 +134,12 @@ def _message_item(message: Message) -> Item:
         "failed": f"failed: {message.reason}",
         "cancelled": f"not sent: {message.reason}",
     }[message.state]
+
+
+def _message_item(message: Message) -> Item:
+    what = message.channel.capitalize()
+    named = f" “{message.name}”" if message.name else ""
     detail = f"{message.subject}\n{message.body}" if message.subject else message.body
     by = message.by.name if message.by else ""
-    return Item(message.queued_at, "message", f"{what}{named} {became}", detail, by, "", {})
+    own = (message.enrolment_id or 0, message.step)
+    return Item(message.queued_at, "message", f"{what}{named} {became(message)}", detail, by, "", {}, *own)

@@ -7,11 +7,14 @@ from django.shortcuts import get_object_or_404
 from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 
+from bluffside.core.messages.merge import BadTemplate
+from bluffside.core.rehearsal.scenarios import play_all
 from bluffside.core.timing.words import moment
 from bluffside.core.workflow.differences import Row, differences, side_by_side
 from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.files import parse_workflow
 from bluffside.server.events.stream import Cause
+from bluffside.server.people.queries import account_facts
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.workflows import enrolling, moving, writing
 from bluffside.server.workflows.api import WorkflowOut, workflow_of, workflow_out
@@ -21,9 +24,14 @@ from bluffside.server.workflows.models import Version, Workflow
 router = Router(tags=["versions"], auth=InAccount())
 
 
+class FailingScenario(Schema):
+    name: str
+    failures: list[str]
+
+
 class PublishPlan(Schema):
     """`moves`: what moving would mean, by where people stand. `matching`: who matches the starts already and is not
-    inside."""
+    inside. `failing`: scenarios that do not come true any more, `scenarios` how many there are."""
 
     revision: int
     version: int
@@ -34,14 +42,18 @@ class PublishPlan(Schema):
     starts: str
     moves: list[moving.MoveAtPlace]
     matching: int
+    scenarios: int
+    failing: list[FailingScenario]
 
 
 class PublishIn(Schema):
-    """`inside`: who is inside finishes the version they came in by, or is moved. `enrol`: who matches already comes in."""
+    """`inside`: who is inside finishes the version they came in by, or is moved. `enrol`: who matches already comes in.
+    `despite`: although scenarios fail."""
 
     revision: int
     inside: Literal["finish", "move"] = "finish"
     enrol: bool = False
+    despite: bool = False
 
 
 class Published(Schema):
@@ -88,7 +100,17 @@ def publish_plan(request: AccountRequest, account: Path[str], workflow_id: int) 
         starts=" or ".join(start.describe() for start in document.starts),
         moves=[] if errors else moving.preview(workflow, document),
         matching=0 if errors else len(_matching(workflow, document)),
+        scenarios=len(document.scenarios),
+        failing=[] if errors else _failing(workflow, document),
     )
+
+
+def _failing(workflow: Workflow, document: Document) -> list[FailingScenario]:
+    try:
+        verdicts = play_all(document, account_facts(workflow.account))
+    except BadTemplate:  # a check says so
+        return []
+    return [FailingScenario(name=one.scenario, failures=list(one.failures)) for one in verdicts if one.failures]
 
 
 def _matching(workflow: Workflow, document: Document) -> list[int]:
@@ -110,6 +132,11 @@ def publish(request: AccountRequest, account: Path[str], workflow_id: int, asked
 
 
 def _publish(request: AccountRequest, workflow: Workflow, asked: PublishIn) -> Published:
+    failing = [] if asked.despite else _failing(workflow, writing.draft_of(workflow))
+    if failing:
+        raise HttpError(
+            422, f"Not published. The scenario “{failing[0].name}” does not come true. {failing[0].failures[0]}"
+        )
     version = writing.publish(workflow, asked.revision, request.person)
     workflow = workflow_of(request, workflow.id)
     moved = moving.move_all(workflow, version, request.person) if asked.inside == "move" else 0

@@ -1,0 +1,176 @@
+"""Bringing people in by hand: who would come in and when, who would not and why; then the intake and its progress."""
+
+from collections.abc import Callable
+from datetime import date, datetime
+from itertools import groupby
+
+from django.shortcuts import get_object_or_404
+from ninja import Path, Router, Schema
+from ninja.errors import HttpError
+
+from bluffside.core.care.trickle import Portion, TooSlow, Trickle
+from bluffside.core.timing.local import to_instant, to_local
+from bluffside.core.timing.words import moment
+from bluffside.core.workflow.document import walk
+from bluffside.core.workflow.timeline import time_line
+from bluffside.server.people.api import Chosen, chosen
+from bluffside.server.practice import clock
+from bluffside.server.practice.access import AccountRequest, InAccount, require
+from bluffside.server.workflows import enrolling, intakes
+from bluffside.server.workflows.api import workflow_of
+from bluffside.server.workflows.models import Intake, Workflow
+
+router = Router(tags=["intakes"], auth=InAccount())
+SHOWN_DAYS = 60
+
+
+class IntakeIn(Schema):
+    """`begin` is a local time of the account; none: now. `trickle`: a few at a time; none: all at once."""
+
+    who: Chosen
+    begin: datetime | None = None
+    trickle: Trickle | None = None
+
+
+class PlannedDay(Schema):
+    day: date
+    words: str
+    count: int
+
+
+class IntakePlan(Schema):
+    """Who would come in, who would not and why, who of them some messages cannot reach; and when. `days`: at most the
+    first 60, by local day."""
+
+    joining: int = 0
+    left_out: dict[str, int] = {}
+    no_mobile: int = 0
+    no_email: int = 0
+    first_message: str = ""
+    days: list[PlannedDay] = []
+    finishes: str = ""
+    problem: str = ""
+
+
+class IntakeOut(Schema):
+    id: int
+    workflow_id: int
+    workflow: str
+    state: Intake.State
+    by: str
+    made: str
+    how: str
+    total: int
+    came: int
+    left_out: dict[str, int]
+    next: str
+    finishes: str
+    fault: str
+    may_be_taken_back: int
+
+
+def _begin(request: AccountRequest, given: IntakeIn) -> datetime:
+    if given.begin is None:
+        return clock.now()
+    return max(to_instant(given.begin.replace(tzinfo=None), request.account.zone), clock.now())
+
+
+@router.post("workflows/{int:workflow_id}/intakes/plan", response=IntakePlan)
+def intake_plan(request: AccountRequest, account: Path[str], workflow_id: int, given: IntakeIn) -> IntakePlan:
+    """What an intake would do. Nobody comes in."""
+    workflow, begin = workflow_of(request, workflow_id), _begin(request, given)
+    try:
+        found = enrolling.coming(workflow, chosen(request, given.who))
+        portions = intakes.plan(request.account, len(found.contact_ids), begin, given.trickle)
+    except (enrolling.CannotEnrol, TooSlow) as error:
+        return IntakePlan(problem=f"{str(error)[0].upper()}{str(error)[1:].rstrip('.')}.")
+    document, zone = enrolling.document_of(workflow), request.account.zone
+    speaking = {step.id: step.speaks for step in walk(document.steps) if step.speaks in ("text", "email")}
+    times = time_line(document, begin, zone)
+    first = min((line.acts.earliest for id, line in times.lines.items() if line.acts and id in speaking), default=None)
+    joining = request.account.contacts.filter(id__in=found.contact_ids)
+    return IntakePlan(
+        joining=len(found.contact_ids),
+        left_out=dict(found.left_out),
+        no_mobile=joining.filter(mobile="").count() if "text" in speaking.values() else 0,
+        no_email=joining.filter(email="").count() if "email" in speaking.values() else 0,
+        first_message=moment(first, zone) if first else "",
+        days=_days(portions, zone)[:SHOWN_DAYS],
+        finishes=moment(portions[-1].at, zone) if portions else "",
+    )
+
+
+def _days(portions: list[Portion], zone: str) -> list[PlannedDay]:
+    by_day = groupby(portions, lambda one: to_local(one.at, zone).date())
+    days = [(day, list(some)) for day, some in by_day]
+    return [
+        PlannedDay(day=day, words=moment(some[0].at, zone), count=sum(one.count for one in some)) for day, some in days
+    ]
+
+
+def _out(request: AccountRequest, row: Intake) -> IntakeOut:
+    zone = request.account.zone
+    finishes = intakes.finishes(row)
+    how = Trickle.model_validate(row.trickle).describe() if row.trickle else "all at once"
+    ended = row.state in (Intake.State.TAKEN_BACK,)
+    return IntakeOut(
+        id=row.id,
+        workflow_id=row.workflow_id,
+        workflow=row.workflow.name,
+        state=Intake.State(row.state),
+        by=row.by.name if row.by else "",
+        made=moment(row.made_at, zone),
+        how=how,
+        total=row.total,
+        came=row.came,
+        left_out=row.left_out,
+        next=moment(row.next_at, zone) if row.next_at else "",
+        finishes=moment(finishes, zone) if finishes else "",
+        fault=row.fault,
+        may_be_taken_back=0 if ended else len(intakes.to_take_back(row)),
+    )
+
+
+@router.post("workflows/{int:workflow_id}/intakes", response={201: IntakeOut})
+def start_intake(
+    request: AccountRequest, account: Path[str], workflow_id: int, given: IntakeIn
+) -> tuple[int, IntakeOut]:
+    require(request, "people")
+    workflow, begin = workflow_of(request, workflow_id), _begin(request, given)
+    try:
+        row = intakes.start(workflow, chosen(request, given.who), request.person, begin, given.trickle)
+    except (enrolling.CannotEnrol, TooSlow) as error:
+        raise HttpError(409, str(error)) from None
+    return 201, _out(request, row)
+
+
+def _intakes(request: AccountRequest, workflow: Workflow) -> list[IntakeOut]:
+    rows = workflow.intakes.select_related("workflow", "by", "account").order_by("-id")[:20]
+    return [_out(request, row) for row in rows]
+
+
+@router.get("workflows/{int:workflow_id}/intakes", response=list[IntakeOut])
+def list_intakes(request: AccountRequest, account: Path[str], workflow_id: int) -> list[IntakeOut]:
+    """The newest first."""
+    return _intakes(request, workflow_of(request, workflow_id))
+
+
+DOES: dict[str, Callable[[Intake], None]] = {"pause": intakes.pause, "resume": intakes.resume, "stop": intakes.stop}
+
+
+@router.post("intakes/{int:intake_id}/{did}", response=IntakeOut)
+def change_intake(request: AccountRequest, account: Path[str], intake_id: int, did: str) -> IntakeOut:
+    """`did`: pause, resume, stop, or take-back."""
+    require(request, "people")
+    row = get_object_or_404(Intake.objects.select_related("workflow", "by"), account=request.account, id=intake_id)
+    try:
+        if did == "take-back":
+            intakes.take_back(row, request.person)
+        elif did in DOES:
+            DOES[did](row)
+        else:
+            raise HttpError(404, "An intake cannot do that.")
+    except (intakes.CannotChange, TooSlow) as error:
+        raise HttpError(409, str(error)) from None
+    row.refresh_from_db()
+    return _out(request, row)

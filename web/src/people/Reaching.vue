@@ -1,0 +1,63 @@
+<script setup lang="ts">
+/** How a contact may be reached: each channel with what they said about it, in the order they like. */
+import { computed, ref } from "vue";
+
+import { api, ok, type Schemas } from "@/api/client";
+import { usePending } from "@/ui/usePending";
+
+const props = defineProps<{ contact: Schemas["ContactRow"]; account: string; may: boolean }>();
+const emit = defineEmits<{ changed: [] }>();
+type Channel = Schemas["ConsentIn"]["channel"];
+const USUAL: Channel[] = ["text", "email", "voicemail", "letter"];
+const order = computed(() => [...props.contact.channel_order, ...USUAL.filter((one) => !props.contact.channel_order.includes(one))] as Channel[]);
+const path = computed(() => ({ account: props.account, contact_id: props.contact.id }));
+const asking = ref<{ channel: Channel; given: boolean }>();
+const evidence = ref("");
+const { pending, fault, act } = usePending();
+const says = (channel: string) => (props.contact.opted_out.includes(channel) ? "opted out" : props.contact.agreed.includes(channel) ? "agreed" : "said nothing");
+async function up(index: number) {
+  const next = [...order.value];
+  next.splice(index - 1, 0, ...next.splice(index, 1));
+  await act(() => ok(api.PUT("/api/accounts/{account}/contacts/{contact_id}/channels", { params: { path: path.value }, body: { channels: next } })));
+  emit("changed");
+}
+async function say() {
+  const asked = asking.value;
+  if (!asked) return;
+  if (await act(() => ok(api.POST("/api/accounts/{account}/contacts/{contact_id}/consent", { params: { path: path.value }, body: { ...asked, evidence: evidence.value } })))) {
+    asking.value = undefined;
+    evidence.value = "";
+  }
+  emit("changed");
+}
+</script>
+
+<template>
+  <h2>How to reach them</h2>
+  <ol>
+    <li v-for="(channel, index) in order" :key="channel">
+      <span class="channel">{{ channel }}</span>
+      <small :class="{ rust: says(channel) === 'opted out', kelp: says(channel) === 'agreed', soft: says(channel) === 'said nothing' }">{{ { "opted out": "✕ opted out", agreed: "✓ agreed", "said nothing": "said nothing" }[says(channel)] }}</small>
+      <span class="grow" />
+      <template v-if="may">
+        <button v-if="index" class="link small" :disabled="pending" :aria-label="`${channel} before ${order[index - 1]}`" @click="up(index)">↑</button>
+        <button class="link small" @click="asking = { channel, given: says(channel) === 'opted out' }">{{ says(channel) === "opted out" ? "agreed again…" : "opt out…" }}</button>
+      </template>
+    </li>
+  </ol>
+  <form v-if="asking" class="said" @submit.prevent="say">
+    <label><span>{{ asking.given ? `They agreed to ${asking.channel} again` : `They want nothing more by ${asking.channel}` }}: how do you know?</span><input v-model.trim="evidence" maxlength="400" required placeholder="said so on the phone today" /></label>
+    <div class="row"><button :disabled="pending || !evidence">Note it</button><button type="button" class="link" @click="asking = undefined">Not now</button></div>
+  </form>
+  <p v-if="fault" class="fault small" role="alert">{{ fault }}</p>
+</template>
+
+<style scoped>
+h2 { margin: 22px 0 6px; padding-top: 12px; border-top: 1px solid var(--ink); }
+ol { list-style: none; margin: 0; padding: 0; }
+li { display: flex; gap: 8px; align-items: baseline; padding: 3px 0; }
+.channel { min-width: 5em; }
+.said { border-left: 3px solid var(--sea); padding-left: 10px; margin: 6px 0; }
+.said label, .said input { width: 100%; }
+.said .row { margin-top: 6px; }
+</style>

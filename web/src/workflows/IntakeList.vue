@@ -1,0 +1,56 @@
+<script setup lang="ts">
+/** People being brought in by hand: how far each intake is; paused, resumed, stopped, taken back. */
+import { useQuery, useQueryClient } from "@tanstack/vue-query";
+import { computed } from "vue";
+
+import { api, ok, type Schemas } from "@/api/client";
+import { useAccount } from "@/practice/session";
+import { LIVE } from "@/ui/useLive";
+import { usePending } from "@/ui/usePending";
+import { many } from "@/ui/words";
+
+const props = defineProps<{ workflow: number; may: boolean }>();
+const account = useAccount();
+const cache = useQueryClient();
+const { data } = useQuery({
+  queryKey: ["intakes", account, () => props.workflow],
+  queryFn: () => ok(api.GET("/api/accounts/{account}/workflows/{workflow_id}/intakes", { params: { path: { account: account.value, workflow_id: props.workflow } } })),
+  meta: LIVE,
+});
+const rows = computed(() => data.value?.slice(0, 6) ?? []);
+const { pending, fault, act } = usePending();
+async function change(row: Schemas["IntakeOut"], did: "pause" | "resume" | "stop" | "take-back") {
+  await act(() => ok(api.POST("/api/accounts/{account}/intakes/{intake_id}/{did}", { params: { path: { account: account.value, intake_id: row.id, did } } })));
+  cache.invalidateQueries({ queryKey: ["intakes"] });
+  cache.invalidateQueries({ queryKey: ["watch"] });
+}
+const STATES = { running: "comes in", paused: "paused", stopped: "stopped", done: "done", taken_back: "taken back" };
+</script>
+
+<template>
+  <section v-if="rows.length" aria-label="Brought in by hand">
+    <h3>Brought in by hand</h3>
+    <p v-if="fault" class="fault small" role="alert">{{ fault }}</p>
+    <div v-for="row in rows" :key="row.id" class="intake">
+      <div class="row"><span><strong>{{ row.came }} of {{ row.total }}</strong> <span :class="{ running: 'gorse', paused: 'thrift', stopped: 'soft', done: 'kelp', taken_back: 'soft' }[row.state]">{{ STATES[row.state] }}</span></span><span class="grow" /><small class="soft">{{ row.by }}, {{ row.made }}</small></div>
+      <progress v-if="row.state === 'running' || row.state === 'paused'" :value="row.came" :max="row.total" :aria-label="`${row.came} of ${row.total} came in`" />
+      <small v-if="row.state === 'running'" class="soft">{{ row.how }}; next {{ row.next }}, the last {{ row.finishes }}</small>
+      <small v-for="(count, why) in row.left_out" :key="why" class="soft line">{{ count }} left out: {{ why }}</small>
+      <small v-if="row.fault" class="rust line">▲ It paused by itself: {{ row.fault }}</small>
+      <div v-if="may" class="row acts">
+        <button v-if="row.state === 'running'" class="link" :disabled="pending" @click="change(row, 'pause')">pause</button>
+        <button v-if="row.state === 'paused'" class="link" :disabled="pending" @click="change(row, 'resume')">go on</button>
+        <button v-if="row.state === 'running' || row.state === 'paused'" class="link" :disabled="pending" @click="change(row, 'stop')">stop for good</button>
+        <button v-if="row.may_be_taken_back" class="link" :disabled="pending" @click="change(row, 'take-back')">take {{ many(row.may_be_taken_back, "person", "people") }} back, who got nothing yet</button>
+      </div>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+h3 { margin: 18px 0 4px; border-top: 1px solid var(--ink); padding-top: 10px; }
+.intake { border-top: 1px solid var(--rule); padding: 6px 0; }
+progress { width: 100%; height: 7px; display: block; }
+.line { display: block; }
+.acts { gap: 12px; font-size: 13.5px; }
+</style>
