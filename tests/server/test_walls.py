@@ -40,6 +40,8 @@ def routes(house: House) -> Iterator[tuple[str, str]]:
         "number": 1,
         "key": "welcome",
         "way": "away",
+        "intake_id": 1,
+        "did": "pause",
     }
     schema = api.get_openapi_schema(path_prefix="/api/")
     for path, methods in schema["paths"].items():
@@ -130,8 +132,8 @@ def test_things_of_one_account_are_not_found_through_another(house: House, signe
         assert client.get(f"/api/accounts/pottery/{path}").status_code == 404
     mine = house.workflow(house.pottery)
     who = {"who": {"ids": [contact.id]}}
-    path = f"/api/accounts/pottery/workflows/{mine.id}/enrol/now"
-    assert client.post(path, who, content_type="application/json").json()["joining"] == 0
+    path = f"/api/accounts/pottery/workflows/{mine.id}/intakes"
+    assert client.post(path, who, content_type="application/json").json()["total"] == 0
     assert not contact.enrolments.exists()
 
 

@@ -56,7 +56,9 @@ def test_a_rehearsal_reads_a_real_contact_and_changes_nothing(api: Any, house: H
     given = {"document": ASK, "contact_id": contact.id, "start": "2026-03-02T09:00"}
     _, first = api("POST", "rehearse", given)
     assert (first["awaits"], first["contact"]) == ("answer", "P7")
-    _, second = api("POST", "rehearse", given | {"answers": {"answer": {"text": "Keen!", "after": "2 hours"}}})
+    _, second = api(
+        "POST", "rehearse", given | {"answers": {"answer": {"act": {"reply": "Keen!"}, "after": "2 hours"}}}
+    )
     assert (second["awaits"], second["tags"], second["ended"]) == ("", ["wants a course"], "came to the end")
     texts = [message["body"] for line in second["lines"] for message in line["messages"]]
     assert texts == ["Hi P7, dry again?"]
@@ -98,24 +100,24 @@ def test_enrolling_says_before_who_comes_and_a_closed_door_lets_nobody_in(api: A
     Contact.objects.create(account=house.sailing, first_name="No phone", email="n@example.com", added_at=NOON)
     everyone = {"who": {"q": "", "tag": ""}}
     with clock.at(NOON.replace(hour=22)):
-        _, plan = api("POST", f"workflows/{workflow.id}/enrol/plan", everyone)
+        _, plan = api("POST", f"workflows/{workflow.id}/intakes/plan", everyone)
         assert (plan["joining"], plan["no_mobile"], plan["first_message"]) == (2, 1, "Tue 3 Mar, 09:00")
-        api("POST", f"workflows/{workflow.id}/enrol/now", everyone)
+        api("POST", f"workflows/{workflow.id}/intakes", everyone)
         until_quiet()
-    _, again = api("POST", f"workflows/{workflow.id}/enrol/plan", everyone)
+    _, again = api("POST", f"workflows/{workflow.id}/intakes/plan", everyone)
     assert (again["joining"], again["left_out"]) == (0, {"inside already": 2})
     _, watch = api("GET", f"workflows/{workflow.id}/watch")
     assert watch["inside"] == 2
     assert {line["step"]: line["here"] for line in watch["lines"]} == {"hello": 1, "answer": 1}
     api("POST", f"workflows/{workflow.id}/door/close", {})
-    _, shut = api("POST", f"workflows/{workflow.id}/enrol/plan", everyone)
+    _, shut = api("POST", f"workflows/{workflow.id}/intakes/plan", everyone)
     assert shut["problem"] == "It is closed to newcomers."
 
 
 def test_who_is_taken_out_gets_nothing_more(api: Any, house: House) -> None:
     contact, workflow = house.contact(), house.workflow()
     with clock.at(NOON):
-        api("POST", f"workflows/{workflow.id}/enrol/now", {"who": {"ids": [contact.id]}})
+        api("POST", f"workflows/{workflow.id}/intakes", {"who": {"ids": [contact.id]}})
         until_quiet()
         _, rows = api("GET", f"contacts/{contact.id}/enrolments")
         assert api("POST", f"enrolments/{rows[0]['id']}/take-out", {"why": "moved away"})[0] == 204

@@ -145,6 +145,17 @@ async function layAside(reply: Schemas["ReplyRow"]) {
             </div>
           </template>
         </div>
+        <h2 class="second">{{ many(data.to_dos.length, "to-do", "to-dos") }}</h2>
+        <p v-if="!data.to_dos.length" class="soft">Nothing to do.</p>
+        <p v-if="letters.length" class="small"><a :href="`/api/accounts/${account}/letters.pdf`" target="_blank" rel="noreferrer">Print {{ many(letters.length, "letter") }} (PDF, one to a page)</a></p>
+        <div v-for="task in data.to_dos" :key="task.id" class="note row">
+          <span class="grow"><span class="serif">{{ task.title }}</span><br /><span v-if="task.kind === 'letter'" class="small soft">letter to print, sign and post: </span><RouterLink class="small" :to="`/${account}/people/${task.contact_id}`">{{ task.contact }}</RouterLink> <small v-if="task.late_days" class="rust">{{ many(task.late_days, "day") }} late</small><details v-if="task.say" class="small"><summary>What it says</summary><blockquote>{{ task.say }}</blockquote></details></span>
+          <button v-if="may" class="plain" @click="record(task, 'done')">Done</button>
+        </div>
+        <h2 class="second">Goes out by itself today</h2>
+        <p v-if="!goesOut.length" class="soft">Nothing more today.</p>
+        <p v-for="row in goesOut" :key="`${row.workflow_id}${row.channel}${row.name}`" class="goes"><span class="soft small">from {{ row.at }}</span> {{ row.count }} × {{ row.channel }} <RouterLink class="serif" :to="`/${account}/workflows/${row.workflow_id}`">{{ row.name }}</RouterLink> <small class="soft">{{ row.workflow }}</small></p>
+        <p class="small"><RouterLink :to="`/${account}/diary`">The days ahead, in the diary</RouterLink></p>
       </section>
       <section>
         <h2>{{ many(data.replies.length, "reply", "replies") }} waiting</h2>
@@ -171,17 +182,6 @@ async function layAside(reply: Schemas["ReplyRow"]) {
             <p v-if="details?.rights.includes('people')" class="row"><button class="plain" @click="settle(one.id, 'let_go')">Let it go</button><button class="link" @click="settle(one.id, 'drop')">do not send it</button></p>
           </div>
         </template>
-        <h2 class="second">{{ many(data.to_dos.length, "to-do", "to-dos") }}</h2>
-        <p v-if="!data.to_dos.length" class="soft">Nothing to do.</p>
-        <p v-if="letters.length" class="small"><a :href="`/api/accounts/${account}/letters.pdf`" target="_blank" rel="noreferrer">Print {{ many(letters.length, "letter") }} (PDF, one to a page)</a></p>
-        <div v-for="task in data.to_dos" :key="task.id" class="note row">
-          <span class="grow"><span class="serif">{{ task.title }}</span><br /><span v-if="task.kind === 'letter'" class="small soft">letter to print, sign and post: </span><RouterLink class="small" :to="`/${account}/people/${task.contact_id}`">{{ task.contact }}</RouterLink> <small v-if="task.late_days" class="rust">{{ many(task.late_days, "day") }} late</small><details v-if="task.say" class="small"><summary>What it says</summary><blockquote>{{ task.say }}</blockquote></details></span>
-          <button v-if="may" class="plain" @click="record(task, 'done')">Done</button>
-        </div>
-        <h2 class="second">Goes out by itself today</h2>
-        <p v-if="!goesOut.length" class="soft">Nothing more today.</p>
-        <p v-for="row in goesOut" :key="`${row.workflow_id}${row.channel}${row.name}`" class="goes"><span class="soft small">from {{ row.at }}</span> {{ row.count }} × {{ row.channel }} <RouterLink class="serif" :to="`/${account}/workflows/${row.workflow_id}`">{{ row.name }}</RouterLink> <small class="soft">{{ row.workflow }}</small></p>
-        <p class="small"><RouterLink :to="`/${account}/diary`">The days ahead, in the diary</RouterLink></p>
       </section>
     </div>
   </div>

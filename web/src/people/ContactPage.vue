@@ -60,8 +60,9 @@ const shown = computed(() =>
 const why = ref(-1);
 /** Why a message came: what its line decided, then all that its enrolment decided before, the newest first. */
 function reasonsOf(message: Schemas["StoryItem"]) {
-  const before = (story.value ?? []).filter((item) => item.kind === "reason" && item.enrolment === message.enrolment && item.at <= message.at);
-  return [...before.filter((item) => item.step === message.step), ...before.filter((item) => item.step !== message.step)];
+  const own = (story.value ?? []).filter((item) => item.kind === "reason" && item.enrolment === message.enrolment && item.at <= message.at);
+  const here = own.findIndex((item) => item.step === message.step);
+  return here < 0 ? own : own.slice(here);
 }
 const running = computed(() => enrolments.value?.filter((one) => !one.ended) ?? []);
 const allPaused = computed(() => running.value.length > 0 && running.value.every((one) => one.paused));

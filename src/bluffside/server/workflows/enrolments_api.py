@@ -82,10 +82,10 @@ def enrolment_row(request: AccountRequest, row: Enrolment, sentences: dict[int, 
 
 
 def _next(row: Enrolment) -> str:
-    """The next line that does something, as things stand: the first that can come which is not a wait."""
+    """The next line that does something, as things stand: the first that can come which neither waits nor divides."""
     program = program_of(row.version_id)
     coming = (program.step(id) for id in to_come(program, row.place) if id in program.nodes)
-    found = next((step for step in coming if not step.waits), None)
+    found = next((step for step in coming if not step.waits and not step.divides), None)
     return found.describe() if found else ""
 
 
