@@ -238,7 +238,7 @@ def test_an_outcome_that_came_before_the_line_was_reached_counts() -> None:
 def test_a_rehearsal_can_be_answered_by_what_happens_at_a_wait() -> None:
     workflow = ask(steps=[OUTCOME], leaves_on=[])
     assert rehearse(workflow, ADA, MONDAY, answers={}).awaits == "w"
-    answers = {"w": Answer(after=Duration(2, "hour"), event=done("reached"))}
+    answers = {"w": Answer(done("reached"), Duration(2, "hour"))}
     assert rehearse(workflow, ADA, MONDAY, answers=answers).contact.tags == {"reached"}
 
 

@@ -159,9 +159,9 @@ def test_what_goes_by_the_contacts_own_dates_says_so_where_nobody_is_known() -> 
 
 def test_a_rehearsal_stops_at_the_first_wait_without_an_answer_and_goes_on_with_one() -> None:
     assert rehearse(ask(), ADA, MONDAY, answers={}).awaits == "answer"
-    said = rehearse(ask(), ADA, MONDAY, answers={"answer": Answer("keen", Duration(3, "hour"))})
+    said = rehearse(ask(), ADA, MONDAY, answers={"answer": Answer(Replied("keen"), Duration(3, "hour"))})
     assert said.contact.tags == {"wants a course"}
-    silent = rehearse(ask(), ADA, MONDAY, answers={"answer": Answer(None)})
+    silent = rehearse(ask(), ADA, MONDAY, answers={"answer": Answer()})
     assert [message.name for _, message in silent.messages] == ["Hello", "Ways"]
 
 

@@ -3,9 +3,11 @@
 from collections import Counter
 from datetime import UTC, date, datetime, timedelta
 from io import BytesIO
+from random import Random
 from typing import Any
 
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import transaction
 from django.test import Client
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
@@ -13,6 +15,7 @@ from pypdf import PdfReader
 
 from bluffside.core.care.trickle import Trickle
 from bluffside.core.timing.local import to_local
+from bluffside.core.workflow.document import walk
 from bluffside.server import travel
 from bluffside.server.diary.models import Task
 from bluffside.server.messaging.models import Message, OwnCopy
@@ -23,6 +26,7 @@ from bluffside.server.worker import until_quiet
 from bluffside.server.workflows import handling, inside, intakes, writing
 from bluffside.server.workflows.forecast import forecast
 from bluffside.server.workflows.models import Enrolment, Intake
+from bluffside.starters import starters
 from tests.core.examples import ASK
 from tests.server.conftest import NOON, House
 
@@ -31,7 +35,9 @@ WEEKDAYS = {"weekdays": ["mon", "tue", "wed", "thu", "fri"]}
 
 
 def people(house: House, count: int) -> list[int]:
-    return [house.contact(number).id for number in range(1, count + 1)]
+    """Numbers that end in 99 are those the simulated carrier does not know."""
+    numbers = [number for number in range(1, count + 2) if number % 100 != 99]
+    return [house.contact(number).id for number in numbers[:count]]
 
 
 def who(ids: list[int]) -> dict[str, Any]:
@@ -76,8 +82,6 @@ def test_five_a_day_on_weekdays_come_in_as_planned_and_finish_on_the_day_that_wa
 def test_however_an_intake_is_paused_nobody_is_lost_and_nobody_comes_twice(
     house: House, count: int, people_: int, each: str, pauses: set[int]
 ) -> None:
-    from django.db import transaction
-
     with transaction.atomic():
         workflow = house.workflow(steps=ASK["steps"][:1])
         ids = [house.contact(number).id for number in range(100, 100 + people_)]
@@ -451,8 +455,7 @@ def test_the_pulse_beats_when_something_is_written_and_rests_when_nothing_is(
     assert beat() > at
 
 
-def test_moving_all_at_a_line_and_a_worker_that_is_slow_meet(house: House) -> None:
-    """Handling waits for a batch that holds the rows, and decides on what it left: somebody who left is let be."""
+def test_who_left_meanwhile_is_let_be(house: House) -> None:
     workflow = house.workflow()
     row_of = dict.fromkeys(people(house, 2))
     with clock.at(NOON):
@@ -462,3 +465,37 @@ def test_moving_all_at_a_line_and_a_worker_that_is_slow_meet(house: House) -> No
         inside.take_out(first, "gone", house.consultant)
         until_quiet()
         assert handling.skip(house.sailing, [first.id, second.id], "", house.consultant) == 1
+
+
+def test_a_hundred_people_in_six_texts_and_who_answers_gets_no_further_text(house: House) -> None:
+    """The starter for an old list, lived through on the real engine; the answers come at moments spread over it."""
+    document = starters()["old-list"]
+    made = writing.create(house.sailing, document, house.consultant)
+    version = writing.publish(made, made.revision, house.consultant)
+    workflow = version.workflow
+    ids = people(house, 100)
+    chance = Random(6)
+    answers = {id: NOON + chance.random() * 40 * DAY for id in chance.sample(ids, 60)}
+    words = ["Yes please", "no", "Who is this?", "STOP", "maybe later"]
+    answered: dict[int, datetime] = {}
+    with clock.at(NOON) as move_to:
+        intakes.start(workflow, ids, house.consultant, NOON)
+        for id, at in sorted(answers.items(), key=lambda one: one[1]):
+            travel.run_through(at, move_to)
+            contact = house.sailing.contacts.get(id=id)
+            if Item.objects.filter(theirs=contact.mobile).exists():
+                say(contact, "text", chance.choice(words))
+                until_quiet()
+                answered[id] = at
+        travel.run_through(NOON + 120 * DAY, move_to)
+    texts = Message.objects.filter(channel="text", enrolment_id__isnull=False)
+    silent = [id for id in ids if id not in answered]
+    assert len(answered) > 40
+    by_contact = Counter(texts.values_list("contact_id", flat=True))
+    assert {by_contact[id] for id in silent} == {6}
+    script = [step.message.name for step in walk(document.steps) if step.kind == "text"]
+    series = [name for name in script if texts.filter(contact_id=silent[0], name=name).exists()]
+    assert len(series) == 6
+    for id, at in answered.items():  # of the six; a lane may say thank you
+        assert not texts.filter(contact_id=id, name__in=series, queued_at__gt=at).exists()
+    assert not Enrolment.objects.filter(ended_at=None).exists()

@@ -82,8 +82,11 @@ export function useRehearsal(account: Ref<string>, workflow: number, doc: Ref<Do
     toTheEnd.value = false;
     upTo.value = undefined;
   }
+  /** To the next, or the last, thing that happened at a line. */
   function step(by: 1 | -1): void {
-    const next = (upTo.value ?? (by > 0 ? 0 : all.value.length)) + by;
+    let next = (upTo.value ?? (by > 0 ? 0 : all.value.length)) + by;
+    while (next > 1 && next < all.value.length && !all.value[next - 1]?.step) next += by;
+    if (next === 1 && by > 0 && !all.value[0]?.step) next = 2;
     upTo.value = Math.min(Math.max(next, 1), all.value.length);
   }
   watch([contact, start], () => (upTo.value = undefined));

@@ -46,7 +46,7 @@ def offers(step: Step, local: datetime) -> Sequence[Offer]:
         for lane in step.lanes:
             act = _act(lane.on, local) if lane.on else None
             if lane.on and act:
-                found.append(Offer(lane.on.describe(), act))
+                found.append(Offer(lane.on.describe().removeprefix("when "), act))
     return [*found, Offer("nothing happens", None)]
 
 
