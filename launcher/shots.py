@@ -83,6 +83,19 @@ def _rehearse(page: Page) -> None:
 def _watch(page: Page) -> None:
     workflow(page, "After the taster day")
     page.get_by_role("tab", name="Watch").click()
+    page.get_by_role("button", name="here").first.click()
+
+
+def _enrol(page: Page) -> None:
+    """A few a day, with the plan shown; nobody is enrolled."""
+    workflow(page, "Season letter")
+    page.get_by_role("tab", name="Watch").click()
+    page.get_by_role("button", name="Enrol people…").click()
+    page.get_by_label("Tag", exact=True).select_option("taster day")
+    page.get_by_role("radio", name="a few at a time").check()
+    page.get_by_label("How many").fill("5")
+    page.wait_for_timeout(900)
+    page.get_by_text("Day by day").click()
 
 
 def _contact(page: Page) -> None:
@@ -91,6 +104,7 @@ def _contact(page: Page) -> None:
     page.wait_for_timeout(600)
     page.locator("tbody a").first.click()
     page.get_by_role("heading", name="What happened").wait_for()
+    page.get_by_role("button", name="why?").first.click()
 
 
 def _outside(page: Page) -> None:
@@ -121,6 +135,8 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "publish": _publish,
     "versions": _versions,
     "starters": _starters,
+    "diary": _area("Diary"),
+    "enrol": _enrol,
 }
 
 

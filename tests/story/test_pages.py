@@ -46,6 +46,16 @@ def editing(page: Page) -> None:
     page.keyboard.type("after 2 days te")
 
 
+def enrolling(page: Page) -> None:
+    """People chosen on Watch, and the question whom to enrol."""
+    script(page, "Watch")
+    page.get_by_label("choose all").check()
+    page.wait_for_timeout(300)
+    assert faults(page) == []
+    page.get_by_role("button", name="Enrol people…").click()
+    page.get_by_role("radio", name="a few at a time").check()
+
+
 def nothing(page: Page) -> None: ...
 
 
@@ -67,6 +77,10 @@ def nothing(page: Page) -> None: ...
         ("/tern-harbour/workflows/1/versions", nothing),
         ("/tern-harbour/workflows", publishing),
         ("/tern-harbour/workflows", editing),
+        ("/tern-harbour/diary", nothing),
+        ("/tern-harbour/diary?as=month", nothing),
+        ("/tern-harbour/outside?mine=1", nothing),
+        ("/tern-harbour/workflows", enrolling),
         ("/tern-harbour/outside", lambda page: page.locator("nav li button").first.click()),
     ],
 )
@@ -78,7 +92,9 @@ def test_a_view_passes_axe(open_page: Callable[..., Page], path: str, then: Call
     assert faults(page) == []
 
 
-@pytest.mark.parametrize("path", ["/tern-harbour/today", "/tern-harbour/people/1", "/tern-harbour/outside"])
+@pytest.mark.parametrize(
+    "path", ["/tern-harbour/today", "/tern-harbour/people/1", "/tern-harbour/diary", "/tern-harbour/outside"]
+)
 def test_what_the_team_uses_fits_a_phone(open_page: Callable[..., Page], path: str) -> None:
     page = open_page(path, email="mel@example.com", width=390)
     page.wait_for_timeout(1_200)

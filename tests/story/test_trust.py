@@ -4,9 +4,11 @@ why and why not, the diary, and that what happens shows by itself."""
 import re
 import time
 from collections.abc import Callable
+from io import BytesIO
 
 import pytest
 from playwright.sync_api import Page, expect
+from pypdf import PdfReader
 
 from tests.story.writing import Writer
 
@@ -159,12 +161,17 @@ def test_those_inside_are_watched_and_handled_and_held_messages_let_go(open_page
     page.get_by_label("whom a search finds").check()
     page.get_by_label("Search", exact=True).fill("el")
     page.get_by_role("button", name=re.compile(r"Enrol \d+ (person|people)")).click()
+    team = open_page("/tern-harbour/today", email="mel@example.com")
+    expect(team.get_by_text(re.compile(r"messages? waits? to be let go"))).to_be_visible()
     waits = page.get_by_label("Held messages")
     expect(waits).to_contain_text("to be let go")
     waits.locator("summary").first.click()
     expect(waits.get_by_text("Somebody looks at this first.").first).to_be_visible()
     waits.get_by_role("button", name=re.compile("Let all|Let it go")).last.click()
     expect(waits).to_have_count(0)
+    expect(team.get_by_text(re.compile(r"messages? waits? to be let go"))).to_have_count(
+        0
+    )  # gone there, too, by itself
 
     # A number beside a line opens to the people; all of them are paused, with the reason kept.
     page.get_by_role("button", name=re.compile(r"\d+ here")).click()
@@ -233,3 +240,33 @@ def test_what_happens_shows_within_two_seconds_with_no_reload(open_page: Open, w
     began = time.monotonic()
     team.get_by_text(words).first.wait_for(timeout=10_000)
     assert time.monotonic() - began < 2.0
+
+
+def test_letters_that_are_due_are_printed_as_one_pdf(open_page: Open) -> None:
+    page = open_page("/slipware-lane/workflows")
+    follow_up(page, "By post", "letter to print welcome: Dear friend, welcome to the pottery.")
+    page.get_by_role("link", name="People").click()
+    page.locator("tbody a").first.click()
+    page.get_by_role("button", name="Change").click()
+    page.get_by_label("Postal address").fill("3 Kiln Row, Port Example")
+    page.get_by_role("button", name="Keep").click()
+    expect(page.get_by_text("3 Kiln Row, Port Example")).to_be_visible()
+    page.get_by_role("button", name="Enrol…").click()
+    page.get_by_label("In which workflow").select_option(label="By post")
+    page.get_by_role("button", name="Enrol 1 person").click()
+    page.get_by_role("link", name="Today").click()
+    letters = page.get_by_role("link", name=re.compile(r"Print \d+ letters?"))
+    expect(letters).to_be_visible()
+    pdf = page.request.get(page.url.split("/slipware")[0] + (letters.get_attribute("href") or ""))
+    assert pdf.headers["content-type"] == "application/pdf"
+    text = "".join(sheet.extract_text() for sheet in PdfReader(BytesIO(pdf.body())).pages)
+    assert "3 Kiln Row" in text and "welcome to the pottery" in text
+
+
+def test_somebody_who_does_not_exist_is_rehearsed_without_a_mobile_number(open_page: Open) -> None:
+    page = open_page("/slipware-lane/workflows")
+    follow_up(page, "No number", "text hi: Hello there.", publish=False)
+    look(page, 2)
+    page.get_by_text("Who does not exist: what they have").click()
+    page.get_by_label("a mobile number").uncheck()
+    expect(page.get_by_role("group", name="The script", exact=True)).to_contain_text("no mobile number")

@@ -85,7 +85,7 @@ function showPeople(number: Behind["number"]) {
 .line { position: relative; outline-offset: -2px; }
 .line.root { display: grid; grid-template-columns: 118px 100px 1fr; align-items: baseline; padding: 5px 0; font-size: 17px; }
 .line.at { background: var(--mist); box-shadow: -3px 0 0 var(--gorse); }
-.number { display: block; margin-left: auto; }
+.number { display: block; margin-left: auto; min-height: 24px; min-width: 24px; }
 .number.passed, .number.left { color: var(--soft); }
 .number[aria-pressed="true"] { color: var(--ink); font-weight: 600; }
 .line.chosen { background: var(--mist); }
@@ -95,7 +95,7 @@ function showPeople(number: Behind["number"]) {
 .line:not(.root) .time b { font-weight: 400; }
 .root > .time { text-align: right; padding: 5px 16px 5px 0; margin: -5px 0; border-right: 1px solid var(--rule); align-self: stretch; }
 .line:not(.root) .time.numbers { float: none; display: flex; gap: 10px; justify-content: flex-end; }
-.line:not(.root) .number { display: inline; margin: 0; }
+.line:not(.root) .number { margin: 0; }
 .time { font: 14px/1.5 var(--sans); color: var(--soft); }
 .date { display: block; font-size: 12.5px; line-height: 1.2; }
 .line:not(.root) .date { display: inline; padding-left: 5px; }

@@ -14,9 +14,14 @@ import type { Rehearsing } from "./useRehearsal";
 const props = defineProps<{ rehearsal: Rehearsing }>();
 const start = defineModel<string>("start", { required: true });
 const script = useScript();
-const { contact, scenario, toTheEnd, upTo, outcome, error, scenarios, verdicts, moments, all, shown, awaits } = props.rehearsal;
+const { contact, invented, scenario, toTheEnd, upTo, outcome, error, scenarios, verdicts, moments, all, shown, awaits } = props.rehearsal;
 const { fault, act, pending } = usePending();
 const begun = computed(() => Object.keys(script.answers.value).length > 0 || upTo.value !== undefined || toTheEnd.value || scenario.value !== "");
+
+function invent(more: Partial<(typeof invented)["value"]>) {
+  invented.value = { ...invented.value, ...more };
+}
+const tagsOf = (typed: string) => typed.split(",").map((one) => one.trim()).filter(Boolean);
 
 const few = ref<Schemas["TypicalOut"]>();
 const nameOf = (step: string) => script.book.value.lineName(step);
@@ -52,6 +57,12 @@ function drop(index: number) {
     <p v-if="scenario" class="serif">The scenario “{{ scenario }}”. <button class="link" @click="rehearsal.again()">Back to somebody</button></p>
     <template v-else>
       <p class="tight">With <ContactPick v-model="contact" :name="outcome?.contact" /> who joins <MomentInPlace v-model="start" label="joins at" /></p>
+      <details v-if="!contact" class="small invented">
+        <summary>Who does not exist: what they have</summary>
+        <label><span>First name (none: leave it empty)</span><input :value="invented.first_name" maxlength="80" @change="invent({ first_name: ($event.target as HTMLInputElement).value.trim() })" /></label>
+        <div class="row"><label><input type="checkbox" :checked="!!invented.mobile" @change="invent({ mobile: invented.mobile ? '' : '+447700900001' })" /> a mobile number</label> <label><input type="checkbox" :checked="!!invented.email" @change="invent({ email: invented.email ? '' : 'robin@example.com' })" /> an email address</label></div>
+        <label><span>Tags, by commas</span><input :value="invented.tags.join(', ')" @change="invent({ tags: tagsOf(($event.target as HTMLInputElement).value) })" /></label>
+      </details>
       <p class="small soft"><template v-for="(one, index) in moments" :key="one.words">{{ index ? " · " : "or " }}<button class="link" @click="start = one.start">{{ one.words }}</button></template></p>
       <p class="small"><button class="link" :disabled="pending" @click="find">A typical few of the account</button></p>
       <ol v-if="few" class="few">
@@ -104,6 +115,9 @@ function drop(index: number) {
 </template>
 
 <style scoped>
+.invented { margin: 0 0 6px; }
+.invented label, .invented input:not([type="checkbox"]) { width: 100%; font-size: 14px; }
+.invented .row label { width: auto; }
 .tight { margin-bottom: 3px; }
 .came { font-size: 17px; border-top: 1px solid var(--ink); padding-top: 12px; margin-top: 14px; }
 .keys { display: flex; flex-wrap: wrap; gap: 7px; margin: 8px 0; align-items: baseline; }

@@ -17,6 +17,8 @@ export type Rehearsing = ReturnType<typeof useRehearsal>;
 
 export function useRehearsal(account: Ref<string>, workflow: number, doc: Ref<Doc>, settled: Ref<Doc>, start: Ref<string>, active: () => boolean) {
   const contact = ref<number>();
+  /** Somebody who does not exist, when no contact is chosen. */
+  const invented = ref({ first_name: "Robin", last_name: "Vane", email: "robin@example.com", mobile: "+447700900001", tags: [] as string[] });
   const answers = ref<Answers>({});
   const scenario = ref("");
   const toTheEnd = ref(false);
@@ -30,7 +32,7 @@ export function useRehearsal(account: Ref<string>, workflow: number, doc: Ref<Do
     return {
       document: settled.value,
       contact_id: contact.value ?? null,
-      invented: { first_name: "Robin", last_name: "Vane", email: "robin@example.com", mobile: "+447700900001", tags: [] },
+      invented: invented.value,
       start: start.value || null,
       answers: given,
       scenario: scenario.value,
@@ -38,7 +40,7 @@ export function useRehearsal(account: Ref<string>, workflow: number, doc: Ref<Do
     };
   }
   const { data: outcome, error } = useQuery({
-    queryKey: ["rehearsal", account, workflow, nth, start, contact, answers, scenario, toTheEnd],
+    queryKey: ["rehearsal", account, workflow, nth, start, contact, invented, answers, scenario, toTheEnd],
     queryFn: () => ok(api.POST("/api/accounts/{account}/rehearse", { params: { path: path.value }, body: asked() })),
     enabled: active,
     placeholderData: (before) => before,
@@ -89,7 +91,7 @@ export function useRehearsal(account: Ref<string>, workflow: number, doc: Ref<Do
     if (next === 1 && by > 0 && !all.value[0]?.step) next = 2;
     upTo.value = Math.min(Math.max(next, 1), all.value.length);
   }
-  watch([contact, start], () => (upTo.value = undefined));
+  watch([contact, invented, start], () => (upTo.value = undefined));
   // Somebody else is rehearsed by choosing them: not the scenario any more.
   watch(contact, () => (scenario.value = ""));
 
@@ -110,5 +112,5 @@ export function useRehearsal(account: Ref<string>, workflow: number, doc: Ref<Do
   }
   const series = (apart: number) => ok(api.POST("/api/accounts/{account}/own-copies", { params: { path: path.value }, body: { ...asked(), workflow_id: workflow, apart } }));
 
-  return { contact, answers, scenario, toTheEnd, upTo, outcome, error, scenarios, verdicts, failing, moments, all, shown, awaits, answer, takeBack, again, step, keep, typical, series };
+  return { contact, invented, answers, scenario, toTheEnd, upTo, outcome, error, scenarios, verdicts, failing, moments, all, shown, awaits, answer, takeBack, again, step, keep, typical, series };
 }

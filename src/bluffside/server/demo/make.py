@@ -34,6 +34,7 @@ from bluffside.server.practice.models import Account, Membership, Person, Practi
 from bluffside.server.workflows import writing
 
 WEEKS = 5
+COLOURS = ("sea", "thrift", "gorse", "kelp")  # of a part's workflows, in turn
 WORKFLOWS = Path(__file__).parent / "workflows"
 Say = Callable[[str], None]
 
@@ -108,10 +109,11 @@ class _Life:
         )
         Membership.objects.create(account=account, person=member, role=Membership.Role.TEAM)
         self.parts[part.slug] = (part, account, member)
-        for file in part.workflows:
+        for file, colour in zip(part.workflows, COLOURS, strict=False):
             document = read_workflow((WORKFLOWS / f"{file}.yaml").read_text(encoding="utf-8"))
             workflow = writing.create(account, document, self.consultant)
             writing.publish(workflow, workflow.revision, self.consultant)
+            writing.set_colour(workflow, colour)
         names = [(first, last) for first in FIRST for last in LAST]
         people = self.random.sample(names, part.people)
         days = (self.end - self.start).days

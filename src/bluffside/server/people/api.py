@@ -48,6 +48,7 @@ class ContactRow(Schema):
     email: str
     mobile: str
     zone: str
+    post: str
     tags: list[str]
     opted_out: list[str]
     agreed: list[str]
@@ -70,6 +71,7 @@ class ContactIn(Schema):
     email: str | None = None
     mobile: str | None = None
     zone: str | None = None
+    post: str | None = None
 
     def given(self) -> dict[str, str]:
         return self.model_dump(exclude_none=True)
@@ -130,6 +132,7 @@ def contact_row(contact: Contact) -> ContactRow:
         email=contact.email,
         mobile=contact.mobile,
         zone=contact.zone,
+        post=contact.post,
         tags=sorted(link.tag.name for link in contact.tagged.all()),
         opted_out=sorted({one.channel for one in contact.consents.all() if one.state == Consent.State.WITHDRAWN}),
         agreed=sorted({one.channel for one in contact.consents.all() if one.state == Consent.State.GIVEN}),

@@ -1,6 +1,6 @@
 """Writes on people. Each records what happened in the same transaction."""
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import Any
 
 from django.db import transaction
@@ -27,12 +27,13 @@ class BadContact(ValueError):
 
 def normalised(account: Account, fields: Mapping[str, str]) -> dict[str, str]:
     """Fields of a contact as they are kept. Raises BadContact with every fault at once."""
-    rules = {
+    rules: dict[str, Callable[[str], str]] = {
         "first_name": lambda text: _short(text, "first name"),
         "last_name": lambda text: _short(text, "last name"),
         "email": addresses.email,
         "mobile": lambda text: addresses.mobile(text, account.region),
         "zone": addresses.zone,
+        "post": lambda text: _short(text, "postal address", 300),
     }
     kept, faults = {}, {}
     for name, text in fields.items():
@@ -45,10 +46,10 @@ def normalised(account: Account, fields: Mapping[str, str]) -> dict[str, str]:
     return kept
 
 
-def _short(text: str, what: str) -> str:
+def _short(text: str, what: str, most: int = 80) -> str:
     text = " ".join(text.replace("\0", "").split())
-    if len(text) > 80:
-        raise ValueError(f"the {what} is longer than 80 letters")
+    if len(text) > most:
+        raise ValueError(f"the {what} is longer than {most} letters")
     return text
 
 

@@ -30,10 +30,15 @@ class CannotEnrol(ValueError):
 
 @dataclass(frozen=True, slots=True)
 class Coming:
-    """Who would come in, and how many would not, by reason."""
+    """Who would come in, and who would not with the reason of each."""
 
     contact_ids: list[int]
-    left_out: Counter[str]
+    refused: Mapping[int, str]
+
+    @property
+    def left_out(self) -> Counter[str]:
+        """How many would not, by reason."""
+        return Counter(self.refused.values())
 
 
 def coming(workflow: Workflow, contact_ids: Sequence[int]) -> Coming:
@@ -44,7 +49,7 @@ def coming(workflow: Workflow, contact_ids: Sequence[int]) -> Coming:
     entry, now = document.entry, clock.now()
     before = _before(workflow, contact_ids)
     joining: list[int] = []
-    left_out = Counter[str]()
+    kept_out: dict[int, str] = {}
     for some in sql.chunks(list(dict.fromkeys(contact_ids)), BATCH):
         if entry.who is None and not before:
             joining += some
@@ -58,10 +63,10 @@ def coming(workflow: Workflow, contact_ids: Sequence[int]) -> Coming:
             elif entry.who:
                 refused = "not in this account"
             if refused:
-                left_out[refused] += 1
+                kept_out[id] = refused
             else:
                 joining.append(id)
-    return Coming(joining, left_out)
+    return Coming(joining, kept_out)
 
 
 def _needs(workflow: Workflow) -> frozenset[Need]:
@@ -113,7 +118,7 @@ def enrol(
         data = {"workflow": workflow.id, "name": workflow.name, "why": why}
         record_alike(workflow.account, "enrolment.started", joined, data, cause)
         wake("advance")
-    return Coming(joined, found.left_out)
+    return Coming(joined, found.refused)
 
 
 def start_on_events(account: Account, events: Sequence[Recorded]) -> None:

@@ -11,7 +11,7 @@ from datetime import datetime
 from itertools import islice
 
 from django.db import transaction
-from django.db.models import Q
+from django.db.models import Q, QuerySet
 
 from bluffside.core.care.trickle import Portion, Trickle
 from bluffside.server import sql
@@ -187,13 +187,13 @@ def stop(intake: Intake) -> None:
     row.save()
 
 
-def to_take_back(intake: Intake) -> list[int]:
+def to_take_back(intake: Intake) -> QuerySet[Enrolment]:
     """The enrolments it started to which nothing has gone out yet, and that are still inside."""
     started = intake.people.exclude(enrolment_id=None).values_list("enrolment_id", flat=True)
     untouched = Q(state__in=(Message.State.QUEUED, Message.State.HELD, Message.State.CANCELLED))
     spoken = Message.objects.filter(account=intake.account, enrolment_id__in=started).exclude(untouched)
     inside_now = Enrolment.objects.filter(id__in=started, ended_at=None)
-    return list(inside_now.exclude(id__in=spoken.values("enrolment_id")).values_list("id", flat=True))
+    return inside_now.exclude(id__in=spoken.values("enrolment_id"))
 
 
 @transaction.atomic
@@ -211,7 +211,7 @@ def take_back(intake: Intake, by: Person) -> int:
     waits = list(
         waiting.filter(state__in=(Message.State.QUEUED, Message.State.HELD)).select_for_update().order_by("id")
     )
-    ids = set(to_take_back(row))
+    ids = set(to_take_back(row).values_list("id", flat=True))
     held_back = [message for message in waits if message.enrolment_id in ids]
     for message in held_back:
         message.state, message.reason, message.settled_at = Message.State.CANCELLED, why, now

@@ -1,6 +1,7 @@
 """Bringing people in by hand: who would come in and when, who would not and why; then the intake and its progress."""
 
-from collections.abc import Callable
+from collections import defaultdict
+from collections.abc import Callable, Mapping
 from datetime import date, datetime
 from itertools import groupby
 
@@ -22,6 +23,7 @@ from bluffside.server.workflows.models import Intake, Workflow
 
 router = Router(tags=["intakes"], auth=InAccount())
 SHOWN_DAYS = 60
+SHOWN = 6  # intakes, and people of each reason
 
 
 class IntakeIn(Schema):
@@ -39,11 +41,12 @@ class PlannedDay(Schema):
 
 
 class IntakePlan(Schema):
-    """Who would come in, who would not and why, who of them some messages cannot reach; and when. `days`: at most the
-    first 60, by local day."""
+    """Who would come in, who would not and why (`names`: the first few of each reason), who of them some messages cannot
+    reach; and when. `days`: at most the first 60, by local day."""
 
     joining: int = 0
     left_out: dict[str, int] = {}
+    names: dict[str, list[str]] = {}
     no_mobile: int = 0
     no_email: int = 0
     first_message: str = ""
@@ -92,12 +95,23 @@ def intake_plan(request: AccountRequest, account: Path[str], workflow_id: int, g
     return IntakePlan(
         joining=len(found.contact_ids),
         left_out=dict(found.left_out),
+        names=_names(request, found.refused),
         no_mobile=joining.filter(mobile="").count() if "text" in speaking.values() else 0,
         no_email=joining.filter(email="").count() if "email" in speaking.values() else 0,
         first_message=moment(first, zone) if first else "",
         days=_days(portions, zone)[:SHOWN_DAYS],
         finishes=moment(portions[-1].at, zone) if portions else "",
     )
+
+
+def _names(request: AccountRequest, refused: Mapping[int, str]) -> dict[str, list[str]]:
+    """The first few of those left out, by reason."""
+    first: dict[str, list[int]] = defaultdict(list)
+    for id, why in refused.items():
+        if len(first[why]) < SHOWN:
+            first[why].append(id)
+    known = request.account.contacts.in_bulk([id for ids in first.values() for id in ids])
+    return {why: [known[id].name for id in ids if id in known] for why, ids in first.items()}
 
 
 def _days(portions: list[Portion], zone: str) -> list[PlannedDay]:
@@ -127,7 +141,7 @@ def _out(request: AccountRequest, row: Intake) -> IntakeOut:
         next=moment(row.next_at, zone) if row.next_at else "",
         finishes=moment(finishes, zone) if finishes else "",
         fault=row.fault,
-        may_be_taken_back=0 if ended else len(intakes.to_take_back(row)),
+        may_be_taken_back=0 if ended else intakes.to_take_back(row).count(),
     )
 
 
@@ -145,7 +159,7 @@ def start_intake(
 
 
 def _intakes(request: AccountRequest, workflow: Workflow) -> list[IntakeOut]:
-    rows = workflow.intakes.select_related("workflow", "by", "account").order_by("-id")[:20]
+    rows = workflow.intakes.select_related("workflow", "by", "account").order_by("-id")[:SHOWN]
     return [_out(request, row) for row in rows]
 
 

@@ -14,6 +14,7 @@ from pydantic import Field
 from bluffside.core.timing.local import at_time, to_local
 from bluffside.core.timing.words import moment
 from bluffside.server.diary.models import Appointment, Task
+from bluffside.server.lately import lately
 from bluffside.server.people.queries import account_facts
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount
@@ -78,7 +79,9 @@ def diary(
     today = to_local(now, zone).date()
     first = start or today
     begin, end = (at_time(day, time(), zone) for day in (first, first + timedelta(days=days)))
-    coming = forecast(own, end - timedelta(seconds=1), workflow) if end > now else None
+    until = end - timedelta(seconds=1)
+    key = ("forecast", own.id, until, workflow)
+    coming = lately(key, lambda: forecast(own, until, workflow)) if end > now else None
     names = {one.id: one for one in Workflow.objects.filter(account=own).only("id", "name", "colour")}
     outlook: dict[date, list[OutlookRow]] = defaultdict(list)
     for row in coming.rows if coming else ():

@@ -8,8 +8,11 @@ from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 from pydantic import Field
 
+from bluffside.core.engine.advance import FINISHED
 from bluffside.core.timing.words import moment
 from bluffside.core.workflow.document import walk
+from bluffside.server import sql
+from bluffside.server.lately import lately
 from bluffside.server.messaging import services as messaging
 from bluffside.server.messaging.models import Message
 from bluffside.server.people.api import contact_of
@@ -118,10 +121,7 @@ def watch(
     workflow = workflow_of(request, workflow_id)
     enrolments = workflow.enrolments
     running = enrolments.filter(ended_at=None)
-    here = dict(running.exclude(place="").values_list("place").annotate(count=Count("id")))
-    been_at = Turn.objects.filter(enrolment__in=enrolments.all()).annotate(step=Func("steps", function="unnest"))
-    been = dict(been_at.values_list("step").annotate(count=Count("enrolment", distinct=True)))
-    left = {id: len(found) for id, found in _left_at(workflow).items()}
+    here, been, left = lately(("watch", workflow.id), lambda: _numbers(workflow))
     held = dict(_held(request, workflow).values_list("step").annotate(count=Count("id")))
     rows = _only(enrolments.select_related("contact", "workflow", "version"), only)
     if step:
@@ -151,25 +151,30 @@ def watch(
     )
 
 
-def _left_at(workflow: Workflow) -> dict[str, list[int]]:
-    """Who left, by the last line they were at; who came to the end left nowhere."""
-    gone = workflow.enrolments.exclude(ended_at=None).exclude(ended="came to the end")
-    turns = Turn.objects.filter(enrolment__in=gone).order_by("enrolment_id", "at", "id")
-    last: dict[int, str] = {}
-    for enrolment, steps in turns.values_list("enrolment_id", "steps"):
-        if steps:
-            last[enrolment] = steps[-1]
-    found: dict[str, list[int]] = {}
-    for enrolment, step in last.items():
-        found.setdefault(step, []).append(enrolment)
-    return found
+def _numbers(workflow: Workflow) -> tuple[dict[str, int], dict[str, int], dict[str, int]]:
+    """By line: who is here, who has been here, who left here."""
+    here = workflow.enrolments.filter(ended_at=None).exclude(place="").values_list("place").annotate(count=Count("id"))
+    been_at = Turn.objects.filter(enrolment__workflow=workflow).annotate(step=Func("steps", function="unnest"))
+    been = been_at.values_list("step").annotate(count=Count("enrolment", distinct=True))
+    left = sql.rows(f"SELECT step, count(*) FROM ({LEFT_AT}) AS l GROUP BY step", [workflow.id, FINISHED])
+    return dict(here), dict(been), dict(left)
+
+
+# Who left, with the last line they were at; who came to the end left nowhere.
+LEFT_AT = """
+SELECT DISTINCT ON (e.id) e.id, t.steps[cardinality(t.steps)] AS step
+  FROM workflows_enrolment e JOIN workflows_turn t ON t.enrolment_id = e.id AND cardinality(t.steps) > 0
+ WHERE e.workflow_id = %s AND e.ended_at IS NOT NULL AND e.ended <> %s
+ ORDER BY e.id, t.at DESC, t.id DESC
+"""
 
 
 def _behind(workflow: Workflow, rows: QuerySet[Enrolment], step: str, number: str) -> QuerySet[Enrolment]:
     """The enrolments behind a number at a line."""
     if number == "here":
         return rows.filter(place=step, ended_at=None)
-    left = _left_at(workflow).get(step, [])
+    at_step = sql.rows(f"SELECT id FROM ({LEFT_AT}) AS l WHERE step = %s", [workflow.id, FINISHED, step])
+    left = [id for (id,) in at_step]
     if number == "left":
         return rows.filter(id__in=left)
     been = Turn.objects.filter(enrolment__workflow=workflow, steps__contains=[step]).values("enrolment_id")
