@@ -138,7 +138,7 @@ def test_the_old_list_of_six_texts(open_page: Callable[..., Page]) -> None:
     expect(writer.script).to_contain_text(re.compile("until Day 2[45]"))  # in the evening a day later
     page.keyboard.press("Alt+2")
     for _ in range(6):
-        page.get_by_role("button", name="says nothing").click()
+        page.get_by_role("button", name="says nothing", exact=True).click()
         page.wait_for_timeout(400)
     expect(page.get_by_role("status").filter(has_text="on day 24")).to_be_visible()
 

@@ -74,6 +74,7 @@ const { data: watched } = useQuery({
         params: { path: { account: account.value, workflow_id: props.stored.id }, query: { step: watching.value?.step ?? "", number: watching.value?.number ?? "here", only: only.value } },
       }),
     ),
+  enabled: () => look.value === "watch", // while somebody writes, nothing else is drawn
   meta: LIVE,
   placeholderData: (before) => before,
 });

@@ -96,6 +96,22 @@ def counts_of(account: Account) -> Counts:
     )
 
 
+def message_out(one: Message, zone: str) -> AsideMessage:
+    """A held or uncertain message; its contact is at hand."""
+    return AsideMessage(
+        id=one.id,
+        state="held" if one.state == Message.State.HELD else "uncertain",
+        contact_id=one.contact_id,
+        contact=one.contact.name,
+        channel=one.channel,
+        name=one.name,
+        subject=one.subject,
+        body=one.body,
+        reason=one.reason,
+        since=moment(one.queued_at, zone),
+    )
+
+
 @router.get("aside", response=Aside)
 def what_waits(request: AccountRequest, account: Path[str]) -> Aside:
     own, zone = request.account, request.account.zone
@@ -116,21 +132,7 @@ def what_waits(request: AccountRequest, account: Path[str]) -> Aside:
             )
             for row in rows.order_by("id")[:MOST]
         ],
-        messages=[
-            AsideMessage(
-                id=one.id,
-                state="held" if one.state == Message.State.HELD else "uncertain",
-                contact_id=one.contact_id,
-                contact=one.contact.name,
-                channel=one.channel,
-                name=one.name,
-                subject=one.subject,
-                body=one.body,
-                reason=one.reason,
-                since=moment(one.queued_at, zone),
-            )
-            for one in waiting.select_related("contact").order_by("id")[:MOST]
-        ],
+        messages=[message_out(one, zone) for one in waiting.select_related("contact").order_by("id")[:MOST]],
         calls=[
             AsideCall(
                 id=call.id,

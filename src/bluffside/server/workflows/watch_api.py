@@ -9,7 +9,6 @@ from ninja.errors import HttpError
 from pydantic import Field
 
 from bluffside.core.engine.advance import FINISHED
-from bluffside.core.timing.words import moment
 from bluffside.core.workflow.document import walk
 from bluffside.server import sql
 from bluffside.server.lately import lately
@@ -20,6 +19,7 @@ from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.workflows import handling, inside
 from bluffside.server.workflows.api import local_moment, workflow_of
+from bluffside.server.workflows.aside import AsideMessage, message_out
 from bluffside.server.workflows.enrolments_api import EnrolmentRow, enrolment_row
 from bluffside.server.workflows.models import Enrolment, Turn, Workflow
 from bluffside.server.workflows.versions import published_document
@@ -66,17 +66,6 @@ class Handled(Schema):
 
 class Done(Schema):
     count: int
-
-
-class HeldOut(Schema):
-    id: int
-    contact_id: int
-    contact: str
-    channel: str
-    name: str
-    subject: str
-    body: str
-    since: str
 
 
 class HeldIn(Schema):
@@ -225,22 +214,10 @@ def _held(request: AccountRequest, workflow: Workflow) -> QuerySet[Message]:
     return Message.objects.filter(account=request.account, state=Message.State.HELD, enrolment_id__in=enrolments)
 
 
-@router.get("workflows/{int:workflow_id}/held", response=list[HeldOut])
-def held_messages(request: AccountRequest, account: Path[str], workflow_id: int) -> list[HeldOut]:
+@router.get("workflows/{int:workflow_id}/held", response=list[AsideMessage])
+def held_messages(request: AccountRequest, account: Path[str], workflow_id: int) -> list[AsideMessage]:
     rows = _held(request, workflow_of(request, workflow_id)).select_related("contact").order_by("id")
-    return [
-        HeldOut(
-            id=one.id,
-            contact_id=one.contact_id,
-            contact=one.contact.name,
-            channel=one.channel,
-            name=one.name,
-            subject=one.subject,
-            body=one.body,
-            since=moment(one.queued_at, request.account.zone),
-        )
-        for one in rows[:SHOWN]
-    ]
+    return [message_out(one, request.account.zone) for one in rows[:SHOWN]]
 
 
 @router.post("workflows/{int:workflow_id}/held", response=Done)
