@@ -142,7 +142,7 @@ fieldset label { margin-right: 14px; }
 .slowly { border-left: 2px solid var(--rule); padding-left: 12px; margin-top: 6px; }
 .slowly .row { gap: 8px; margin: 5px 0; align-items: center; }
 .slowly input[type="number"] { width: 5.5em; }
-.plan { margin: 4px 0; padding: 0; list-style: none; max-height: 26vh; overflow: auto; }
+.plan { margin: 4px 0; padding: 0; list-style: none; max-height: 22vh; overflow: auto; columns: 2; }
 .plan li { display: flex; gap: 14px; border-top: 1px solid var(--rule); padding: 3px 0; }
-.plan span { min-width: 11em; }
+.plan span { min-width: 9em; }
 </style>

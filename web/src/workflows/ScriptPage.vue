@@ -74,8 +74,9 @@ const { data: watched } = useQuery({
         params: { path: { account: account.value, workflow_id: props.stored.id }, query: { step: watching.value?.step ?? "", number: watching.value?.number ?? "here", only: only.value } },
       }),
     ),
-  enabled: () => look.value === "watch", // while somebody writes, nothing else is drawn
-  meta: LIVE,
+  // While somebody writes, only how many are inside is shown, and now and then is enough.
+  meta: computed(() => (look.value === "watch" ? LIVE : {})),
+  refetchInterval: () => (look.value === "watch" ? false : 10_000),
   placeholderData: (before) => before,
 });
 const queries = useQueryClient();

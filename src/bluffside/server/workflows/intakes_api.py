@@ -89,7 +89,7 @@ def intake_plan(request: AccountRequest, account: Path[str], workflow_id: int, g
         return IntakePlan(problem=f"{str(error)[0].upper()}{str(error)[1:].rstrip('.')}.")
     document, zone = enrolling.document_of(workflow), request.account.zone
     speaking = {step.id: step.speaks for step in walk(document.steps) if step.speaks in ("text", "email")}
-    times = time_line(document, begin, zone)
+    times = time_line(document, portions[0].at if portions else begin, zone)
     first = min((line.acts.earliest for id, line in times.lines.items() if line.acts and id in speaking), default=None)
     joining = request.account.contacts.filter(id__in=found.contact_ids)
     return IntakePlan(
