@@ -104,6 +104,8 @@ def test_however_an_intake_is_paused_nobody_is_lost_and_nobody_comes_twice(
         assert row.state == "done"
         inside = list(workflow.enrolments.values_list("contact_id", flat=True))
         assert sorted(inside) == sorted(ids)
+        if each == "day":  # nor more in a day than the trickle says
+            assert all(some <= count for some in days_joined("Europe/London").values())
         transaction.set_rollback(True)
 
 
@@ -149,6 +151,21 @@ def test_an_intake_waits_at_a_closed_door_and_says_so(api: Any, house: House) ->
         api("POST", f"intakes/{made['id']}/resume")
         until_quiet()
     assert Intake.objects.get().state == "done" and Enrolment.objects.count() == 2
+
+
+def test_whoever_fits_a_condition_comes_in(api: Any, house: House) -> None:
+    workflow, ids = house.workflow(), people(house, 6)
+    api("POST", "contacts/tag", {"who": {"ids": ids[1:4]}, "tag": "keen"})
+    house.sailing.contacts.filter(id=ids[2]).update(mobile="")
+    house.contact(1, house.pottery)
+    keen = {"test": "tag", "tag": "keen", "has": True}
+    where = {"test": "all", "of": [keen, {"test": "reach", "channel": "text", "can": True}]}
+    _, plan = api("POST", f"workflows/{workflow.id}/intakes/plan", {"where": where})
+    assert plan["joining"] == 2
+    assert api("POST", f"workflows/{workflow.id}/intakes", {"where": where})[1]["came"] == 2
+    assert set(workflow.enrolments.values_list("contact_id", flat=True)) == {ids[1], ids[3]}
+    nobody = api("POST", f"workflows/{workflow.id}/intakes/plan", {"who": {"ids": []}})[1]
+    assert nobody["joining"] == 0
 
 
 def test_a_file_says_whom_and_which_rows_nobody_knows(house: House, signed_in: Any) -> None:

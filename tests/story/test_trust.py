@@ -117,6 +117,12 @@ def test_people_come_in_a_few_at_a_time_paused_stopped_and_taken_back(open_page:
     page.get_by_role("button", name="Enrol people…").click()
     page.get_by_label("Tag", exact=True).select_option("taster day")
     expect(page.get_by_text(re.compile(r"\d+ people come in at once"))).to_be_visible()
+    tagged = page.get_by_text(re.compile(r"\d+ people come in at once")).inner_text()
+    page.get_by_role("radio", name="who fit a condition").check()
+    page.get_by_label(re.compile("^tag:")).click()
+    page.keyboard.type("taster day")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text(tagged.split(".")[0])).to_be_visible()  # the same people, by a condition in words
     page.get_by_role("radio", name="a few at a time").check()
     page.get_by_label("How many").fill("2")
     page.get_by_label("Each").select_option("minute")

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Enrols people: whom, in which workflow, when and how fast; who would come in and who would not, before the act. */
 import { useQuery } from "@tanstack/vue-query";
-import { computed, reactive, ref } from "vue";
+import { computed, inject, reactive, ref } from "vue";
 
 import { api, ok, type Schemas } from "@/api/client";
 import { useAccount } from "@/practice/session";
@@ -9,6 +9,9 @@ import Ask from "@/ui/Ask.vue";
 import { refDebounced } from "@/ui/refDebounced";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
+import ConditionAsk from "@/workflows/ConditionAsk.vue";
+import { SCRIPT } from "@/workflows/script";
+import type { Condition } from "@/workflows/written";
 
 const props = defineProps<{ who?: Schemas["Chosen"]; count?: number; workflow?: number; workflowName?: string }>();
 const emit = defineEmits<{ close: []; done: [said: string] }>();
@@ -22,7 +25,11 @@ const { data: workflows } = useQuery({
 const open = computed(() => (workflows.value ?? []).filter((one) => one.version && one.open));
 
 // Whom, when nobody was chosen before.
-const from = ref<"tag" | "list" | "search" | "file">("tag");
+const from = ref<"tag" | "list" | "search" | "file" | "fits">("tag");
+// A condition is written with what the workflow page knows, so it is offered there.
+const script = inject(SCRIPT, undefined);
+const where = ref<Condition>({ test: "tag", tag: "", has: true });
+const WAYS = ([["tag", "with a tag"], ["list", "on a list"], ["search", "whom a search finds"], ["file", "named in a file"], ["fits", "who fit a condition"]] as const).filter(([way]) => way !== "fits" || script);
 const named = reactive({ tag: "", list: "", q: "" });
 const inFile = ref<Schemas["InFile"]>();
 const { data: names } = useQuery({
@@ -33,6 +40,7 @@ const { data: names } = useQuery({
 const who = computed<Schemas["Chosen"] | undefined>(() => {
   if (props.who) return props.who;
   if (from.value === "file") return inFile.value && { ids: inFile.value.ids, q: "", tag: "", list: "" };
+  if (from.value === "fits") return { ids: [], q: "", tag: "", list: "" };
   const only = { ids: null, q: "", tag: "", list: "" };
   if (from.value === "tag") return named.tag ? { ...only, tag: named.tag } : undefined;
   if (from.value === "list") return named.list ? { ...only, list: named.list } : undefined;
@@ -61,7 +69,7 @@ function toggle(day: Day) {
   if (has && trickle.weekdays.length === 1) return;
   trickle.weekdays = DAYS.map(([name]) => name).filter((name) => (name === day ? !has : trickle.weekdays.includes(name)));
 }
-const body = computed<Schemas["IntakeIn"] | undefined>(() => who.value && { who: who.value, begin: later.value && begin.value ? begin.value : null, trickle: slowly.value ? { ...trickle } : null });
+const body = computed<Schemas["IntakeIn"] | undefined>(() => who.value && { who: who.value, where: !props.who && from.value === "fits" ? (where.value as Schemas["IntakeIn"]["where"]) : null, begin: later.value && begin.value ? begin.value : null, trickle: slowly.value ? { ...trickle } : null });
 const asked = refDebounced(body, 250);
 const { data: plan, isFetching, error } = useQuery({
   queryKey: ["intake-plan", account, chosen, asked],
@@ -84,10 +92,11 @@ async function enrol() {
     <fieldset v-if="!who || !props.who">
       <legend>Whom</legend>
       <div class="row ways">
-        <label v-for="[way, words] in [['tag', 'with a tag'], ['list', 'on a list'], ['search', 'whom a search finds'], ['file', 'named in a file']] as const" :key="way"><input v-model="from" type="radio" :value="way" /> {{ words }}</label>
+        <label v-for="[way, words] in WAYS" :key="way"><input v-model="from" type="radio" :value="way" /> {{ words }}</label>
       </div>
       <select v-if="from === 'tag'" v-model="named.tag" aria-label="Tag"><option value="" disabled>choose a tag</option><option v-for="one in names?.names.tag" :key="one.name" :value="one.name">{{ one.name }}</option></select>
       <select v-else-if="from === 'list'" v-model="named.list" aria-label="List"><option value="" disabled>choose a list</option><option v-for="one in names?.names.list" :key="one.name" :value="one.name">{{ one.name }}</option></select>
+      <ConditionAsk v-else-if="from === 'fits'" v-model="where" />
       <input v-else-if="from === 'search'" v-model="named.q" type="search" aria-label="Search" placeholder="a name, an email, a number" />
       <template v-else>
         <input type="file" accept=".csv,.tsv,.txt" aria-label="File with email addresses or mobile numbers" @change="read" />

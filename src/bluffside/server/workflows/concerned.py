@@ -38,7 +38,7 @@ MERGED = {"contact.first_name": "first_name", "contact.last_name": "last_name", 
 _counted: dict[tuple[int, tuple[str, ...]], tuple[float, People]] = {}
 
 
-# ---- who matches already
+# ---- who matches
 
 
 def matching(account: Account, document: Document) -> list[int]:
@@ -46,10 +46,13 @@ def matching(account: Account, document: Document) -> list[int]:
 
     The database narrows down whom to look at; the core decides.
     """
-    condition, now = already_matching(document), clock.now()
-    if not condition.of:
-        return []
-    narrow = _narrowed(account, condition)
+    condition = already_matching(document)
+    return fitting(account, condition) if condition.of else []
+
+
+def fitting(account: Account, condition: Condition) -> list[int]:
+    """The contacts for whom a condition holds now, in the order of their ids."""
+    now, narrow = clock.now(), _narrowed(account, condition)
     candidates = Contact.objects.filter(account=account)
     if narrow is not None:
         candidates = candidates.filter(narrow)

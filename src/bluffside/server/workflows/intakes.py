@@ -7,13 +7,14 @@ things change while it runs. What an intake started can be taken back for those 
 
 from collections import Counter
 from collections.abc import Sequence
-from datetime import datetime
+from datetime import datetime, time, timedelta
 from itertools import islice
 
 from django.db import transaction
 from django.db.models import Q, QuerySet
 
 from bluffside.core.care.trickle import Portion, Trickle
+from bluffside.core.timing.local import at_time, to_local
 from bluffside.server import sql
 from bluffside.server.events.stream import Cause
 from bluffside.server.messaging.models import Message
@@ -137,6 +138,18 @@ def _next(intake: Intake, now: datetime, gone: bool) -> datetime | None:
     return coming.at if coming else now
 
 
+def _after_last(intake: Intake) -> datetime:
+    """From when on another portion may come in at the pace of its trickle: a minute, an hour, a day after the last."""
+    trickle = _trickle(intake)
+    if trickle is None or not intake.portion:
+        return intake.began
+    zone = intake.account.zone
+    last = plan(intake.account, intake.planned, intake.began, trickle)[intake.portion - 1].at
+    if trickle.each == "day":
+        return at_time(to_local(last, zone).date() + timedelta(days=1), time(), zone)
+    return last + (timedelta(hours=1) if trickle.each == "hour" else timedelta(minutes=1))
+
+
 def finishes(intake: Intake) -> datetime | None:
     """When its last portion comes in, as things stand; None once it is over or while it is paused."""
     if intake.next_at is None:
@@ -169,8 +182,8 @@ def resume(intake: Intake) -> None:
     """Goes on with those who are left, by the same plan from now on. Raises CannotChange."""
     row = _locked(intake, State.PAUSED)
     now = clock.now()
+    row.began = max(row.began, now, _after_last(row))
     row.planned, row.portion = row.people.filter(did="").count(), 0
-    row.began = max(row.began, now)
     portions = plan(row.account, row.planned, row.began, _trickle(row))
     row.state, row.fault, row.next_at = State.RUNNING, "", portions[0].at if portions else None
     if not portions:

@@ -10,15 +10,18 @@ from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 
 from bluffside.core.care.trickle import Portion, TooSlow, Trickle
+from bluffside.core.conditions import Condition
 from bluffside.core.timing.local import to_instant, to_local
 from bluffside.core.timing.words import moment
 from bluffside.core.workflow.document import walk
 from bluffside.core.workflow.timeline import time_line
+from bluffside.server.lately import lately
 from bluffside.server.people.api import Chosen, chosen
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.workflows import enrolling, intakes
 from bluffside.server.workflows.api import workflow_of
+from bluffside.server.workflows.concerned import fitting
 from bluffside.server.workflows.models import Intake, Workflow
 
 router = Router(tags=["intakes"], auth=InAccount())
@@ -27,9 +30,11 @@ SHOWN = 6  # intakes, and people of each reason
 
 
 class IntakeIn(Schema):
-    """`begin` is a local time of the account; none: now. `trickle`: a few at a time; none: all at once."""
+    """`who`, or everybody for whom `where` holds. `begin` is a local time of the account; none: now. `trickle`: a few at a
+    time; none: all at once."""
 
-    who: Chosen
+    who: Chosen = Chosen(ids=[])
+    where: Condition | None = None
     begin: datetime | None = None
     trickle: Trickle | None = None
 
@@ -78,12 +83,20 @@ def _begin(request: AccountRequest, given: IntakeIn) -> datetime:
     return max(to_instant(given.begin.replace(tzinfo=None), request.account.zone), clock.now())
 
 
+def _chosen(request: AccountRequest, given: IntakeIn) -> list[int]:
+    where = given.where
+    if where is None:
+        return chosen(request, given.who)
+    key = ("fitting", request.account.id, where.model_dump_json())
+    return lately(key, lambda: fitting(request.account, where))
+
+
 @router.post("workflows/{int:workflow_id}/intakes/plan", response=IntakePlan)
 def intake_plan(request: AccountRequest, account: Path[str], workflow_id: int, given: IntakeIn) -> IntakePlan:
     """What an intake would do. Nobody comes in."""
     workflow, begin = workflow_of(request, workflow_id), _begin(request, given)
     try:
-        found = enrolling.coming(workflow, chosen(request, given.who))
+        found = enrolling.coming(workflow, _chosen(request, given))
         portions = intakes.plan(request.account, len(found.contact_ids), begin, given.trickle)
     except (enrolling.CannotEnrol, TooSlow) as error:
         return IntakePlan(problem=f"{str(error)[0].upper()}{str(error)[1:].rstrip('.')}.")
@@ -152,7 +165,7 @@ def start_intake(
     require(request, "people")
     workflow, begin = workflow_of(request, workflow_id), _begin(request, given)
     try:
-        row = intakes.start(workflow, chosen(request, given.who), request.person, begin, given.trickle)
+        row = intakes.start(workflow, _chosen(request, given), request.person, begin, given.trickle)
     except (enrolling.CannotEnrol, TooSlow) as error:
         raise HttpError(409, str(error)) from None
     return 201, _out(request, row)
