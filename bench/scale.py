@@ -214,6 +214,8 @@ def operations() -> dict[str, Callable[[], Any]]:
         "page: today": page("today"),
         "page: workflows": page("workflows"),
         "page: watching a workflow": page(f"workflows/{workflow.id}/watch"),
+        "page: why somebody is not inside": page(f"contacts/{ids[0]}/why-not?workflow_id={workflow.id}"),
+        "page: the diary, six weeks": page("diary?days=42"),
         "figures for Prometheus": metrics.figures,
     }
 

@@ -85,7 +85,7 @@ function drop(index: number) {
       <div class="keys">
         <button class="plain" :disabled="upTo === 1" title="One thing back (arrow left)" @click="rehearsal.step(-1)">← Back</button>
         <button class="plain" :disabled="upTo !== undefined && shown.length === all.length" title="One thing on (arrow right)" @click="rehearsal.step(1)">Step →</button>
-        <button class="plain" :disabled="!awaits && (upTo === undefined || shown.length === all.length)" title="As if nothing were answered (Alt E)" @click="((upTo = undefined), (toTheEnd = true))">To the end</button>
+        <button class="plain" :disabled="!awaits && (upTo === undefined || shown.length === all.length)" title="As if nothing were answered (Alt E)" @click="rehearsal.goToTheEnd()">To the end</button>
         <button v-if="begun" class="link" @click="rehearsal.again()">From the beginning</button>
       </div>
       <p class="small">Tags then: <span v-for="tag in outcome.tags" :key="tag" class="tag">{{ tag }}</span><span v-if="!outcome.tags.length" class="soft">none</span></p>

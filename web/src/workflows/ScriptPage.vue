@@ -2,7 +2,7 @@
 /** The workflow page: the script in the middle, written, rehearsed or watched; the notes column beside it. */
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { refDebounced } from "@/ui/refDebounced";
-import { computed, nextTick, onMounted, onUnmounted, provide, ref, shallowReactive, shallowRef, watch, type Ref } from "vue";
+import { computed, onMounted, provide, ref, shallowReactive, shallowRef, watch, type Ref } from "vue";
 
 import { api, ok, type Schemas } from "@/api/client";
 import { useAccount } from "@/practice/session";
@@ -23,6 +23,7 @@ import WatchPane from "./WatchPane.vue";
 import { laneOf, mend, numberOf, walk } from "./document";
 import { SCRIPT, type Behind, type Look, type Script } from "./script";
 import { useDraft } from "./useDraft";
+import { useKeys } from "./useKeys";
 import { useRehearsal } from "./useRehearsal";
 import { useLines } from "./useLines";
 import { plain, same, wordsOf, type Book, type Values } from "./written";
@@ -182,8 +183,6 @@ watch(look, () => {
 });
 watch(script.steppedTo, (id) => id && document.getElementById(`line-${id}`)?.scrollIntoView({ block: "nearest" }));
 
-// Keys
-
 const paste = () => act(lines.paste);
 /** Mends by the first check of the line that offers it; with nothing selected, of the script. */
 function mendFirst() {
@@ -199,89 +198,17 @@ function nextCheck() {
   const next = [...ids.slice(at + 1), ...ids.slice(0, at + 1)].find((id) => with_.has(id));
   if (next) select(next, true);
 }
-/** Keys while a line or the words above a lane have the focus. */
-function onScriptKey(event: KeyboardEvent) {
-  const target = event.target as HTMLElement;
-  if (target.closest("input, select, textarea, [contenteditable='true'], dialog")) return;
-  const id = selected.value;
-  const onLine = target.classList.contains("line") || target.classList.contains("lane-head");
-  const control = event.ctrlKey || event.metaKey;
-  const write = look.value === "write" && mayWrite.value;
-  if (event.key === "ArrowDown" || event.key === "ArrowUp") {
-    const by = event.key === "ArrowDown" ? 1 : -1;
-    if (event.altKey && write && chosen.value.size) {
-      lines.move(by);
-    } else lines.go(by, event.shiftKey);
-  } else if (event.altKey && write && (event.key === "ArrowLeft" || event.key === "ArrowRight")) lines.moveLane(event.key === "ArrowLeft" ? -1 : 1);
-  else if (event.key === "Escape") select("");
-  else if (look.value === "rehearse" && (event.key === "ArrowRight" || event.key === "ArrowLeft")) rehearsal.step(event.key === "ArrowRight" ? 1 : -1);
-  else if (onLine && event.key === "ArrowRight") target.querySelector<HTMLElement>(".part.open")?.focus();
-  else if (event.key === "ArrowLeft" && id) select(id, true);
-  else if (onLine && event.key === "Enter" && write) lines.addBelow();
-  else if (!write) return;
-  else if (control && event.key === "v") paste();
-  else if (!id) return;
-  else if (event.key === "Delete" || event.key === "Backspace") lines.remove();
-  else if (control && "cx".includes(event.key) && window.getSelection()?.isCollapsed !== false) lines.copy(event.key === "x");
-  else if (control || event.altKey) return;
-  else if (event.key === "n") toNotes();
-  else if (event.key === "f") lines.foldHere();
-  else return;
-  event.preventDefault();
-}
-const actInNotes = (act: string) => document.querySelector<HTMLElement>(`#notes [data-act="${act}"]`)?.click();
-const ALT: Record<string, () => void> = {
-  m: mendFirst,
-  c: nextCheck,
-  h: () => {
-    headOpen.value = true;
-    nextTick(() => document.querySelector<HTMLElement>(".head .part.open, .head button")?.focus());
-  },
-  1: () => (look.value = "write"),
-  2: () => (look.value = "rehearse"),
-  3: () => (look.value = "watch"),
-  p: () => ask(),
-  r: () => (asking.value = "find"),
-  k: () => rehearsePane.value?.keep(),
-  e: () => {
-    rehearsal.upTo.value = undefined;
-    rehearsal.toTheEnd.value = true;
-  },
-  // Of the selected line's message: the buttons in the notes.
-  t: () => actInNotes("test"),
-  w: () => actInNotes("wording"),
-  n: () => actInNotes("next"),
-};
-/** Keys anywhere on the page. */
-function onPageKey(event: KeyboardEvent) {
-  const target = event.target as HTMLElement;
-  if (target.closest("dialog")) return;
-  // By the key itself: with Alt, some keyboards write another letter.
-  const key = event.code.replace(/^(Key|Digit)/, "").toLowerCase();
-  const act = event.altKey && !event.ctrlKey ? ALT[key] : undefined;
-  if (act && (mayWrite.value || "123".includes(key))) {
-    event.preventDefault();
-    return act();
-  }
-  const inNotes = target.closest("#notes");
-  if (inNotes && event.key === "Escape" && selected.value) return select(selected.value, true);
-  if (target.closest("input, select, textarea, [contenteditable='true']") || look.value !== "write") return;
-  const control = event.ctrlKey || event.metaKey;
-  if (control && event.key.toLowerCase() === "z" && !event.shiftKey) draft.undo();
-  else if (control && (event.key.toLowerCase() === "y" || (event.shiftKey && event.key.toLowerCase() === "z"))) draft.redo();
-  else if (event.key === "?") asking.value = "keys";
-  else if (target === document.body && (event.key === "ArrowDown" || event.key === "ArrowUp")) lines.go(event.key === "ArrowDown" ? 1 : -1, false);
-  else if (target === document.body && event.key === "Enter" && mayWrite.value) lines.addBelow();
-  else return;
-  event.preventDefault();
-}
+const { onScriptKey } = useKeys({
+  look, mayWrite, headOpen, draft, lines, rehearsal, toNotes, paste, mendFirst, nextCheck,
+  publish: () => ask(),
+  ask: (what) => (asking.value = what),
+  keep: () => rehearsePane.value?.keep(),
+});
 onMounted(() => {
-  window.addEventListener("keydown", onPageKey, true);
   const { line, take } = Object.fromEntries(new URLSearchParams(window.location.search));
   if (line) select(line, true);
   if (take) goBack(Number(take));
 });
-onUnmounted(() => window.removeEventListener("keydown", onPageKey, true));
 
 const kept = computed(
   () =>

@@ -91,6 +91,11 @@ export function useRehearsal(account: Ref<string>, workflow: number, doc: Ref<Do
     if (next === 1 && by > 0 && !all.value[0]?.step) next = 2;
     upTo.value = Math.min(Math.max(next, 1), all.value.length);
   }
+  /** As if nothing more were answered. */
+  function goToTheEnd(): void {
+    upTo.value = undefined;
+    toTheEnd.value = true;
+  }
   watch([contact, invented, start], () => (upTo.value = undefined));
   // Somebody else is rehearsed by choosing them: not the scenario any more.
   watch(contact, () => (scenario.value = ""));
@@ -112,5 +117,5 @@ export function useRehearsal(account: Ref<string>, workflow: number, doc: Ref<Do
   }
   const series = (apart: number) => ok(api.POST("/api/accounts/{account}/own-copies", { params: { path: path.value }, body: { ...asked(), workflow_id: workflow, apart } }));
 
-  return { contact, invented, answers, scenario, toTheEnd, upTo, outcome, error, scenarios, verdicts, failing, moments, all, shown, awaits, answer, takeBack, again, step, keep, typical, series };
+  return { contact, invented, answers, scenario, toTheEnd, upTo, outcome, error, scenarios, verdicts, failing, moments, all, shown, awaits, answer, takeBack, again, step, goToTheEnd, keep, typical, series };
 }

@@ -28,6 +28,7 @@ from bluffside.server.workflows.why_not import because
 router = Router(tags=["watch"], auth=InAccount())
 SHOWN = 100
 OVERDUE = timedelta(minutes=10)  # a worker that lives looks at who is due within seconds
+Number = Literal["here", "passed", "left"]
 Only = Literal["", "inside", "stuck", "paused", "left"]
 
 
@@ -103,7 +104,12 @@ def _only(rows: QuerySet[Enrolment], only: Only) -> QuerySet[Enrolment]:
 
 @router.get("workflows/{int:workflow_id}/watch", response=Watch)
 def watch(
-    request: AccountRequest, account: Path[str], workflow_id: int, step: str = "", number: str = "here", only: Only = ""
+    request: AccountRequest,
+    account: Path[str],
+    workflow_id: int,
+    step: str = "",
+    number: Number = "here",
+    only: Only = "",
 ) -> Watch:
     """Where people are. With `step`, the people behind one of its numbers: here, passed, or left; else the newest
     hundred."""
@@ -158,7 +164,7 @@ SELECT DISTINCT ON (e.id) e.id, t.steps[cardinality(t.steps)] AS step
 """
 
 
-def _behind(workflow: Workflow, rows: QuerySet[Enrolment], step: str, number: str) -> QuerySet[Enrolment]:
+def _behind(workflow: Workflow, rows: QuerySet[Enrolment], step: str, number: Number) -> QuerySet[Enrolment]:
     """The enrolments behind a number at a line."""
     if number == "here":
         return rows.filter(place=step, ended_at=None)
