@@ -16,11 +16,24 @@ from launcher.shots import open_browser, sign_in
 from playwright.sync_api import Browser, Page, sync_playwright
 
 DATABASE = "bluffside_story"
+# The demo's clock is moved on to a Wednesday, two in the afternoon in London: what a test sees does not depend on the hour
+# at which it runs.
+TO_WEDNESDAY = """
+import django; django.setup()
+from datetime import datetime, time, timedelta
+from bluffside.core.timing.local import at_time, to_local
+from bluffside.server import travel
+from bluffside.server.practice import clock
+today = to_local(clock.now(), "Europe/London").date()
+days = (today + timedelta(days=n) for n in range(9))
+moments = (at_time(day, time(14), "Europe/London") for day in days if day.weekday() == 2)
+travel.run_through(next(at for at in moments if at > clock.now()), clock.move_to)
+"""
 
 
-def run(url: str, address: str, *command: str) -> subprocess.Popen[bytes]:
+def run(url: str, address: str, *command: str, how: str = "-m") -> subprocess.Popen[bytes]:
     env = os.environ | {"DATABASE_URL": url, "BLUFFSIDE_ADDRESS": address, "PYTHONPATH": str(settings.ROOT / "src")}
-    return subprocess.Popen([sys.executable, "-m", *command], env=env, cwd=settings.ROOT)
+    return subprocess.Popen([sys.executable, how, *command], env=env, cwd=settings.ROOT)
 
 
 @pytest.fixture(scope="session")
@@ -32,6 +45,7 @@ def address() -> Iterator[str]:
     url, here = urlunsplit(server._replace(path=f"/{DATABASE}")), f"http://127.0.0.1:{free_port()}"
     for command in (["migrate", "-v", "0"], ["load_demo", "--weeks", "2"]):
         assert run(url, here, "django", *command).wait() == 0
+    assert run(url, here, TO_WEDNESDAY, how="-c").wait() == 0
     bind = here.removeprefix("http://")
     url = app_url(url)
     web = run(url, here, "gunicorn", "bluffside.server.wsgi", "--bind", bind, "--workers", "2", "--log-level", "error")
