@@ -89,7 +89,7 @@ async function enrol() {
 
 <template>
   <Ask v-slot="{ close }" :title="workflowName ? `Enrol people in “${workflowName}”` : `Enrol ${many(count ?? 0, 'person', 'people')}`" @close="emit('close')">
-    <fieldset v-if="!who || !props.who">
+    <fieldset v-if="!props.who">
       <legend>Whom</legend>
       <div class="row ways">
         <label v-for="[way, words] in WAYS" :key="way"><input v-model="from" type="radio" :value="way" /> {{ words }}</label>

@@ -60,13 +60,13 @@ def series(
 ) -> list[OwnCopy]:
     """The messages one after the other, so long apart, the first at once. What was still to come of an earlier series
     to the same person does not come any more. Raises NotSent when none can be sent to a person."""
-    if not any(one.channel in SPOKEN for one in messages):
+    spoken = [one for one in messages if one.channel in SPOKEN]
+    if not spoken:
         raise NotSent("nothing in it goes by email, text or voicemail.")
-    if not person.phone and all(one.channel != "email" for one in messages if one.channel in SPOKEN):
+    if not person.phone and all(one.channel != "email" for one in spoken):
         raise NotSent("you have no phone number of your own here.")
     OwnCopy.objects.filter(account=account, person=person).delete()
     now = clock.now()
-    spoken = [one for one in messages if one.channel in SPOKEN]
     copies = OwnCopy.objects.bulk_create(
         OwnCopy(
             account=account,

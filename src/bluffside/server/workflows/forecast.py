@@ -10,7 +10,6 @@ from dataclasses import dataclass
 from datetime import date, datetime
 
 from bluffside.core.engine.effects import MakeTask, SendMessage
-from bluffside.core.engine.state import State
 from bluffside.core.messages.merge import BadTemplate
 from bluffside.core.rehearsal.ahead import ahead
 from bluffside.core.timing.local import to_local
@@ -69,10 +68,8 @@ def forecast(account: Account, until: datetime, workflow: int | None = None) -> 
         row = rows.get(id)
         if row is None or row.contact_id not in facts:
             continue
-        state = State(row.joined_at, row.place, row.arrived_at, row.until, row.listens, row.round, by=row.by)
-        state = state.with_rest(row.rest) if row.rest else state._replace(about=row.about)
         try:
-            for at, effect in ahead(program_of(version_id), state, facts[row.contact_id], now, until):
+            for at, effect in ahead(program_of(version_id), row.state, facts[row.contact_id], now, until):
                 if isinstance(effect, SendMessage | MakeTask):
                     says = (effect.channel, effect.name) if isinstance(effect, SendMessage) else ("", effect.title)
                     key = (to_local(at, account.zone).date(), workflow_id, *says)

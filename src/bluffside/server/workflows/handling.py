@@ -9,7 +9,6 @@ from datetime import datetime
 
 from django.db import transaction
 
-from bluffside.core.engine.state import State
 from bluffside.core.workflow.moving import sent_to
 from bluffside.server import sql
 from bluffside.server.events.stream import Cause, Happened, record
@@ -38,8 +37,7 @@ def move(account: Account, ids: Sequence[int], to: str, why: str, by: Person) ->
         program = program_of(row.version_id)
         if to not in program.nodes:
             return ""
-        state = State(row.joined_at, row.place, row.arrived_at, row.until, row.listens, row.round, by=row.by)
-        sent = sent_to(state.with_rest(row.rest), program, to, now)
+        sent = sent_to(row.state, program, to, now)
         row.place, row.arrived_at, row.until, row.listens, row.round = to, None, now, False, sent.round
         row.rest = sent.rest()
         return f"Moved here by {by.name}: {program.step(to).describe()}"

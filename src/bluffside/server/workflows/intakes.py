@@ -129,9 +129,9 @@ def _next(intake: Intake, now: datetime, gone: bool) -> datetime | None:
     """When the next portion comes in; None when nobody is left."""
     if gone:
         return None
-    if intake.trickle is None:
+    trickle = _trickle(intake)
+    if trickle is None:
         return now
-    trickle = Trickle.model_validate(intake.trickle)
     calendar = account_facts(intake.account).care.holidays
     portions = trickle.plan(intake.planned, intake.began, intake.account.zone, calendar)
     coming = next(islice(portions, intake.portion, None), None)

@@ -4,6 +4,7 @@ contacts by the calendar alone."""
 from django.contrib.postgres.fields import ArrayField
 from django.db import models
 
+from bluffside.core.engine.state import State
 from bluffside.server.people.models import Contact
 from bluffside.server.practice.models import Account, Person
 
@@ -102,6 +103,15 @@ class Enrolment(models.Model):
 
     def __str__(self) -> str:
         return f"{self.contact_id} in {self.workflow_id}"
+
+    @property
+    def state(self) -> State:
+        """Where it stands, as the core has it; what it is about is on record from the start."""
+        state = State(
+            self.joined_at, self.place, self.arrived_at, self.until, self.listens, self.round, self.ended,
+            about=self.about, by=self.by, depth=self.depth,
+        )  # fmt: skip
+        return state.with_rest(self.rest) if self.rest else state
 
 
 class Intake(models.Model):

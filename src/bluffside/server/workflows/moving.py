@@ -10,7 +10,6 @@ from dataclasses import dataclass
 
 from django.db import transaction
 
-from bluffside.core.engine.state import State
 from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.document import walk
 from bluffside.core.workflow.moving import MOVED_TO_END, in_words, move_of, moved
@@ -71,8 +70,7 @@ def _move(workflow: Workflow, to: Version, new: Program, by: Person, ids: Sequen
     numbers = dict(workflow.versions.values_list("id", "number"))
     turns, leaving, happened = [], [], []
     for row in rows:
-        state = State(row.joined_at, row.place, row.arrived_at, row.until, row.listens, row.round, by=row.by)
-        after = moved(state.with_rest(row.rest), program_of(row.version_id), new, now)
+        after = moved(row.state, program_of(row.version_id), new, now)
         was = numbers[row.version_id]
         said = f"Moved from version {was} to version {to.number} by {by.name}."
         if after.ended:  # it keeps its place until the engine has written down why it ends
