@@ -19,6 +19,7 @@ from bluffside.server.events.partitions import make_months
 from bluffside.server.events.stream import Happened, record
 from bluffside.server.logs import JsonLines
 from bluffside.server.messaging import links
+from bluffside.server.people.signed import BadToken
 from bluffside.server.people.values import plain_score, plain_value, read_score, read_value
 from bluffside.server.practice import clock
 from bluffside.server.workflows.member_turns import MemberTurns
@@ -85,9 +86,9 @@ def test_a_token_says_what_it_was_made_for_and_no_letter_of_it_can_be_changed(
     place %= len(token)
     changed = token[:place] + ("a" if token[place] != "a" else "b") + token[place + 1 :]
     for bad in (changed, token[:-1], f"{token}a", ""):
-        with pytest.raises(links.BadToken):
+        with pytest.raises(BadToken):
             links.read_link(bad)
-    with pytest.raises(links.BadToken):  # nor is one good for something else
+    with pytest.raises(BadToken):  # nor is one good for something else
         links.read_unsubscribe(token)
 
 

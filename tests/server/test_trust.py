@@ -160,9 +160,9 @@ def test_whoever_fits_a_condition_comes_in(api: Any, house: House) -> None:
     house.contact(1, house.pottery)
     keen = {"test": "tag", "tag": "keen", "has": True}
     where = {"test": "all", "of": [keen, {"test": "reach", "channel": "text", "can": True}]}
-    _, plan = api("POST", f"workflows/{workflow.id}/intakes/plan", {"where": where})
+    _, plan = api("POST", f"workflows/{workflow.id}/intakes/plan", {"who": {"where": where}})
     assert plan["joining"] == 2
-    assert api("POST", f"workflows/{workflow.id}/intakes", {"where": where})[1]["came"] == 2
+    assert api("POST", f"workflows/{workflow.id}/intakes", {"who": {"where": where}})[1]["came"] == 2
     assert set(workflow.enrolments.values_list("contact_id", flat=True)) == {ids[1], ids[3]}
     nobody = api("POST", f"workflows/{workflow.id}/intakes/plan", {"who": {"ids": []}})[1]
     assert nobody["joining"] == 0

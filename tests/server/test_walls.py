@@ -42,6 +42,15 @@ def routes(house: House) -> Iterator[tuple[str, str]]:
         "way": "away",
         "intake_id": 1,
         "did": "pause",
+        "segment_id": 1,
+        "field_id": 1,
+        "tag_id": 1,
+        "form_id": 1,
+        "answer_id": 1,
+        "rule_id": 1,
+        "source_id": 1,
+        "format": "csv",
+        "act": "stop",
     }
     schema = api.get_openapi_schema(path_prefix="/api/")
     for path, methods in schema["paths"].items():
@@ -112,8 +121,8 @@ def test_a_request_leaves_what_it_entered(house: House, signed_in) -> None:  # t
     practice_walls.enter()
     practice_walls.leave()
     client = signed_in(house.consultant)
-    assert client.get("/api/accounts/sailing/contacts").status_code == 200
-    assert client.get("/api/accounts/nowhere/contacts").status_code == 404
+    assert client.get("/api/accounts/sailing/tags").status_code == 200
+    assert client.get("/api/accounts/nowhere/tags").status_code == 404
     assert practice_walls.scope() == ("", "")
     assert Contact.objects.count() == 0
 

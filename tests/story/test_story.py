@@ -21,15 +21,17 @@ def test_from_a_spreadsheet_to_a_call_with_its_reasons(open_page: Callable[..., 
     page = open_page("/tern-harbour/people")
 
     # A spreadsheet of people comes in; the bad row is told, and holds nobody up.
-    page.get_by_role("link", name="Bring in a spreadsheet").click()
+    page.get_by_role("link", name="Bring in a file").click()
     file = {"name": "open-day.csv", "mimeType": "text/csv", "buffer": PEOPLE.encode()}
-    page.get_by_label("Choose a CSV file").set_input_files(file)  # type: ignore[arg-type]
+    page.get_by_label("Choose a file, or drop it here").set_input_files(file)  # type: ignore[arg-type]
     expect(page.get_by_label("What Mobile number is")).to_have_value("mobile")
     expect(page.get_by_text("+447700900700")).to_be_visible()
-    page.get_by_label("Tag all of them").fill("open day")
-    page.get_by_label("How and when they agreed").fill("sign-up sheet at the open day")
+    page.get_by_label("to emails").check()
+    page.get_by_label("to texts").check()
+    page.get_by_label("Tags", exact=True).fill("slip visit")
+    page.get_by_label("How and when they said so").fill("sign-up sheet at the open day")
     page.get_by_role("button", name="Bring in 3 rows").click()
-    expect(page.get_by_text("All 3 rows done")).to_be_visible()
+    expect(page.get_by_text("3 of 3 rows, ✓ came in")).to_be_visible()
     expect(page.get_by_text("“not a number” is not a phone number")).to_be_visible()
 
     # A workflow is written as on paper.
@@ -68,7 +70,7 @@ def test_from_a_spreadsheet_to_a_call_with_its_reasons(open_page: Callable[..., 
 
     # Enrolled: who would come in is said before.
     page.get_by_role("link", name="People").click()
-    page.get_by_label("With the tag").select_option("open day")
+    page.get_by_label("With the tag").select_option("slip visit")
     expect(page.get_by_text("2 contacts found")).to_be_visible()
     page.get_by_label("Choose all on this page").check()
     page.get_by_role("button", name="Enrol…").click()
@@ -92,7 +94,7 @@ def test_from_a_spreadsheet_to_a_call_with_its_reasons(open_page: Callable[..., 
 
     # The right lane, the tag, the reasons.
     page.get_by_role("link", name="People").click()
-    page.get_by_label("With the tag").select_option("open day")
+    page.get_by_label("With the tag").select_option("slip visit")
     page.get_by_role("link", name="Ada Marshall").click()
     expect(page.get_by_text("“yes” counts as yes", exact=False)).to_be_visible()
     expect(page.get_by_text("Tagged “wants a ring”.")).to_be_visible()

@@ -14,7 +14,7 @@ from typing import Any, Literal, Self
 from bluffside.core.care.house import Care
 from bluffside.core.events import Event
 from bluffside.core.scoring.sheet import Score
-from bluffside.core.terms import CHANNELS, PURPOSES, TWO_WAY, Channel, Purpose, TwoWay
+from bluffside.core.terms import ADDRESS_OF, CHANNELS, PURPOSES, TWO_WAY, Channel, Purpose, TwoWay
 
 FieldValue = str | Decimal | date | bool | tuple[str, ...] | None
 """The typed kinds of field: text, choice, phone and link; number and money; date; yes or no; several choices."""
@@ -81,7 +81,9 @@ class Contact:
     channel_order  the channels the contact would rather hear on, the dearest first; empty when not asked
     consents       what was said, at most one for a channel and purpose
     do_not_contact nothing goes out on any channel
+    paused_until   until then the contact asked for quiet: marketing waits
     exhausted      channels whose address bounced or is not in service
+    preferences_link   the address of the contact's own page, where there is one
     happened       past events, oldest first, as far as the definition's conditions and the limits need them
     """
 
@@ -102,10 +104,12 @@ class Contact:
     lists: frozenset[str] = frozenset()
     channel_order: tuple[Channel, ...] = ()
     do_not_contact: bool = False
+    paused_until: datetime | None = None
     exhausted: frozenset[Channel] = frozenset()
     score: Score = Score()
     deals: tuple[Deal, ...] = ()
     appointments: tuple[Appointment, ...] = ()
+    preferences_link: str = ""
     happened: tuple[Event, ...] = ()
 
     @property
@@ -131,17 +135,7 @@ class Contact:
 
     def address(self, channel: Channel) -> str:
         """Where this channel reaches the contact; empty when it does not."""
-        match channel:
-            case "email":
-                return self.email
-            case "text" | "voicemail":
-                return self.mobile
-            case "letter":
-                return self.post
-            case "push":
-                return self.push
-            case "social":
-                return self.social
+        return str(getattr(self, ADDRESS_OF[channel]))
 
     def changed(self, **fields: Any) -> Self:
         """The contact with some fields changed. (`dataclasses.replace` does the same, and at every effect it would be

@@ -26,3 +26,12 @@ NO_ADDRESS: dict[Channel, str] = {
     "push": "no device for push notices",
     "social": "no social handle",
 }
+# The contact's field that holds the address of a channel.
+ADDRESS_OF: dict[Channel, str] = {
+    "email": "email",
+    "text": "mobile",
+    "voicemail": "mobile",
+    "letter": "post",
+    "push": "push",
+    "social": "social",
+}

@@ -6,10 +6,14 @@ from django.http import Http404, HttpRequest, HttpResponse
 from ninja import NinjaAPI
 from ninja.errors import ValidationError
 
+from bluffside.server.capture.api import router as capture
 from bluffside.server.diary.api import router as diary
 from bluffside.server.outside.api import router as outside
 from bluffside.server.people.api import router as people
+from bluffside.server.people.imports_api import router as imports
+from bluffside.server.people.sorting_api import router as sorting
 from bluffside.server.practice.api import accounts, session
+from bluffside.server.segments.api import router as segments
 from bluffside.server.workflows.api import router as workflows
 from bluffside.server.workflows.aside import router as aside
 from bluffside.server.workflows.enrolments_api import router as enrolments
@@ -24,7 +28,7 @@ from bluffside.server.workflows.watch_api import router as watch
 api = NinjaAPI(title="Bluffside", version="1", docs_url=None, openapi_url=None)
 api.add_router("/session", session)
 ROUTERS = (
-    accounts, people, diary, workflows, versions, library, rehearsal, intakes, watch, enrolments, outlook, aside,
+    accounts, people, imports, sorting, segments, capture, diary, workflows, versions, library, rehearsal, intakes, watch, enrolments, outlook, aside,
     house_rules, outside,
 )  # fmt: skip
 for router in ROUTERS:

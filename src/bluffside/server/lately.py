@@ -34,3 +34,9 @@ def lately(key: Hashable, count: Callable[[], T]) -> T:
                 _known.clear()
             _known[key] = (began + spent * (1 + SHARE), found)
     return found
+
+
+def forget(key: Hashable) -> None:
+    """What was counted for a key is counted anew: somebody has just changed it."""
+    with _lock:
+        _known.pop(key, None)

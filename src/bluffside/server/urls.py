@@ -6,6 +6,7 @@ from django.urls import path, re_path
 from django.views.decorators.csrf import ensure_csrf_cookie
 
 from bluffside.server.api import api
+from bluffside.server.capture.pages import form, lead, own_page
 from bluffside.server.health import health, metrics
 from bluffside.server.messaging import pages
 from bluffside.server.outside.pages import stand_in
@@ -26,6 +27,9 @@ urlpatterns = [
     path("api/", api.urls),
     path("l/<str:token>", pages.follow),
     path("u/<str:token>", pages.unsubscribe),
+    path("p/<str:token>", own_page),
+    path("f/<str:token>", form),
+    path("in/<str:secret>", lead),
     path("outside/<str:service>", stand_in),
     path("health", health),
     path("metrics", metrics),

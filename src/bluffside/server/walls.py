@@ -9,6 +9,7 @@ functions that belong to the owner and give away no more than numbers and ids: w
 from django.db import connection
 
 from bluffside.server import sql
+from bluffside.server.segments.functions import functions
 
 APP_ROLE = "bluffside_app"
 
@@ -50,7 +51,7 @@ BEGIN
         SELECT a.id FROM practice_account a
          WHERE EXISTS (SELECT FROM diary_notice n WHERE n.account_id = a.id AND n.mail);
     WHEN 'import' THEN RETURN QUERY
-        SELECT DISTINCT i.account_id FROM people_contactimport i WHERE i.state = 'running';
+        SELECT DISTINCT i.account_id FROM people_contactimport i WHERE i.state IN ('running', 'taking_back');
     WHEN 'intake' THEN RETURN QUERY
         SELECT a.id FROM practice_account a
          WHERE EXISTS (SELECT FROM workflows_intake i WHERE i.account_id = a.id AND i.next_at <= job_now);
@@ -89,6 +90,14 @@ LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public, pg_temp AS $$
     UNION
     SELECT lower(s.address), s.account_id FROM messaging_sender s
      WHERE s.channel = 'email' AND lower(s.address) = ANY(addresses)
+$$;
+
+-- Whose form or lead source a token is that nobody can guess.
+CREATE OR REPLACE FUNCTION bluffside_account_of(kind text, token text) RETURNS bigint
+LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public, pg_temp AS $$
+    SELECT f.account_id FROM capture_form f WHERE kind = 'form' AND f.token = bluffside_account_of.token
+    UNION ALL
+    SELECT s.account_id FROM capture_leadsource s WHERE kind = 'lead' AND s.secret = bluffside_account_of.token
 $$;
 
 -- How the whole installation is: lengths and ages of queues, messages by state. Numbers only.
@@ -130,6 +139,7 @@ def raise_walls() -> None:
     the owner of the tables."""
     with connection.cursor() as cursor:
         cursor.execute(FUNCTIONS)
+        cursor.execute(functions())
         cursor.execute("SELECT 1 FROM pg_roles WHERE rolname = %s", [APP_ROLE])
         if cursor.fetchone() is None:
             cursor.execute(f"CREATE ROLE {APP_ROLE} NOLOGIN")

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Outside: any contact's simulated phone and mailbox. Read what came, answer as them, follow a link; and the demo's clock. */
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
-import { computed, nextTick, ref, watch } from "vue";
+import { computed, nextTick, reactive, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 
 import { api, ok } from "@/api/client";
@@ -38,6 +38,18 @@ const { data: mine } = useQuery({
   enabled: isMine,
   meta: LIVE,
 });
+/** The stand-in for an advert with a form of its own. */
+const advert = computed(() => route.query.advert !== undefined);
+const { data: sources } = useQuery({ queryKey: ["lead-sources", account], queryFn: () => ok(api.GET("/api/accounts/{account}/lead-sources", { params: { path: { account: account.value } } })) });
+const typed = reactive({ source: 0, name: "", email: "", phone: "", wish: "" });
+watch(sources, (now) => { if (!typed.source) typed.source = now?.[0]?.id ?? 0; }, { immediate: true });
+const sent = ref("");
+async function fillIn() {
+  await act(async () => {
+    const came = await ok(api.POST("/api/accounts/{account}/outside-advert", { params: { path: { account: account.value } }, body: { ...typed } }));
+    sent.value = came.state === "taken" ? "It came in as a contact." : `It is kept there: ${came.reason}.`;
+  });
+}
 const items = computed(() => (device.value?.items ?? []).filter((item) => (channel.value === "other" ? !["text", "email"].includes(item.channel) : item.channel === channel.value)));
 const others = computed(() => (device.value?.items ?? []).filter((item) => !["text", "email"].includes(item.channel)).length);
 const thread = ref<HTMLElement>();
@@ -106,6 +118,7 @@ function pieces(text: string) {
       <nav aria-label="Whose phone">
         <label class="wide"><span>Whose phone and mailbox</span><input v-model.trim="q" type="search" placeholder="search by name or number" /></label>
         <p class="own" :class="{ on: isMine }"><button class="link" @click="router.replace({ query: { mine: 1 } })">My own phone and mailbox</button></p>
+        <p v-if="sources?.length" class="own" :class="{ on: advert }"><button class="link" @click="router.replace({ query: { advert: 1 } })">An advert with a form</button></p>
         <ul>
           <li v-for="one in devices" :key="one.contact_id" :class="{ on: one.contact_id === chosen }">
             <button class="link" @click="show(one.contact_id)">{{ one.contact }}</button><small class="soft">{{ one.last }}</small>
@@ -123,6 +136,15 @@ function pieces(text: string) {
             <small class="soft">{{ item.channel }}, from {{ item.from_name }}, {{ item.local_at }}</small>
           </article>
         </div>
+      </section>
+      <section v-else-if="advert && sources?.length" class="device" aria-label="An advert with a form">
+        <div class="row head"><h2>An advert with a form</h2> <span class="soft">what is sent here goes to a lead source of the account</span></div>
+        <form class="ad" @submit.prevent="fillIn">
+          <label><span>Shown for</span><select v-model.number="typed.source"><option v-for="one in sources" :key="one.id" :value="one.id">{{ one.name }}</option></select></label>
+          <label><span>Full name</span><input v-model="typed.name" /></label><label><span>Email</span><input v-model="typed.email" /></label><label><span>Phone</span><input v-model="typed.phone" /></label>
+          <label><span>What would you like?</span><input v-model="typed.wish" /></label>
+          <p class="row"><button :disabled="pending">Send it</button><span role="status" class="soft">{{ sent }}</span></p>
+        </form>
       </section>
       <section v-else-if="device" class="device" :aria-label="`Phone and mailbox of ${device.contact}`">
         <div class="row head">
@@ -180,6 +202,8 @@ article { max-width: 82%; border-left: 2px solid var(--sea); padding: 2px 0 2px 
 article.mine { align-self: flex-end; border-left: 0; border-right: 2px solid var(--thrift); padding: 2px 12px 2px 0; text-align: right; }
 article.email { max-width: 100%; }
 article p { margin: 0; white-space: pre-line; font: 16px/1.45 var(--serif); overflow-wrap: anywhere; }
+.ad { display: grid; gap: 10px; max-width: 26rem; }
+.ad input, .ad select { width: 100%; }
 form { padding: 12px 18px; border-top: 1px solid var(--rule); }
 @media (max-width: 760px) { .two { grid-template-columns: 1fr; gap: 16px; } ul { max-height: 22vh; } }
 </style>

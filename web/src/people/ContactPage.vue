@@ -6,7 +6,9 @@ import { useRoute } from "vue-router";
 
 import { api, ok, type Schemas } from "@/api/client";
 import WhyNot from "@/workflows/WhyNot.vue";
+import { chosen } from "./chosen";
 import EnrolAsk from "./EnrolAsk.vue";
+import OwnValues from "./OwnValues.vue";
 import Reaching from "./Reaching.vue";
 import { useAccount, useAccountDetails } from "@/practice/session";
 import { LIVE } from "@/ui/useLive";
@@ -91,7 +93,7 @@ async function setTag(name: string, add: boolean) {
     ok(
       api.POST("/api/accounts/{account}/contacts/tag", {
         params: { path: { account: account.value } },
-        body: { who: { ids: [id.value], q: "", tag: "", list: "" }, tag: name, add },
+        body: { who: chosen({ ids: [id.value] }), tag: name, add },
       }),
     ),
   );
@@ -150,6 +152,7 @@ async function takeOut(enrolment: number) {
       <form v-if="may('people')" class="row" @submit.prevent="setTag(tag, true)">
         <input v-model.trim="tag" aria-label="New tag" placeholder="add a tag" maxlength="80" required /><button class="plain">Tag</button>
       </form>
+      <OwnValues :contact="contact" :may="may('people')" :may-more="may('import')" @changed="cache.invalidateQueries()" />
       <h2>In workflows</h2>
       <div v-for="one in enrolments" :key="one.id" class="note">
         <RouterLink class="serif" :to="`/${account}/workflows/${one.workflow_id}`">{{ one.workflow }}</RouterLink>
@@ -208,7 +211,7 @@ async function takeOut(enrolment: number) {
         </li>
       </ol>
     </section>
-    <EnrolAsk v-if="enrolling" :who="{ ids: [id], q: '', tag: '', list: '' }" :count="1" @close="enrolling = false" @done="enrolling = false; cache.invalidateQueries()" />
+    <EnrolAsk v-if="enrolling" :who="chosen({ ids: [id] })" :count="1" @close="enrolling = false" @done="enrolling = false; cache.invalidateQueries()" />
   </div>
 </template>
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Enrols people: whom, in which workflow, when and how fast; who would come in and who would not, before the act. */
 import { useQuery } from "@tanstack/vue-query";
-import { computed, inject, reactive, ref } from "vue";
+import { computed, reactive, ref } from "vue";
 
 import { api, ok, type Schemas } from "@/api/client";
 import { useAccount } from "@/practice/session";
@@ -9,8 +9,8 @@ import Ask from "@/ui/Ask.vue";
 import { refDebounced } from "@/ui/refDebounced";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
-import ConditionAsk from "@/workflows/ConditionAsk.vue";
-import { SCRIPT } from "@/workflows/script";
+import { chosen as whom } from "./chosen";
+import ConditionWords from "./ConditionWords.vue";
 import type { Condition } from "@/workflows/written";
 
 const props = defineProps<{ who?: Schemas["Chosen"]; count?: number; workflow?: number; workflowName?: string }>();
@@ -25,13 +25,16 @@ const { data: workflows } = useQuery({
 const open = computed(() => (workflows.value ?? []).filter((one) => one.version && one.open));
 
 // Whom, when nobody was chosen before.
-const from = ref<"tag" | "list" | "search" | "file" | "fits">("tag");
-// A condition is written with what the workflow page knows, so it is offered there.
-const script = inject(SCRIPT, undefined);
+const from = ref<"tag" | "list" | "segment" | "search" | "file" | "fits">("tag");
 const where = ref<Condition>({ test: "tag", tag: "", has: true });
-const WAYS = ([["tag", "with a tag"], ["list", "on a list"], ["search", "whom a search finds"], ["file", "named in a file"], ["fits", "who fit a condition"]] as const).filter(([way]) => way !== "fits" || script);
-const named = reactive({ tag: "", list: "", q: "" });
+const WAYS = [["tag", "with a tag"], ["list", "on a list"], ["segment", "in a segment"], ["search", "whom a search finds"], ["file", "named in a file"], ["fits", "who fit a condition"]] as const;
+const named = reactive({ tag: "", list: "", q: "", segment: "" });
 const inFile = ref<Schemas["InFile"]>();
+const { data: segments } = useQuery({
+  queryKey: ["segments", account],
+  queryFn: () => ok(api.GET("/api/accounts/{account}/segments", { params: { path: path.value } })),
+  enabled: () => !props.who,
+});
 const { data: names } = useQuery({
   queryKey: ["names", account],
   queryFn: () => ok(api.GET("/api/accounts/{account}/names", { params: { path: path.value } })),
@@ -39,12 +42,12 @@ const { data: names } = useQuery({
 });
 const who = computed<Schemas["Chosen"] | undefined>(() => {
   if (props.who) return props.who;
-  if (from.value === "file") return inFile.value && { ids: inFile.value.ids, q: "", tag: "", list: "" };
-  if (from.value === "fits") return { ids: [], q: "", tag: "", list: "" };
-  const only = { ids: null, q: "", tag: "", list: "" };
-  if (from.value === "tag") return named.tag ? { ...only, tag: named.tag } : undefined;
-  if (from.value === "list") return named.list ? { ...only, list: named.list } : undefined;
-  return named.q.trim() ? { ...only, q: named.q.trim() } : undefined;
+  if (from.value === "file") return inFile.value && whom({ ids: inFile.value.ids });
+  if (from.value === "fits") return whom({ where: where.value as never });
+  if (from.value === "tag") return named.tag ? whom({ tag: named.tag }) : undefined;
+  if (from.value === "list") return named.list ? whom({ list: named.list }) : undefined;
+  if (from.value === "segment") return named.segment ? whom({ segment: named.segment }) : undefined;
+  return named.q.trim() ? whom({ q: named.q.trim() }) : undefined;
 });
 const { pending, fault, act } = usePending();
 async function read(event: Event) {
@@ -69,7 +72,7 @@ function toggle(day: Day) {
   if (has && trickle.weekdays.length === 1) return;
   trickle.weekdays = DAYS.map(([name]) => name).filter((name) => (name === day ? !has : trickle.weekdays.includes(name)));
 }
-const body = computed<Schemas["IntakeIn"] | undefined>(() => who.value && { who: who.value, where: !props.who && from.value === "fits" ? (where.value as Schemas["IntakeIn"]["where"]) : null, begin: later.value && begin.value ? begin.value : null, trickle: slowly.value ? { ...trickle } : null });
+const body = computed<Schemas["IntakeIn"] | undefined>(() => who.value && { who: who.value, begin: later.value && begin.value ? begin.value : null, trickle: slowly.value ? { ...trickle } : null });
 const asked = refDebounced(body, 250);
 const { data: plan, isFetching, error } = useQuery({
   queryKey: ["intake-plan", account, chosen, asked],
@@ -96,10 +99,11 @@ async function enrol() {
       </div>
       <select v-if="from === 'tag'" v-model="named.tag" aria-label="Tag"><option value="" disabled>choose a tag</option><option v-for="one in names?.names.tag" :key="one.name" :value="one.name">{{ one.name }}</option></select>
       <select v-else-if="from === 'list'" v-model="named.list" aria-label="List"><option value="" disabled>choose a list</option><option v-for="one in names?.names.list" :key="one.name" :value="one.name">{{ one.name }}</option></select>
-      <ConditionAsk v-else-if="from === 'fits'" v-model="where" />
+      <select v-else-if="from === 'segment'" v-model="named.segment" aria-label="Segment"><option value="" disabled>choose a segment</option><option v-for="one in segments" :key="one.id" :value="one.name">{{ one.name }} ({{ one.count }})</option></select>
+      <ConditionWords v-else-if="from === 'fits'" v-model="where" />
       <input v-else-if="from === 'search'" v-model="named.q" type="search" aria-label="Search" placeholder="a name, an email, a number" />
       <template v-else>
-        <input type="file" accept=".csv,.tsv,.txt" aria-label="File with email addresses or mobile numbers" @change="read" />
+        <input type="file" accept=".csv,.tsv,.txt,.xlsx,.vcf" aria-label="File with email addresses or mobile numbers" @change="read" />
         <p v-if="inFile" class="small">{{ many(inFile.ids.length, "person", "people") }} of the file {{ inFile.ids.length === 1 ? "is" : "are" }} here.<span v-if="inFile.unknown.length" class="gorse"> ▲ {{ many(inFile.unknown.length, "row names", "rows name") }} nobody who is here: bring them in first, under People.</span></p>
       </template>
     </fieldset>

@@ -5,7 +5,9 @@ import { computed, reactive, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 
 import { api, ok, type Schemas } from "@/api/client";
+import { chosen } from "./chosen";
 import EnrolAsk from "./EnrolAsk.vue";
+import PeopleTabs from "./PeopleTabs.vue";
 import { useAccount, useAccountDetails } from "@/practice/session";
 import Ask from "@/ui/Ask.vue";
 import { LIVE } from "@/ui/useLive";
@@ -20,24 +22,28 @@ const cache = useQueryClient();
 
 const q = ref(String(route.query.q ?? ""));
 const tag = ref(String(route.query.tag ?? ""));
+const list = ref(String(route.query.list ?? ""));
+const segment = ref(String(route.query.segment ?? ""));
+const asked = computed(() => chosen({ q: q.value, tag: tag.value, list: list.value, segment: segment.value }));
 const order = ref<"name" | "-name" | "added" | "-added">("-added");
 const page = ref(1);
 const picked = reactive(new Set<number>());
 const everyone = ref(false);
 
-watch([q, tag], () => {
+watch([q, tag, list, segment], () => {
   page.value = 1;
   picked.clear();
   everyone.value = false;
-  router.replace({ query: { ...(q.value && { q: q.value }), ...(tag.value && { tag: tag.value }) } });
+  router.replace({ query: { ...(q.value && { q: q.value }), ...(tag.value && { tag: tag.value }), ...(list.value && { list: list.value }), ...(segment.value && { segment: segment.value }) } });
 });
 
 const { data } = useQuery({
-  queryKey: ["contacts", account, q, tag, order, page],
+  queryKey: ["contacts", account, asked, order, page],
   queryFn: () =>
     ok(
-      api.GET("/api/accounts/{account}/contacts", {
-        params: { path: { account: account.value }, query: { q: q.value, tag: tag.value, order: order.value, page: page.value } },
+      api.POST("/api/accounts/{account}/contacts/find", {
+        params: { path: { account: account.value } },
+        body: { who: asked.value, order: order.value, page: page.value },
       }),
     ),
   placeholderData: keepPreviousData,
@@ -48,9 +54,22 @@ const { data: tags } = useQuery({
   queryFn: () => ok(api.GET("/api/accounts/{account}/tags", { params: { path: { account: account.value } } })),
 });
 
+const { data: segments } = useQuery({
+  queryKey: ["segments", account],
+  queryFn: () => ok(api.GET("/api/accounts/{account}/segments", { params: { path: { account: account.value } } })),
+});
+const { data: lists } = useQuery({
+  queryKey: ["lists", account],
+  queryFn: () => ok(api.GET("/api/accounts/{account}/lists", { params: { path: { account: account.value } } })),
+});
+const { data: names } = useQuery({
+  queryKey: ["names", account],
+  queryFn: () => ok(api.GET("/api/accounts/{account}/names", { params: { path: { account: account.value } } })),
+});
+
 const may = (right: string) => details.value?.rights.includes(right) ?? false;
 const who = computed<Schemas["Chosen"]>(() =>
-  everyone.value ? { ids: null, q: q.value, tag: tag.value, list: "" } : { ids: [...picked], q: "", tag: "", list: "" },
+  everyone.value ? asked.value : chosen({ ids: [...picked] }),
 );
 const count = computed(() => (everyone.value ? (data.value?.count ?? 0) : picked.size));
 const allHere = computed({
@@ -70,7 +89,7 @@ function sortBy(by: "name" | "added") {
   order.value = order.value === by ? `-${by}` : by;
 }
 
-const asking = ref<"" | "tag" | "enrol" | "new">("");
+const asking = ref<"" | "tag" | "list" | "assign" | "enrol" | "new">("");
 const newTag = ref("");
 const said = ref("");
 const { pending, fault, act } = usePending();
@@ -90,6 +109,39 @@ async function tagThem(add: boolean) {
   }
 }
 
+const newList = ref("");
+async function listThem(add: boolean) {
+  const done = await act(async () => {
+    const answer = await ok(api.POST("/api/accounts/{account}/contacts/list", { params: { path: { account: account.value } }, body: { who: who.value, list: newList.value, add } }));
+    said.value = `${many(answer.count, "contact")} ${add ? "came onto" : "left"} the list “${newList.value}”.`;
+  });
+  if (!done) return;
+  asking.value = "";
+  cache.invalidateQueries();
+}
+const member = ref("");
+async function assign() {
+  const done = await act(async () => {
+    const answer = await ok(api.POST("/api/accounts/{account}/contacts/assign", { params: { path: { account: account.value } }, body: { who: who.value, member: member.value } }));
+    said.value = `${many(answer.count, "contact")} now with ${member.value || "nobody of their own"}.`;
+  });
+  if (!done) return;
+  asking.value = "";
+  cache.invalidateQueries();
+}
+async function takeOut(format: "csv" | "xlsx" | "vcf") {
+  await act(async () => {
+    const answer = await api.POST("/api/accounts/{account}/contacts/export/{format}", { params: { path: { account: account.value, format } }, body: count.value ? who.value : asked.value, parseAs: "blob" });
+    const blob = (await ok(Promise.resolve(answer as never))) as Blob;
+    const link = document.createElement("a");
+    link.href = URL.createObjectURL(blob);
+    link.download = decodeURIComponent(answer.response.headers.get("Content-Disposition")?.split("''")[1] ?? `people.${format}`);
+    link.click();
+    URL.revokeObjectURL(link.href);
+    said.value = `${link.download} was made.`;
+  });
+}
+
 const fields = reactive({ first_name: "", last_name: "", email: "", mobile: "" });
 async function add() {
   const done = await act(async () => {
@@ -102,12 +154,17 @@ async function add() {
 
 <template>
   <div class="page">
+    <PeopleTabs />
     <div class="row">
       <h1>People</h1>
-      <span class="soft">{{ many(data?.count ?? 0, "contact") }}{{ q || tag ? " found" : "" }}</span>
+      <span class="soft">{{ many(data?.count ?? 0, "contact") }}{{ q || tag || list || segment ? " found" : "" }}</span>
       <span class="grow" />
       <button v-if="may('people')" class="plain" @click="asking = 'new'">Add one</button>
-      <RouterLink v-if="may('import')" class="button" :to="`/${account}/people/bring-in`">Bring in a spreadsheet</RouterLink>
+      <details v-if="may('import')" class="out">
+        <summary>Export {{ count ? many(count, "person", "people") : "these" }}</summary>
+        <p><button class="link" @click="takeOut('csv')">CSV</button> <button class="link" @click="takeOut('xlsx')">workbook</button> <button class="link" @click="takeOut('vcf')">vCard</button></p>
+      </details>
+      <RouterLink v-if="may('import')" class="button" :to="`/${account}/people/bring-in`">Bring in a file</RouterLink>
     </div>
     <div class="row tools">
       <label><span>Search by name, email or number</span><input v-model.trim="q" type="search" /></label>
@@ -118,12 +175,22 @@ async function add() {
           <option v-for="one in tags" :key="one.name" :value="one.name">{{ one.name }} ({{ one.contacts }})</option>
         </select>
       </label>
+      <label v-if="lists?.length">
+        <span>On the list</span>
+        <select v-model="list"><option value="">any or none</option><option v-for="one in lists" :key="one.name" :value="one.name">{{ one.name }} ({{ one.contacts }})</option></select>
+      </label>
+      <label v-if="segments?.length">
+        <span>In the segment</span>
+        <select v-model="segment"><option value="">any or none</option><option v-for="one in segments" :key="one.id" :value="one.name">{{ one.name }} ({{ one.count }})</option></select>
+      </label>
       <span class="grow" />
       <template v-if="count">
         <strong>{{ many(count, "person", "people") }} chosen</strong>
         <button v-if="allHere && !everyone && (data?.count ?? 0) > picked.size" class="link" @click="everyone = true">choose all {{ data?.count }}</button>
         <template v-if="may('people')">
           <button class="plain" @click="asking = 'tag'">Tag…</button>
+          <button class="plain" @click="asking = 'list'">List…</button>
+          <button class="plain" @click="asking = 'assign'">Give to…</button>
           <button @click="asking = 'enrol'">Enrol…</button>
         </template>
       </template>
@@ -149,7 +216,7 @@ async function add() {
         </tr>
       </tbody>
     </table>
-    <p v-else-if="data && (q || tag)" class="empty">Nobody fits that. Try fewer letters, or another tag.</p>
+    <p v-else-if="data && (q || tag || list || segment)" class="empty">Nobody fits that. Try fewer letters, or another tag.</p>
     <p v-else-if="data" class="empty">Nobody is here yet. Bring in a spreadsheet with a heading row, for instance “Name, Email, Mobile”, or add one person.</p>
     <p v-if="(data?.pages ?? 1) > 1" class="row pages">
       <button class="plain" :disabled="page <= 1" @click="page--">Before</button>
@@ -168,6 +235,21 @@ async function add() {
           <button type="button" class="plain" :disabled="pending || !newTag" @click="tagThem(false)">Take the tag off</button>
           <button type="button" class="link" @click="close">Not now</button>
         </div>
+      </form>
+    </Ask>
+    <Ask v-if="asking === 'list'" v-slot="{ close }" :title="`Put ${many(count, 'person', 'people')} on a list`" @close="asking = ''">
+      <form @submit.prevent="listThem(true)">
+        <label><span>List</span><input v-model.trim="newList" list="all-lists" required maxlength="120" /></label>
+        <datalist id="all-lists"><option v-for="one in lists" :key="one.name" :value="one.name" /></datalist>
+        <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+        <div class="actions"><button :disabled="pending">Put them on it</button><button type="button" class="plain" :disabled="pending || !newList" @click="listThem(false)">Take them off it</button><button type="button" class="link" @click="close">Not now</button></div>
+      </form>
+    </Ask>
+    <Ask v-if="asking === 'assign'" v-slot="{ close }" :title="`Who looks after ${many(count, 'person', 'people')}?`" @close="asking = ''">
+      <form @submit.prevent="assign">
+        <label><span>Member</span><select v-model="member"><option value="">nobody of their own</option><option v-for="one in names?.names.member" :key="one.name" :value="one.name">{{ one.name }}</option></select></label>
+        <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+        <div class="actions"><button :disabled="pending">Give them to {{ member || "nobody" }}</button><button type="button" class="link" @click="close">Not now</button></div>
       </form>
     </Ask>
     <EnrolAsk v-if="asking === 'enrol'" :who="who" :count="count" @close="asking = ''" @done="said = $event; asking = ''; cache.invalidateQueries()" />
@@ -189,7 +271,12 @@ async function add() {
 
 <style scoped>
 .tools { border-top: 1px solid var(--ink); margin-top: 12px; padding: 12px 0; align-items: end; }
-.tools input { width: 17rem; }
+.tools input { width: 15rem; }
+.tools select { max-width: 11rem; }
+.out { position: relative; }
+.out summary { cursor: pointer; color: var(--sea); }
+.out p { position: absolute; right: 0; z-index: 2; background: var(--paper); border: 1px solid var(--ink); padding: 8px 14px; white-space: nowrap; }
+.out button { margin-right: 10px; }
 th button { font-weight: 600; }
 .pages { margin-top: 14px; }
 .new { display: grid; grid-template-columns: 1fr 1fr; gap: 12px; }

@@ -4,6 +4,7 @@ import { useQuery } from "@tanstack/vue-query";
 import { nextTick, ref } from "vue";
 
 import { api, ok } from "@/api/client";
+import { chosen } from "@/people/chosen";
 import { useAccount } from "@/practice/session";
 
 defineProps<{ name?: string; noInvented?: boolean }>();
@@ -14,7 +15,7 @@ const q = ref("");
 const field = ref<HTMLInputElement>();
 const { data } = useQuery({
   queryKey: ["contact-pick", account, q],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/contacts", { params: { path: { account: account.value }, query: { q: q.value, order: "name" } } })),
+  queryFn: () => ok(api.POST("/api/accounts/{account}/contacts/find", { params: { path: { account: account.value } }, body: { who: chosen({ q: q.value }), order: "name", page: 1 } })),
   enabled: open,
 });
 async function start() {

@@ -88,6 +88,15 @@ DID = {
 }
 
 
+MESSAGE_KINDS = {  # the kind of event that tells of it
+    "was_sent": "message.sent",
+    "got": "message.delivered",
+    "clicked": "link.clicked",
+    "answered": "reply.received",
+    "bounced": "message.bounced",
+}
+
+
 class MessageTest(Test):
     """How the contact treated a message, by its name, or any message: was sent it, got it, clicked in it,
     answered it, it bounced; within a time."""
@@ -104,13 +113,7 @@ class MessageTest(Test):
     within: Duration | None = part("duration", "within", empty="all time", default=None)
 
     def _found(self, case: Case) -> int:
-        kind = {
-            "was_sent": "message.sent",
-            "got": "message.delivered",
-            "clicked": "link.clicked",
-            "answered": "reply.received",
-            "bounced": "message.bounced",
-        }[self.did]
+        kind = MESSAGE_KINDS[self.did]
         return sum(
             event.kind == kind and (not self.message or event.data.get("message") == self.message)
             for event in since(case, self.within)

@@ -5,10 +5,11 @@ it `seen`, what is still `missing` in it, and which facts it needs to be loaded.
 class and naming it in `expression.Condition`.
 """
 
+import re
 from abc import abstractmethod
 from dataclasses import dataclass
 from datetime import datetime
-from decimal import Decimal, InvalidOperation
+from decimal import Decimal
 from typing import Annotated, ClassVar, Literal
 
 from pydantic import BeforeValidator
@@ -89,10 +90,12 @@ def how_many(how: HowMany, number: object) -> str:
     return f"{how.replace('_', ' ')} {number}"
 
 
+NUMBER = r"[+-]?([0-9]{1,30}(\.[0-9]{0,30})?|\.[0-9]{1,30})"
+_number = re.compile(NUMBER)
+
+
 def as_number(text: object) -> Decimal | None:
-    """A number as people write it ("1200", "12.50"); None when it is none."""
-    try:
-        number = Decimal(str(text).strip())
-    except InvalidOperation:
-        return None
-    return number if number.is_finite() else None
+    """A number as people write it ("1200", "12.50", " -3 "); None when it is none. What is a number is said by NUMBER, so
+    that the database can tell it the same way."""
+    words = f"{text:f}" if isinstance(text, Decimal) else str(text).strip(" \t\r\n")
+    return Decimal(words) if _number.fullmatch(words) else None

@@ -1,5 +1,6 @@
 """Tests on a person: tags, fields of every kind, lists, reach, consent, score, who is responsible."""
 
+import re
 from datetime import date
 from decimal import Decimal
 from typing import Literal, Self
@@ -15,6 +16,7 @@ from bluffside.core.terms import SEVERAL, Channel, Purpose
 from bluffside.core.timing.durations import Duration
 from bluffside.core.timing.local import to_local
 
+_DAY = re.compile(r"[0-9]{4}-[0-9]{2}-[0-9]{2}")
 OWN_FIELDS = ("first_name", "last_name", "email", "mobile", "zone", "post", "push", "social", "owner", "added")
 
 
@@ -195,14 +197,17 @@ def _as_words(value: FieldValue) -> str:
         return "yes" if value else "no"
     if isinstance(value, tuple):
         return ", ".join(value)
+    if isinstance(value, Decimal):
+        return f"{value:f}"
     return "" if value is None else str(value)
 
 
 def _as_date(value: FieldValue) -> date | None:
+    """A day, or words that write one as 2026-03-01, and nothing else that a computer would take for one."""
     if isinstance(value, date):
         return value
     try:
-        return date.fromisoformat(str(value))
+        return date.fromisoformat(value) if isinstance(value, str) and _DAY.fullmatch(value) else None
     except ValueError:
         return None
 

@@ -13,6 +13,8 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
+SPENT = 1_000  # halvings, after which nothing is left
+
 
 @dataclass(frozen=True, slots=True)
 class Earned:
@@ -27,7 +29,8 @@ class Earned:
         """Its worth at an instant. Before `as_of` it is what it will be then: points never come from the future."""
         if self.half_life is None or instant <= self.as_of:
             return self.points
-        return float(self.points * 2.0 ** (-((instant - self.as_of) / self.half_life)))
+        halved = (instant - self.as_of) / self.half_life
+        return float(self.points * 2.0**-halved) if halved < SPENT else 0.0
 
 
 @dataclass(frozen=True, slots=True)

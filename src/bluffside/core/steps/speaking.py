@@ -4,11 +4,12 @@ In this order, each with its reason:
   1. no channel is open (no address, opted out): passed over;
   2. what it reminds of has begun: passed over;
   3. held for a person: handed out now, marked as held; the person decides when it goes;
-  4. outside the sending hours, or in quiet hours: stays until they are over, and looks again at everything then;
+  4. the contact asked for quiet for some weeks: marketing stays until they are over;
+  5. outside the sending hours, or in quiet hours: stays until they are over, and looks again at everything then;
      passed over when that would be longer than LONGEST_HOLD;
-  5. over a message limit: stays until one more may go, or is passed over, as the limit says;
-  6. a human pause after the line was reached, or after the hours opened;
-  7. sent.
+  6. over a message limit: stays until one more may go, or is passed over, as the limit says;
+  7. a human pause after the line was reached, or after the hours opened;
+  8. sent.
 """
 
 from collections.abc import Iterator, Mapping
@@ -119,9 +120,15 @@ class Speaking(Step):
 
     def _wait(self, turn: Turn, channel: Channel) -> Move | None:
         """Staying, or being passed over, for the hours, the limits or the pause; None when it may go now."""
+        quiet = turn.facts.contact.paused_until
+        if self.purpose == "marketing" and quiet and quiet > turn.now:
+            later = turn.setting.next_allowed(quiet, channel, self.purpose)
+            turn.because("Holds “{}” until {}: the contact asked for quiet until then.", self.title, later)
+            return self._stay(turn, later)
         pause = turn.setting.care.pause.for_key(turn.facts.contact.id, *turn.key)
         allowed = turn.setting.next_allowed(turn.now, channel, self.purpose)
-        if allowed - turn.arrived > LONGEST_HOLD:
+        since = max(turn.arrived, quiet) if self.purpose == "marketing" and quiet else turn.arrived
+        if allowed - since > LONGEST_HOLD:
             turn.because("Passed over “{}”: there is no hour at which it may go out.", self.title)
             return ON
         if allowed > turn.now:
@@ -135,7 +142,7 @@ class Speaking(Step):
             free = limit.free_at(turn.now, turn.facts.contact.happened, turn.zone)
             if free <= turn.now:
                 continue
-            if limit.over == "leave_out" or free - turn.arrived > LONGEST_HOLD:
+            if limit.over == "leave_out" or free - since > LONGEST_HOLD:
                 turn.because("Passed over “{}”: {}, and one more would be too many.", self.title, limit.describe())
                 return ON
             later = turn.setting.next_allowed(free, channel, self.purpose)

@@ -5,19 +5,19 @@
                                                     for 30 days at least (15 U.S.C. 7704(a)(3)(A)(ii)), and by decency
                                                     for as long as somebody finds the message
 
-The signature is the first 48 bits of HMAC-SHA256: a guess succeeds once in 2^48 tries, and short addresses matter in
-a text of 160 letters. The account is part of what is signed, so that a page knows whose wall to enter.
+A contact's own page has one, too (people/signed.py, which says how they are signed).
 """
 
-import hmac
 import re
-from base64 import urlsafe_b64encode
 from collections.abc import Mapping
 from datetime import timedelta
 
 from django.conf import settings
 
+from bluffside.server.people import signed
+
 URL = re.compile(r"https?://[^\s<>\"']+[^\s<>\"'.,;:!?)]")
+OWN_PAGES = (f"{settings.ADDRESS}/p/", f"{settings.ADDRESS}/u/")
 COUNTED_FOR = timedelta(days=365)
 # What link checkers, previews and programs call themselves; people's browsers do not.
 _ROBOTS = re.compile(
@@ -25,30 +25,25 @@ _ROBOTS = re.compile(
     r"libwww|http-client|httpclient|node|ruby|perl",
     re.IGNORECASE,
 )
-_DIGITS = "0123456789abcdefghijklmnopqrstuvwxyz"
-
-
-class BadToken(ValueError):
-    """It was not made here, or was changed on the way."""
 
 
 def link_token(account_id: int, message_id: int, number: int) -> str:
-    return _signed("l", f"{_short(account_id)}.{_short(message_id)}.{number}")
+    return signed.sign("l", f"{signed.short(account_id)}.{signed.short(message_id)}.{number}")
 
 
 def unsubscribe_token(account_id: int, contact_id: int) -> str:
-    return _signed("u", f"{_short(account_id)}.{_short(contact_id)}")
+    return signed.sign("u", f"{signed.short(account_id)}.{signed.short(contact_id)}")
 
 
 def read_link(token: str) -> tuple[int, int, int]:
     """The ids of account and message, and the link's number. Raises BadToken."""
-    account, message, number = _read("l", token, 3)
+    account, message, number = signed.read("l", token, 3)
     return account, message, number
 
 
 def read_unsubscribe(token: str) -> tuple[int, int]:
     """The ids of account and contact. Raises BadToken."""
-    account, contact = _read("u", token, 2)
+    account, contact = signed.read("u", token, 2)
     return account, contact
 
 
@@ -59,6 +54,8 @@ def counted(body: str, account_id: int, message_id: int) -> tuple[str, list[str]
     urls: list[str] = []
 
     def replace(found: re.Match[str]) -> str:
+        if found[0].startswith(OWN_PAGES):  # a contact's own page is no link to count
+            return found[0]
         urls.append(found[0])
         return f"{settings.ADDRESS}/l/{link_token(account_id, message_id, len(urls))}"
 
@@ -70,30 +67,3 @@ def is_robot(method: str, headers: Mapping[str, str]) -> bool:
     agent = headers.get("User-Agent", "")
     ahead = headers.get("Sec-Purpose", "") + headers.get("Purpose", "") + headers.get("X-Moz", "")
     return method != "GET" or not agent or "prefetch" in ahead.lower() or bool(_ROBOTS.search(agent))
-
-
-def _signed(purpose: str, text: str) -> str:
-    return f"{text}.{_signature(purpose, text)}"
-
-
-def _signature(purpose: str, text: str) -> str:
-    digest = hmac.digest(settings.SECRET_KEY.encode(), f"bluffside:{purpose}:{text}".encode(), "sha256")
-    return urlsafe_b64encode(digest[:6]).decode()
-
-
-def _read(purpose: str, token: str, parts: int) -> list[int]:
-    text, _, signature = token.rpartition(".")
-    if not hmac.compare_digest(signature.encode(), _signature(purpose, text).encode()):
-        raise BadToken(token)
-    found = text.split(".")
-    if len(found) != parts:
-        raise BadToken(token)
-    return [int(part, 36) if place < 2 else int(part) for place, part in enumerate(found)]
-
-
-def _short(number: int) -> str:
-    digits = ""
-    while number:
-        number, digit = divmod(number, 36)
-        digits = _DIGITS[digit] + digits
-    return digits or "0"

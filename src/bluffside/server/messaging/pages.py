@@ -5,10 +5,11 @@ from django.shortcuts import get_object_or_404, render
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_http_methods, require_safe
 
-from bluffside.server.messaging.links import BadToken, is_robot, read_link, read_unsubscribe
+from bluffside.server.messaging.links import is_robot, read_link, read_unsubscribe
 from bluffside.server.messaging.models import Link
 from bluffside.server.messaging.services import click, opt_out
 from bluffside.server.people.models import Contact
+from bluffside.server.people.signed import BadToken
 from bluffside.server.practice.walls import within
 
 

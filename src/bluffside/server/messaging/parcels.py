@@ -12,6 +12,7 @@ from bluffside.core.terms import Channel
 from bluffside.server.messaging.carrier import Parcel
 from bluffside.server.messaging.links import URL, unsubscribe_token
 from bluffside.server.messaging.models import Message, Sender
+from bluffside.server.people.signed import preferences_link
 from bluffside.server.practice.models import Account
 
 _KEY = re.compile(r"a(\d+)\.(.+)", re.DOTALL)
@@ -64,6 +65,7 @@ def parcel(message: Message, account: Account, senders: Mapping[tuple[str, str],
     sender = named.address if named else account.sender_email
     shown = (named.shown_as if named else "") or account.sender_name
     link = f"{settings.ADDRESS}/u/{unsubscribe_token(account.id, message.contact_id)}"
+    own = preferences_link(account.id, message.contact_id)
     footer = f"{account.name}, {account.postal_address}"
     return Parcel(
         key,
@@ -72,8 +74,8 @@ def parcel(message: Message, account: Account, senders: Mapping[tuple[str, str],
         shown,
         message.address,
         message.subject,
-        f"{message.body}\n\n--\n{footer}\nNo more emails: {link}\n",
-        _html(message.body, footer, link),
+        f"{message.body}\n\n--\n{footer}\nWhat you hear from us, and how: {own}\nNo more emails: {link}\n",
+        _html(message.body, footer, own, link),
         message_id(message, sender.rpartition("@")[2]),
         (
             # RFC 2369 and RFC 8058: the mail program's own button.
@@ -84,11 +86,11 @@ def parcel(message: Message, account: Account, senders: Mapping[tuple[str, str],
     )
 
 
-def _html(body: str, footer: str, link: str) -> str:
+def _html(body: str, footer: str, own: str, link: str) -> str:
     """Paragraphs and links of a plain body; everything in it is escaped."""
     paragraphs = []
     for block in re.split(r"\n\s*\n", body.strip()):
         words = URL.sub(lambda found: f'<a href="{found[0]}">{found[0]}</a>', str(escape(block)))
         paragraphs.append(f"<p>{words.replace(chr(10), '<br>')}</p>")
-    small = f'<p><small>{escape(footer)}<br><a href="{link}">No more emails</a></small></p>'
+    small = f'<p><small>{escape(footer)}<br><a href="{own}">What you hear from us, and how</a> · <a href="{link}">No more emails</a></small></p>'
     return "".join(paragraphs) + "<hr>" + small

@@ -4,7 +4,7 @@ import uuid
 from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Any, Literal, NamedTuple
 
 from django.db import transaction
@@ -21,7 +21,7 @@ from bluffside.server.messaging.models import Link, Message, Reply
 from bluffside.server.messaging.parcels import read_key
 from bluffside.server.people.models import Contact
 from bluffside.server.people.queries import load_contacts
-from bluffside.server.people.services import set_consent
+from bluffside.server.people.services import BadContact, add_contact, contact_at, set_consent
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.practice.walls import within
@@ -52,8 +52,9 @@ class Draft(NamedTuple):
     by: Person | None = None
 
 
-def queue(account: Account, drafts: Sequence[Draft]) -> None:
-    """Puts messages into the outbox, in the transaction at hand. A key that is there already is left as it is."""
+def queue(account: Account, drafts: Sequence[Draft], later: timedelta = timedelta()) -> None:
+    """Puts messages into the outbox, in the transaction at hand, to go at once or so much later. A key that is there
+    already is left as it is."""
     if not drafts:
         return
     now = clock.now()
@@ -66,7 +67,7 @@ def queue(account: Account, drafts: Sequence[Draft]) -> None:
         messages.append(
             (id, account.id, draft.contact_id, draft.key, draft.channel, draft.purpose, draft.sender[:120],
              draft.address[:300], draft.name[:120], draft.subject[:500], body, draft.enrolment_id, draft.step,
-             draft.by.id if draft.by else None, state, now, now)
+             draft.by.id if draft.by else None, state, now + later, now)
         )  # fmt: skip
     columns = (
         "id", "account_id", "contact_id", "key", "channel", "purpose", "sender", "address", "name", "subject", "body",
@@ -213,16 +214,17 @@ def take_reply(
     message: Message | None = None,
     automatic: bool = False,
 ) -> Reply | None:
-    """What a contact wrote to the account; None when nobody there has that address, or it is known already.
+    """What a contact wrote to the account; None when nobody there has that email address, or it is known already.
 
     `message` is the one it answers, where that is known; by text, the last one they were sent. Words that opt out or
     in act here, at once, before any workflow hears of the reply. An automatic answer is kept, and nobody hears it.
     """
-    field = "mobile" if channel == "text" else "email"
-    contact = Contact.objects.filter(account=account, **{field: address}).first()
+    text = text.replace("\0", "")
+    contact = contact_at(account, channel, address)
+    if contact is None and channel == "text" and not automatic:
+        contact = _stranger(account, address, text)
     if contact is None:
         return None
-    text = text.replace("\0", "")
     said = "" if automatic else keyword(text)
     if message is None and channel == "text":
         message = contact.messages.filter(channel="text", sent_at__isnull=False).order_by("-sent_at", "-id").first()
@@ -256,6 +258,17 @@ def take_reply(
         happened.append(Happened("keyword.texted", contact.id, {"keyword": plain(text)}))
     record(account, happened)
     return reply
+
+
+def _stranger(account: Account, number: str, text: str) -> Contact | None:
+    """Who texts the account from a number that nobody there has becomes a contact, so that a word texted in after a
+    poster was read is not lost; None for what is no number, and for who only says stop."""
+    if keyword(text) == "out":
+        return None
+    try:
+        return add_contact(account, {"mobile": number}, how=f"by texting “{text[:60]}”")
+    except BadContact:
+        return None
 
 
 @transaction.atomic

@@ -3,6 +3,7 @@
 from datetime import datetime, timedelta
 
 from django.db.models import Max, Q
+from django.shortcuts import get_object_or_404
 from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 from pydantic import Field
@@ -11,9 +12,10 @@ from bluffside.core.facts import Channel, TwoWay
 from bluffside.core.timing.local import to_instant, to_local
 from bluffside.core.timing.words import moment
 from bluffside.server import travel
+from bluffside.server.capture.models import LeadSource
 from bluffside.server.diary.services import BadAppointment
 from bluffside.server.outside.models import Item
-from bluffside.server.outside.services import book_as_assistant, on_series, say, talks_with
+from bluffside.server.outside.services import advert, book_as_assistant, on_series, say, talks_with
 from bluffside.server.people.api import contact_of
 from bluffside.server.people.models import Contact
 from bluffside.server.people.queries import search
@@ -218,6 +220,31 @@ def book_for_contact(request: AccountRequest, account: Path[str], contact_id: in
     except BadAppointment as error:
         raise HttpError(422, f"Not booked. {error}") from None
     return device(request, account, contact_id)
+
+
+class Advert(Schema):
+    """What somebody types into the simulated advert's form; `source` is where the advert sends it."""
+
+    source: int
+    name: str = Field(default="", max_length=120)
+    email: str = Field(default="", max_length=200)
+    phone: str = Field(default="", max_length=40)
+    wish: str = Field(default="", max_length=400)
+
+
+class AdvertSent(Schema):
+    state: str
+    reason: str
+    contact_id: int
+
+
+@router.post("outside-advert", response=AdvertSent)
+def fill_in_advert(request: AccountRequest, account: Path[str], typed: Advert) -> AdvertSent:
+    """Somebody fills in the form of an advert elsewhere, which passes it on as its own sort of message."""
+    require(request, "people")
+    source = get_object_or_404(LeadSource.objects.select_related("account"), account=request.account, id=typed.source)
+    lead = advert(source, typed.name, typed.email, typed.phone, typed.wish)
+    return AdvertSent(state=lead.state, reason=lead.reason, contact_id=lead.contact_id or 0)
 
 
 @router.post("clock", response=ClockMoved)

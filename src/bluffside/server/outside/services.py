@@ -1,5 +1,6 @@
 """What people do at the simulated phones and mailboxes, and what the stand-ins for outside services are asked."""
 
+import json
 import uuid
 from datetime import datetime
 from typing import Any
@@ -7,12 +8,26 @@ from typing import Any
 from django.db import transaction
 
 from bluffside.core.facts import TwoWay
+from bluffside.server.capture.leads import parse, receive
+from bluffside.server.capture.models import Lead, LeadSource
 from bluffside.server.diary.models import Appointment
 from bluffside.server.diary.services import book
 from bluffside.server.messaging.services import take_reply
 from bluffside.server.outside.models import Asked, Item
 from bluffside.server.people.models import Contact
 from bluffside.server.practice import clock
+
+
+def advert(source: LeadSource, name: str, email: str, phone: str, wish: str) -> Lead:
+    """The stand-in for an advert with a form: what somebody typed goes to the source's address, in a shape of its own."""
+    sent = {
+        "advert": {"id": "ad-4711", "title": source.name},
+        "submitted": clock.now().isoformat(timespec="seconds"),
+        "person": {"full name": name, "email": email, "phone": phone},
+        "answers": [{"question": "What would you like?", "answer": wish}] if wish else [],
+    }
+    body = parse(json.dumps(sent).encode(), "application/json")
+    return receive(source, body, str(uuid.uuid4()))
 
 
 @transaction.atomic

@@ -1,6 +1,7 @@
 """Phone numbers, emails and zones as they are kept, and what is wrong with them in words."""
 
 import re
+from urllib.parse import urlsplit
 
 import phonenumbers
 from email_validator import EmailNotValidError, validate_email
@@ -35,6 +36,21 @@ def email(text: str) -> str:
         return validate_email(text, check_deliverability=False).normalized.lower()
     except EmailNotValidError:
         raise ValueError(f"“{text}” is not an email address") from None
+
+
+def link(text: str) -> str:
+    """A web address, https where it says nothing. Raises ValueError."""
+    text = text.strip()
+    if not text:
+        return ""
+    whole = text if "://" in text else f"https://{text}"
+    try:
+        parts = urlsplit(whole)
+    except ValueError:
+        raise ValueError(f"“{text}” is not a web address") from None
+    if parts.scheme not in ("http", "https") or "." not in (parts.hostname or "") or " " in whole or len(whole) > 2_000:
+        raise ValueError(f"“{text}” is not a web address")
+    return whole
 
 
 def zone(text: str) -> str:

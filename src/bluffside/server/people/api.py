@@ -1,43 +1,39 @@
-"""Contacts, tags and imports of an account."""
+"""One contact of an account and all that is kept of them; quick entry; duplicates."""
 
+from dataclasses import asdict
 from datetime import datetime
-from typing import Literal
 
-from django.db.models import Count, Prefetch, QuerySet
+from django.db import transaction
+from django.db.models import Prefetch, QuerySet
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
-from ninja import File, Path, Router, Schema, UploadedFile
+from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 from pydantic import Field
 
+from bluffside.core.facts import FieldValue, TwoWay
 from bluffside.core.terms import Channel
 from bluffside.server.events.stream import Cause
-from bluffside.server.people import imports
-from bluffside.server.people.models import Consent, Contact, ContactImport, ContactTag, Tag
-from bluffside.server.people.queries import search
+from bluffside.server.lately import forget, lately
+from bluffside.server.people import erasing, merging, proof, quick, reading
+from bluffside.server.people.models import Consent, Contact, ContactTag
+from bluffside.server.people.models import Field as FieldModel
 from bluffside.server.people.services import (
     BadContact,
     add_contact,
     add_note,
-    add_tags,
     change_contact,
-    remove_tags,
     set_channel_order,
     set_consent,
+    set_fields,
+    set_further,
+    set_list,
+    set_pause,
 )
-from bluffside.server.people.spreadsheet import BadSpreadsheet, write_csv
+from bluffside.server.people.signed import preferences_link
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 
 router = Router(tags=["people"], auth=InAccount())
-PAGE = 50
-LARGEST_FILE = 20 * 1024 * 1024
-Order = Literal["name", "-name", "added", "-added"]
-ORDERS: dict[str, tuple[str, ...]] = {
-    "name": ("last_name", "first_name", "id"),
-    "-name": ("-last_name", "-first_name", "-id"),
-    "added": ("added_at", "id"),
-    "-added": ("-added_at", "-id"),
-}
 
 
 class ContactRow(Schema):
@@ -54,13 +50,10 @@ class ContactRow(Schema):
     agreed: list[str]
     channel_order: list[str]
     added_at: datetime
-
-
-class ContactPage(Schema):
-    count: int
-    page: int
-    pages: int
-    rows: list[ContactRow]
+    lists: list[str]
+    responsible: str
+    paused_until: datetime | None
+    do_not_contact: bool
 
 
 class ContactIn(Schema):
@@ -87,36 +80,8 @@ class ChannelOrder(Schema):
     channels: list[Channel] = Field(max_length=6)
 
 
-class TagRow(Schema):
-    name: str
-    contacts: int
-
-
-class Chosen(Schema):
-    """Contacts by id, or all that a search finds, among those with a tag or on a list."""
-
-    ids: list[int] | None = None
-    q: str = ""
-    tag: str = ""
-    list: str = ""
-
-
-class Tagging(Schema):
-    who: Chosen
-    tag: str = Field(min_length=1, max_length=80)
-    add: bool = True
-
-
 class Counted(Schema):
     count: int
-
-
-class InFile(Schema):
-    """The contacts a file names, each once, in its order; `unknown`: the rows (as the sheet numbers them) that name
-    nobody who is here."""
-
-    ids: list[int]
-    unknown: list[int]
 
 
 class NoteIn(Schema):
@@ -138,22 +103,17 @@ def contact_row(contact: Contact) -> ContactRow:
         agreed=sorted({one.channel for one in contact.consents.all() if one.state == Consent.State.GIVEN}),
         channel_order=contact.channel_order,
         added_at=contact.added_at,
+        lists=contact.lists,
+        responsible=contact.responsible.name if contact.responsible else "",
+        paused_until=contact.paused_until,
+        do_not_contact=contact.do_not_contact,
     )
 
 
 def with_details(contacts: QuerySet[Contact]) -> QuerySet[Contact]:
-    return contacts.prefetch_related(
+    return contacts.select_related("responsible").prefetch_related(
         Prefetch("tagged", ContactTag.objects.select_related("tag")), Prefetch("consents", Consent.objects.all())
     )
-
-
-def chosen(request: AccountRequest, who: Chosen) -> list[int]:
-    found = (
-        search(request.account, who.q, who.tag) if who.ids is None else request.account.contacts.filter(id__in=who.ids)
-    )
-    if who.list:
-        found = found.filter(lists__contains=[who.list])
-    return list(found.order_by("id").values_list("id", flat=True))
 
 
 def contact_of(request: AccountRequest, contact_id: int) -> Contact:
@@ -162,18 +122,6 @@ def contact_of(request: AccountRequest, contact_id: int) -> Contact:
 
 def bad_contact(error: BadContact) -> HttpError:
     return HttpError(422, " ".join(f"{text[0].upper()}{text[1:]}." for text in error.faults.values()))
-
-
-@router.get("contacts", response=ContactPage)
-def list_contacts(
-    request: AccountRequest, account: Path[str], q: str = "", tag: str = "", order: Order = "-added", page: int = 1
-) -> ContactPage:
-    found = search(request.account, q, tag)
-    count = found.count()
-    pages = max(1, -(-count // PAGE))
-    page = min(max(page, 1), pages)
-    rows = with_details(found.order_by(*ORDERS[order]))[(page - 1) * PAGE : page * PAGE]
-    return ContactPage(count=count, page=page, pages=pages, rows=[contact_row(row) for row in rows])
 
 
 @router.post("contacts", response={201: ContactRow})
@@ -232,180 +180,266 @@ def note(request: AccountRequest, account: Path[str], contact_id: int, note: Not
     return 204, None
 
 
-@router.get("tags", response=list[TagRow])
-def list_tags(request: AccountRequest, account: Path[str]) -> list[TagRow]:
-    tags = Tag.objects.filter(account=request.account).annotate(count=Count("tagged")).order_by("name")
-    return [TagRow(name=tag.name, contacts=tag.count) for tag in tags]
+# ---- values of the account's own fields, further addresses, lists
 
 
-@router.post("contacts/in-file", response=InFile)
-def contacts_in_file(request: AccountRequest, account: Path[str], file: File[UploadedFile]) -> InFile:
-    """Which contacts a spreadsheet names by email or mobile number. Nothing is changed."""
-    require(request, "people")
-    if (file.size or 0) > LARGEST_FILE:
-        raise HttpError(422, "The file is larger than 20 MB. Nobody was chosen.")
-    try:
-        ids, unknown = imports.known_in(request.account, file.read())
-    except BadSpreadsheet as error:
-        raise HttpError(422, f"{error} Nobody was chosen.") from None
-    return InFile(ids=ids, unknown=unknown)
+class FieldValueOut(Schema):
+    """`value` as it is typed: dates as 2026-03-01, several choices by comma."""
+
+    name: str
+    kind: str
+    choices: list[str]
+    value: str
 
 
-@router.post("contacts/count", response=Counted)
-def count_chosen(request: AccountRequest, account: Path[str], who: Chosen) -> Counted:
-    return Counted(count=len(chosen(request, who)))
+class Details(Schema):
+    """What a contact's page shows besides the row."""
+
+    fields: list[FieldValueOut]
+    further: list[tuple[str, str]]
+    preferences_link: str
 
 
-@router.post("contacts/tag", response=Counted)
-def tag_many(request: AccountRequest, account: Path[str], tagging: Tagging) -> Counted:
-    """Answers how many got, or lost, the tag; workflows that start on it start."""
-    require(request, "people")
-    change = add_tags if tagging.add else remove_tags
-    cause = Cause(actor=request.person)
-    return Counted(count=change(request.account, [(id, tagging.tag, cause) for id in chosen(request, tagging.who)]))
+class ValuesIn(Schema):
+    """Words by field; empty words empty it. Dates are read year first, numbers with a point."""
+
+    values: dict[str, str]
 
 
-# Imports
+class FurtherIn(Schema):
+    channel: TwoWay
+    address: str = Field(max_length=300)
+    on: bool = True
 
 
-class ImportOut(Schema):
-    id: int
-    file_name: str
-    state: str
-    columns: list[str]
-    mapping: dict[str, str]
-    sample: list[list[str]]
-    row_count: int
-    rows_done: int
-    added: int
-    changed: int
-    skipped: int
-    failed: int
+class OnListIn(Schema):
+    list: str = Field(min_length=1, max_length=120)
+    on: bool = True
 
 
-class ImportSettings(Schema):
-    mapping: dict[str, Literal["full_name", "first_name", "last_name", "email", "mobile", "zone"]]
-    duplicates: imports.Duplicate = "fill"
-    tags: list[str] = []
-    consent_channels: list[Literal["email", "text"]] = []
-    consent_evidence: str = ""
+class Pause(Schema):
+    """Quiet for so many weeks from now; none: no more."""
+
+    weeks: int = Field(ge=0, le=52)
 
 
-class PreviewRow(Schema):
-    row: int
-    fields: dict[str, str]
-    fault: str
-
-
-class FaultRow(Schema):
-    row: int
-    cells: list[str]
-    reason: str
-
-
-def _import_out(imported: ContactImport) -> ImportOut:
-    return ImportOut(
-        id=imported.id,
-        file_name=imported.file_name,
-        state=imported.state,
-        columns=imported.columns,
-        mapping=imported.settings.get("mapping") or imports.guess_mapping(imported.columns),
-        sample=imported.rows[:3],
-        row_count=imported.row_count,
-        rows_done=imported.rows_done,
-        added=imported.added,
-        changed=imported.changed,
-        skipped=imported.skipped,
-        failed=imported.failed,
+@router.get("contacts/{int:contact_id}/details", response=Details)
+def details(request: AccountRequest, account: Path[str], contact_id: int) -> Details:
+    contact = contact_of(request, contact_id)
+    declared = {one.name: one for one in FieldModel.objects.filter(account=request.account).order_by("name")}
+    names = [*declared, *sorted(set(contact.fields) - set(declared))]
+    return Details(
+        fields=[
+            FieldValueOut(
+                name=name,
+                kind=declared[name].kind if name in declared else "text",
+                choices=declared[name].choices if name in declared else [],
+                value=merging.words(contact.fields.get(name)),
+            )
+            for name in names
+        ],
+        further=list(contact.further_addresses.order_by("id").values_list("channel", "address")),
+        preferences_link=preferences_link(request.account.id, contact.id),
     )
 
 
-def _import_of(request: AccountRequest, import_id: int) -> ContactImport:
-    require(request, "import")
-    return get_object_or_404(ContactImport, account=request.account, id=import_id)
-
-
-@router.post("imports", response={201: ImportOut})
-def read_import(request: AccountRequest, account: Path[str], file: File[UploadedFile]) -> tuple[int, ImportOut]:
-    require(request, "import")
-    if (file.size or 0) > LARGEST_FILE:
-        raise HttpError(422, "The file is larger than 20 MB. Nothing was brought in.")
-    try:
-        imported = imports.read_file(request.account, request.person, file.name or "a file", file.read())
-    except BadSpreadsheet as error:
-        raise HttpError(422, f"{error} Nothing was brought in.") from None
-    return 201, _import_out(imported)
-
-
-@router.get("imports/{int:import_id}", response=ImportOut)
-def one_import(request: AccountRequest, account: Path[str], import_id: int) -> ImportOut:
-    return _import_out(_import_of(request, import_id))
-
-
-@router.post("imports/{int:import_id}/preview", response=list[PreviewRow])
-def preview_import(
-    request: AccountRequest, account: Path[str], import_id: int, settings: ImportSettings
-) -> list[PreviewRow]:
-    """The first rows as they would come in."""
-    imported = _import_of(request, import_id)
-    rows = []
-    for number, cells in enumerate(imported.rows[:8], start=2):
+@router.put("contacts/{int:contact_id}/fields", response=Details)
+def fill_fields(request: AccountRequest, account: Path[str], contact_id: int, given: ValuesIn) -> Details:
+    require(request, "people")
+    contact = contact_of(request, contact_id)
+    own = {one.name: one for one in FieldModel.objects.filter(account=request.account)}
+    values: dict[str, FieldValue] = {}
+    for name, text in given.values.items():
+        if name not in own and name not in contact.fields:
+            raise HttpError(422, f"There is no field “{name}”. Nothing was changed.")
+        kind, choices = (own[name].kind, own[name].choices) if name in own else ("text", [])
         try:
-            fields = imports.row_fields(request.account, cells, dict(_known_columns(imported, settings)))
-            rows.append(PreviewRow(row=number, fields=fields, fault=""))
-        except BadContact as error:
-            rows.append(PreviewRow(row=number, fields={}, fault=str(error)))
-    return rows
+            values[name] = reading.read_typed(
+                text, kind, choices, "year_first" if kind == "date" else "", request.account.region
+            )
+        except ValueError as error:
+            raise HttpError(422, f"{name}: {error}. Nothing was changed.") from None
+    set_fields(contact, values, Cause(actor=request.person))
+    return details(request, account, contact_id)
 
 
-def _known_columns(imported: ContactImport, settings: ImportSettings) -> dict[str, str]:
-    """The mapping, with columns that the file does not have refused."""
-    numbers = {str(number) for number in range(len(imported.columns))}
-    if unknown := set(settings.mapping) - numbers:
-        raise HttpError(422, f"The file has no column {min(unknown)}.")
-    return dict(settings.mapping)
-
-
-@router.post("imports/{int:import_id}/start", response=ImportOut)
-def start_import(request: AccountRequest, account: Path[str], import_id: int, settings: ImportSettings) -> ImportOut:
-    imported = _import_of(request, import_id)
+@router.put("contacts/{int:contact_id}/further", response=Details)
+def further_address(request: AccountRequest, account: Path[str], contact_id: int, given: FurtherIn) -> Details:
+    """Adds another address of a contact, or takes one away."""
+    require(request, "people")
+    contact = contact_of(request, contact_id)
     try:
-        imports.start(
-            imported,
-            imports.Settings(
-                mapping=_known_columns(imported, settings),
-                duplicates=settings.duplicates,
-                tags=[tag for tag in (" ".join(tag.split())[:80] for tag in settings.tags) if tag],
-                consent_channels=list(settings.consent_channels),
-                consent_evidence=settings.consent_evidence,
-            ),
-        )
-    except imports.CannotStart as error:
-        raise HttpError(422, str(error)) from None
-    return _import_out(imported)
+        set_further(contact, given.channel, given.address, given.on, Cause(actor=request.person))
+    except BadContact as error:
+        raise bad_contact(error) from None
+    return details(request, account, contact_id)
 
 
-@router.post("imports/{int:import_id}/stop", response=ImportOut)
-def stop_import(request: AccountRequest, account: Path[str], import_id: int) -> ImportOut:
-    imported = _import_of(request, import_id)
-    imports.stop(imported)
-    imported.refresh_from_db()
-    return _import_out(imported)
+@router.put("contacts/{int:contact_id}/lists", response=ContactRow)
+def on_list(request: AccountRequest, account: Path[str], contact_id: int, given: OnListIn) -> ContactRow:
+    require(request, "people")
+    contact = contact_of(request, contact_id)
+    name = " ".join(given.list.split())
+    set_list(request.account, [contact.id], name, given.on, Cause(actor=request.person))
+    return contact_row(contact_of(request, contact_id))
 
 
-@router.get("imports/{int:import_id}/faults", response=list[FaultRow])
-def import_faults(request: AccountRequest, account: Path[str], import_id: int) -> list[FaultRow]:
-    """The first hundred rows that were not taken; the file has all of them."""
-    faults = _import_of(request, import_id).faults.order_by("row")[:100]
-    return [FaultRow(row=fault.row, cells=fault.cells, reason=fault.reason) for fault in faults]
+@router.put("contacts/{int:contact_id}/pause", response=ContactRow)
+def quiet(request: AccountRequest, account: Path[str], contact_id: int, pause: Pause) -> ContactRow:
+    """The contact asked for quiet: marketing waits until then."""
+    require(request, "people")
+    contact = contact_of(request, contact_id)
+    set_pause(contact, pause.weeks, Cause(actor=request.person))
+    return contact_row(contact_of(request, contact_id))
 
 
-@router.get("imports/{int:import_id}/faults.csv", response={200: str})
-def import_faults_file(request: AccountRequest, account: Path[str], import_id: int) -> HttpResponse:
-    """The rows that were not taken, as they were, with the reason beside them: to correct and bring back."""
-    imported = _import_of(request, import_id)
-    rows = [[*imported.columns, "Why it was not taken"]]
-    rows += [[*fault.cells, fault.reason] for fault in imported.faults.order_by("row")]
-    response = HttpResponse(write_csv(rows), content_type="text/csv; charset=utf-8")
-    response["Content-Disposition"] = f"attachment; filename*=UTF-8''rows-to-correct-{imported.id}.csv"
+@router.get("contacts/{int:contact_id}/consent-proof", response={200: str})
+def consent_proof(request: AccountRequest, account: Path[str], contact_id: int) -> HttpResponse:
+    """All that is known of what the contact agreed to and refused, and when, as a PDF (GDPR art. 7(1))."""
+    require(request, "import")
+    contact = contact_of(request, contact_id)
+    response = HttpResponse(proof.as_pdf(contact), content_type="application/pdf")
+    response["Content-Disposition"] = f"attachment; filename*=UTF-8''consent-{contact.id}.pdf"
     return response
+
+
+# ---- quick entry
+
+
+class QuickText(Schema):
+    text: str = Field(max_length=50_000)
+
+
+class QuickLine(Schema):
+    first_name: str = ""
+    last_name: str = ""
+    mobile: str = ""
+    email: str = ""
+    note: str = ""
+    tags: list[str] = []
+    fault: str = ""
+    known: str = ""
+
+
+class QuickDone(Schema):
+    """One for each line: the contact, or why it was not kept."""
+
+    contact_id: int = 0
+    new: bool = False
+    fault: str = ""
+
+
+@router.post("quick/understand", response=list[QuickLine])
+def understand(request: AccountRequest, account: Path[str], given: QuickText) -> list[QuickLine]:
+    """What each line says; empty lines say nothing. Nothing is kept."""
+    lines = given.text.splitlines()[:200]
+    return [QuickLine(**asdict(quick.understand(request.account, line))) for line in lines]
+
+
+@router.post("quick", response=list[QuickDone])
+def quick_entry(request: AccountRequest, account: Path[str], lines: list[QuickLine]) -> list[QuickDone]:
+    """Keeps lines, each by itself: one that cannot be kept holds up no other."""
+    require(request, "people")
+    done = []
+    for line in lines[:200]:
+        try:
+            with transaction.atomic():
+                read = quick.Line(**line.model_dump())
+                id, new = quick.add(request.account, read, Cause(actor=request.person))
+            done.append(QuickDone(contact_id=id, new=new))
+        except (BadContact, ValueError) as error:
+            done.append(QuickDone(fault=str(error)))
+    return done
+
+
+# ---- duplicates, erasing
+
+
+class Compared(Schema):
+    """`name` is a field of the contact's own, or "field:" and one of the account's."""
+
+    name: str
+    values: list[str]
+
+
+class PairOut(Schema):
+    first: ContactRow
+    second: ContactRow
+    why: str
+    compared: list[Compared]
+
+
+class Pairs(Schema):
+    count: int
+    pairs: list[PairOut]
+
+
+class MergeIn(Schema):
+    stays: int
+    goes: int
+    take: list[str] = []
+
+
+class TwoPeople(Schema):
+    first: int
+    second: int
+
+
+class EraseIn(Schema):
+    """`name` repeats the contact's name, so that nobody is erased by a slip."""
+
+    name: str
+    why: str = Field(default="", max_length=300)
+
+
+@router.get("duplicates", response=Pairs)
+def all_duplicates(request: AccountRequest, account: Path[str]) -> Pairs:
+    """Pairs who may be one person: the first thirty in full."""
+    pairs = lately(("duplicates", request.account.id), lambda: merging.duplicates(request.account))
+    shown = pairs[:30]
+    ids = {id for pair in shown for id in (pair.first, pair.second)}
+    found = {one.id: one for one in with_details(Contact.objects.filter(account=request.account, id__in=ids))}
+    both = [(found.get(pair.first), found.get(pair.second), pair.why) for pair in shown]
+    return Pairs(
+        count=len(pairs),
+        pairs=[
+            PairOut(
+                first=contact_row(one), second=contact_row(other), why=why,
+                compared=[Compared(**row) for row in merging.compared([one, other])],
+            )
+            for one, other, why in both
+            if one and other
+        ],
+    )  # fmt: skip
+
+
+@router.post("duplicates/merge", response=ContactRow)
+def merge_two(request: AccountRequest, account: Path[str], given: MergeIn) -> ContactRow:
+    require(request, "import")
+    try:
+        kept = merging.merge(request.account, given.stays, given.goes, given.take, Cause(actor=request.person))
+    except merging.CannotMerge as error:
+        raise HttpError(409, f"{error} Nothing was changed.") from None
+    forget(("duplicates", request.account.id))
+    return contact_row(contact_of(request, kept.id))
+
+
+@router.post("duplicates/two", response={204: None})
+def are_two(request: AccountRequest, account: Path[str], given: TwoPeople) -> tuple[int, None]:
+    """They are two people: the pair is not shown again."""
+    require(request, "import")
+    one, other = contact_of(request, given.first), contact_of(request, given.second)
+    merging.are_two(request.account, one.id, other.id)
+    forget(("duplicates", request.account.id))
+    return 204, None
+
+
+@router.post("contacts/{int:contact_id}/erase", response={204: None})
+def erase_contact(request: AccountRequest, account: Path[str], contact_id: int, given: EraseIn) -> tuple[int, None]:
+    """Erases a person and all that is known of them. It cannot be undone; that they had opted out is kept as a digest."""
+    require(request, "import")
+    contact = contact_of(request, contact_id)
+    if " ".join(given.name.split()).casefold() != contact.name.casefold():
+        raise HttpError(422, f"Type {contact.name} to erase this person. Nothing was changed.")
+    erasing.erase(contact, request.person, given.why)
+    return 204, None

@@ -1,4 +1,4 @@
-"""Contacts, tags, consent; imports and the rows they could not take."""
+"""Contacts, tags, lists, fields, consent; imports and the rows they could not take; proof of opting out that outlives a person."""
 
 from django.contrib.postgres.fields import ArrayField
 from django.db import models
@@ -39,9 +39,27 @@ class Field(models.Model):
 class Tag(models.Model):
     account = models.ForeignKey(Account, models.CASCADE, related_name="tags", db_index=False)
     name = models.CharField(max_length=80)
+    about = models.CharField(max_length=300, blank=True, db_default="", help_text="what it says of who has it")
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["account", "name"], name="tag_once_an_account")]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class ContactList(models.Model):
+    """What is known of a list; who is on it stands with each contact, by its name. An `offered` one is a subject that
+    contacts choose by themselves on their preference page, called there by `offered_as`."""
+
+    account = models.ForeignKey(Account, models.CASCADE, related_name="contact_lists", db_index=False)
+    name = models.CharField(max_length=120)
+    about = models.CharField(max_length=300, blank=True)
+    offered = models.BooleanField(default=False)
+    offered_as = models.CharField(max_length=200, blank=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["account", "name"], name="list_once_an_account")]
 
     def __str__(self) -> str:
         return self.name
@@ -67,6 +85,7 @@ class Contact(models.Model):
     channel_order = ArrayField(models.CharField(max_length=9), default=list, db_default=[], blank=True)
     exhausted = ArrayField(models.CharField(max_length=9), default=list, db_default=[], blank=True)
     do_not_contact = models.BooleanField(default=False, db_default=False)
+    paused_until = models.DateTimeField(null=True, help_text="until then the contact asked for quiet: marketing waits")
     score = models.JSONField(default=list, db_default=[], help_text="what each rule has brought (core.scoring.sheet)")
     tags = models.ManyToManyField(Tag, through="ContactTag", related_name="contacts")
     responsible = models.ForeignKey(Person, models.SET_NULL, null=True, blank=True, related_name="+")
@@ -81,6 +100,7 @@ class Contact(models.Model):
             models.Index(fields=["account", "last_name", "first_name", "id"], name="contact_by_name"),
             models.Index(fields=["account", "added_at", "id"], name="contact_newest"),
             models.Index(fields=["account", "id"], name="contact_in_order"),
+            models.Index(fields=["account", "zone"], condition=~models.Q(zone=""), name="contact_elsewhere"),
         ]
 
     def __str__(self) -> str:
@@ -89,6 +109,22 @@ class Contact(models.Model):
     @property
     def name(self) -> str:
         return f"{self.first_name} {self.last_name}".strip() or self.email or self.mobile
+
+
+class FurtherAddress(models.Model):
+    """Another address of a contact, by which they are known, too, when they write or are brought in again. Messages go
+    to the first one, on the contact itself."""
+
+    account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
+    contact = models.ForeignKey(Contact, models.CASCADE, related_name="further_addresses")
+    channel = models.CharField(max_length=9, choices=CHANNEL_CHOICES)
+    address = models.CharField(max_length=300)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["account", "channel", "address"], name="further_address_once")]
+
+    def __str__(self) -> str:
+        return self.address
 
 
 class ContactTag(models.Model):
@@ -139,25 +175,65 @@ class ContactImport(models.Model):
         RUNNING = "running"
         STOPPED = "stopped"
         DONE = "done"
+        TAKING_BACK = "taking_back"
+        TAKEN_BACK = "taken_back"
 
     account = models.ForeignKey(Account, models.CASCADE, related_name="imports")
     by = models.ForeignKey(Person, models.SET_NULL, null=True, related_name="+")
     file_name = models.CharField(max_length=200)
+    found = models.JSONField(
+        default=dict, db_default={}, help_text="how it was read: kind, encoding, delimiter, sheet …"
+    )
     columns = models.JSONField()
-    rows = models.JSONField(help_text="every row after the first, as lists of text")
+    first_row = models.PositiveIntegerField(
+        default=2, db_default=2, help_text="the number of its first row of a person"
+    )
     row_count = models.PositiveIntegerField()
     settings = models.JSONField(default=dict)
-    state = models.CharField(max_length=10, choices=State, default=State.READ)
+    state = models.CharField(max_length=11, choices=State, default=State.READ)
     rows_done = models.PositiveIntegerField(default=0)
     added = models.PositiveIntegerField(default=0)
     changed = models.PositiveIntegerField(default=0)
     skipped = models.PositiveIntegerField(default=0)
     failed = models.PositiveIntegerField(default=0)
+    kept = models.PositiveIntegerField(
+        default=0, db_default=0, help_text="not taken back: something else happened since"
+    )
     started_at = models.DateTimeField(null=True)
     ended_at = models.DateTimeField(null=True)
 
     def __str__(self) -> str:
         return self.file_name
+
+
+class ImportPart(models.Model):
+    """Some rows of a file, as lists of text: what one chunk brings in."""
+
+    account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
+    of = models.ForeignKey(ContactImport, models.CASCADE, related_name="parts", db_index=False)
+    first = models.PositiveIntegerField(help_text="the number of rows before it")
+    rows = models.JSONField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["of", "first"], name="import_part_once")]
+
+    def __str__(self) -> str:
+        return f"rows after {self.first} of {self.of_id}"
+
+
+class ImportTouched(models.Model):
+    """A contact whom an import added (`before` is empty) or changed: what is needed to take it back."""
+
+    account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
+    of = models.ForeignKey(ContactImport, models.CASCADE, related_name="touched", db_index=False)
+    contact_id = models.BigIntegerField()
+    before = models.JSONField(null=True, help_text="what was changed, as it had been; null for who was added")
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["of", "contact_id"], name="import_touched_once")]
+
+    def __str__(self) -> str:
+        return f"{self.contact_id} by {self.of_id}"
 
 
 class ImportFault(models.Model):
@@ -174,3 +250,35 @@ class ImportFault(models.Model):
 
     def __str__(self) -> str:
         return f"row {self.row}: {self.reason}"
+
+
+class Erased(models.Model):
+    """What is kept of somebody who was erased: digests of their addresses, by which an opt-out is known again should
+    the address ever come back, and what they had opted out of. No address can be read from it."""
+
+    account = models.ForeignKey(Account, models.CASCADE, related_name="erased", db_index=False)
+    digests = ArrayField(models.CharField(max_length=64))
+    opted_out = models.JSONField(default=list, help_text="[channel, purpose, when they said so] each")
+    at = models.DateTimeField()
+    by = models.ForeignKey(Person, models.SET_NULL, null=True, related_name="+")
+    why = models.CharField(max_length=300, blank=True)
+
+    class Meta:
+        indexes = [models.Index(fields=["account", "at"], name="erased_of_account")]
+
+    def __str__(self) -> str:
+        return f"erased at {self.at:%Y-%m-%d}"
+
+
+class NotTheSame(models.Model):
+    """Two contacts of whom somebody said that they are two people, however alike they look. `first` has the smaller id."""
+
+    account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
+    first = models.ForeignKey(Contact, models.CASCADE, related_name="+")
+    second = models.ForeignKey(Contact, models.CASCADE, related_name="+")
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["account", "first", "second"], name="two_people_once")]
+
+    def __str__(self) -> str:
+        return f"{self.first_id} is not {self.second_id}"

@@ -14,6 +14,7 @@ from bluffside.core.care.house import Care
 from bluffside.core.scoring.sheet import Score
 from bluffside.server import sql
 from bluffside.server.people.models import Contact, Field
+from bluffside.server.people.signed import preferences_link
 from bluffside.server.people.values import read_fields, read_score
 from bluffside.server.practice.models import Account, Person
 
@@ -83,9 +84,10 @@ def load_contacts(
         never,
         score,
         owner,
+        quiet,
     ) in sql.rows(
         "SELECT id, first_name, last_name, email, mobile, zone, post, push, social, added_at, fields::text, lists,"
-        " channel_order, exhausted, do_not_contact, score::text, responsible_id"
+        " channel_order, exhausted, do_not_contact, score::text, responsible_id, paused_until"
         " FROM people_contact WHERE id = ANY(%s) AND account_id = %s",
         [ids, account.id],
     ):
@@ -107,6 +109,8 @@ def load_contacts(
             lists=frozenset(lists),
             channel_order=tuple(order),
             do_not_contact=never,
+            paused_until=quiet,
+            preferences_link=preferences_link(account.id, id),
             exhausted=frozenset(out),
             score=read_score(json.loads(score)) if score != "[]" else NO_SCORE,
             **(more.get(id, nothing) if more else nothing),

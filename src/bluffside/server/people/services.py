@@ -1,20 +1,22 @@
 """Writes on people. Each records what happened in the same transaction."""
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
+from datetime import timedelta
 from typing import Any
 
 from django.db import transaction
 
-from bluffside.core.facts import FieldValue
+from bluffside.core.facts import FieldValue, TwoWay
 from bluffside.core.terms import PURPOSES, Channel, Purpose
 from bluffside.server import sql
 from bluffside.server.events.stream import WORLD, Cause, Happened, record
 from bluffside.server.people import addresses
-from bluffside.server.people.models import Consent, Contact, ContactTag, Tag
+from bluffside.server.people.erasing import withdraw_again
+from bluffside.server.people.models import Consent, Contact, ContactTag, FurtherAddress, Tag
 from bluffside.server.people.queries import field_kinds
 from bluffside.server.people.values import plain_value, read_value
 from bluffside.server.practice import clock
-from bluffside.server.practice.models import Account
+from bluffside.server.practice.models import Account, Person
 
 
 class BadContact(ValueError):
@@ -54,14 +56,15 @@ def _short(text: str, what: str, most: int = 80) -> str:
 
 
 @transaction.atomic
-def add_contact(account: Account, fields: Mapping[str, str], cause: Cause = WORLD) -> Contact:
+def add_contact(account: Account, fields: Mapping[str, str], cause: Cause = WORLD, how: str = "by hand") -> Contact:
     """Raises BadContact, also when the email or mobile belongs to somebody already."""
     kept = normalised(account, fields)
     if not any(kept.get(name) for name in ("first_name", "last_name", "email", "mobile")):
         raise BadContact({"first_name": "give at least a name, an email or a mobile number"})
     _refuse_taken(account, kept, None)
     contact = Contact.objects.create(account=account, added_at=clock.now(), **kept)
-    record(account, [Happened("contact.added", contact.id, {"how": "by hand"}, cause)])
+    record(account, [Happened("contact.added", contact.id, {"how": how}, cause)])
+    withdraw_again(account, [contact], cause)
     return contact
 
 
@@ -96,9 +99,67 @@ def set_channel_order(contact: Contact, channels: Sequence[Channel], cause: Caus
 def _refuse_taken(account: Account, kept: Mapping[str, str], own: int | None) -> None:
     for name in ("email", "mobile"):
         if kept.get(name):
-            other = Contact.objects.filter(account=account, **{name: kept[name]}).first()
+            other = contact_at(account, "email" if name == "email" else "text", kept[name])
             if other and other.id != own:
                 raise BadContact({name: f"{kept[name]} belongs to {other.name} already"})
+
+
+def contact_at(account: Account, channel: TwoWay, address: str) -> Contact | None:
+    """Whose address it is, the first or a further one of theirs."""
+    name = "email" if channel == "email" else "mobile"
+    found = Contact.objects.filter(account=account, **{name: address}).first()
+    if found is None:
+        further = FurtherAddress.objects.filter(account=account, channel=channel, address=address)
+        found = next((one.contact for one in further.select_related("contact")), None)
+    return found
+
+
+@transaction.atomic
+def set_further(contact: Contact, channel: TwoWay, address: str, on: bool, cause: Cause = WORLD) -> None:
+    """Adds another address of a contact, or takes one away. Raises BadContact."""
+    name = "email" if channel == "email" else "mobile"
+    kept = normalised(contact.account, {name: address})[name]
+    if not kept:
+        raise BadContact({name: "there is no address"})
+    mine = FurtherAddress.objects.filter(contact=contact, channel=channel, address=kept)
+    if on and kept != getattr(contact, name) and not mine.exists():
+        _refuse_taken(contact.account, {name: kept}, None)
+        FurtherAddress.objects.create(account=contact.account, contact=contact, channel=channel, address=kept)
+    elif not on:
+        mine.delete()
+    record(contact.account, [Happened("contact.changed", contact.id, {"fields": ["further addresses"]}, cause)])
+
+
+@transaction.atomic
+def set_pause(contact: Contact, weeks: int, cause: Cause = WORLD) -> None:
+    """The contact asks for quiet for so many weeks, or (0) wants to hear again. Marketing in the outbox waits with it."""
+    until = clock.now() + timedelta(weeks=weeks) if weeks else None
+    contact.paused_until = until
+    contact.save(update_fields=["paused_until"])
+    record(
+        contact.account,
+        [Happened("preferences.paused", contact.id, {"until": until.isoformat() if until else ""}, cause)],
+    )
+    if until is None:
+        return
+    sql.execute(
+        "UPDATE messaging_message SET next_try_at = %s WHERE contact_id = %s AND account_id = %s AND state = 'queued'"
+        " AND purpose = 'marketing' AND next_try_at < %s",
+        [until, contact.id, contact.account_id, until],
+    )
+
+
+@transaction.atomic
+def set_responsible(account: Account, contact_ids: Sequence[int], member: Person | None, cause: Cause = WORLD) -> int:
+    """Gives contacts somebody who is responsible for them, or nobody; answers for how many that is a change."""
+    changed = sql.rows(
+        "UPDATE people_contact SET responsible_id = %s WHERE account_id = %s AND id = ANY(%s)"
+        " AND responsible_id IS DISTINCT FROM %s RETURNING id",
+        [member.id if member else None, account.id, list(contact_ids), member.id if member else None],
+    )
+    data = {"fields": ["responsible"], "to": member.name if member else ""}
+    record(account, [Happened("contact.changed", row[0], data, cause) for row in changed])
+    return len(changed)
 
 
 @transaction.atomic
@@ -135,9 +196,12 @@ def set_list(account: Account, contact_ids: Sequence[int], name: str, on: bool, 
 
 
 @transaction.atomic
-def form_sent(contact: Contact, form: str, answers: Mapping[str, str]) -> None:
-    """The contact filled in a form of the account."""
-    record(contact.account, [Happened("form.sent", contact.id, {"form": form, "answers": dict(answers)})])
+def form_sent(contact: Contact, form: str, answers: Mapping[str, str], cause: Cause = WORLD) -> None:
+    """The contact filled in a form of the account, or the team did about them."""
+    record(
+        contact.account,
+        [Happened("form.sent", contact.id, {"form": form, "answers": dict(answers), "order": list(answers)}, cause)],
+    )
 
 
 @transaction.atomic
@@ -230,10 +294,13 @@ def set_consent(
     cause: Cause = WORLD,
     purposes: Sequence[Purpose] = PURPOSES,
     by_themselves: bool = False,
+    how: str = "",
+    wording: str = "",
     **more: Any,
 ) -> None:
-    """Notes what contacts said about a channel. Who opted out stays out when a file merely says "given"; only words
-    of their own, `by_themselves`, bring them in again. `more` goes with the event."""
+    """Notes what contacts said about a channel: how ("form", "import"), in answer to which words, with what evidence.
+    Who opted out stays out when a file merely says "given"; only words of their own, `by_themselves`, bring them in
+    again. `more` goes with the event."""
     state = Consent.State.GIVEN if given else Consent.State.WITHDRAWN
     kept = "WHERE people_consent.state <> 'withdrawn'" if given and not by_themselves else ""
     now = clock.now()
@@ -241,14 +308,15 @@ def set_consent(
         Consent,
         ("account_id", "contact_id", "channel", "purpose", "state", "at", "how", "wording", "evidence"),
         [
-            (account.id, id, channel, purpose, state, now, "", "", evidence[:500])
+            (account.id, id, channel, purpose, state, now, how[:120], wording[:500], evidence[:500])
             for id in sorted(set(contact_ids))
             for purpose in purposes
         ],
         on_conflict="ON CONFLICT (contact_id, channel, purpose) DO UPDATE SET state = excluded.state,"
-        f" at = excluded.at, how = '', wording = '', evidence = excluded.evidence {kept}",
+        f" at = excluded.at, how = excluded.how, wording = excluded.wording, evidence = excluded.evidence {kept}",
         returning="contact_id",
     )
-    data: dict[str, Any] = {"channel": channel, "evidence": evidence[:500], **more}
+    data: dict[str, Any] = {"channel": channel, "purposes": list(purposes), "evidence": evidence[:500], **more}
+    data |= {name: said for name, said in (("how", how), ("wording", wording)) if said}
     ids = dict.fromkeys(row[0] for row in changed)
     record(account, [Happened(f"consent.{state}", id, data, cause) for id in ids])

@@ -4,3 +4,9 @@ from django.apps import AppConfig
 class PipelineConfig(AppConfig):
     name = "bluffside.server.pipeline"
     label = "pipeline"
+
+    def ready(self) -> None:
+        from bluffside.server.people.merging import before_merging
+        from bluffside.server.pipeline.services import give_way
+
+        before_merging(give_way)

@@ -70,3 +70,11 @@ def move_deal(
     row.save(update_fields=["stage", "state", "since"])
     if kind:
         record(row.account, [Happened(kind, row.contact_id, data, cause)])
+
+
+def give_way(account: Account, stays: int, goes: int) -> None:
+    """Before two contacts become one: a deal by whose name one of who stays is known gets another."""
+    theirs = Deal.objects.filter(account=account, contact_id=stays).values_list("ref", flat=True)
+    for deal in Deal.objects.filter(account=account, contact_id=goes, ref__in=list(theirs)):
+        deal.ref = f"{deal.ref[:60]}-of-{goes}"
+        deal.save(update_fields=["ref"])

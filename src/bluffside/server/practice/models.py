@@ -29,6 +29,10 @@ class Account(models.Model):
     sender_name = models.CharField(max_length=120)
     sender_email = models.EmailField()
     postal_address = models.CharField(max_length=300, help_text="in every email, as 15 U.S.C. 7704(a)(5) demands")
+    brand_colour = models.CharField(
+        max_length=7, blank=True, db_default="", help_text="of contact-facing pages, #1d5b66"
+    )
+    brand_line = models.CharField(max_length=120, blank=True, db_default="", help_text="under the name on these pages")
     responsible = models.ForeignKey(
         "Person",
         models.SET_NULL,

@@ -9,9 +9,11 @@ class WorkflowsConfig(AppConfig):
         """What hears of events, in this order: the score first, so that the others see what was earned; newcomers
         last, so that they do not hear what brought them."""
         from bluffside.server.events.stream import subscribe
+        from bluffside.server.people.merging import before_merging
         from bluffside.server.workflows import dated, enrolling, inside, scoring
 
         subscribe(scoring.earn)
         subscribe(inside.tell_inside)
         subscribe(dated.look_again)
         subscribe(enrolling.start_on_events)
+        before_merging(inside.give_way)

@@ -6,34 +6,17 @@ from time import monotonic
 
 from django.db.models import Count, Exists, OuterRef, Q, QuerySet
 
-from bluffside.core.conditions import (
-    AllOf,
-    AnyOf,
-    AppointmentTest,
-    Case,
-    Condition,
-    DealTest,
-    EventTest,
-    ListTest,
-    TagTest,
-)
-from bluffside.core.terms import CHANNELS, Channel
+from bluffside.core.terms import ADDRESS_OF, CHANNELS, Channel
 from bluffside.core.triggers import TagAdded
 from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.entering import already_matching
 from bluffside.core.workflow.house import People
-from bluffside.server import sql
-from bluffside.server.events.models import Event
 from bluffside.server.people.models import Consent, Contact, ContactTag
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account
-from bluffside.server.workflows.facts import load_facts
+from bluffside.server.segments.compiling import people_for
 
-BATCH = 5_000
 KEPT = 10  # seconds that counts are kept while somebody writes
-ADDRESS: dict[Channel, str] = {
-    "email": "email", "text": "mobile", "voicemail": "mobile", "letter": "post", "push": "push", "social": "social",
-}  # fmt: skip
 MERGED = {"contact.first_name": "first_name", "contact.last_name": "last_name", "contact.email": "email"}
 _counted: dict[tuple[int, tuple[str, ...]], tuple[float, People]] = {}
 
@@ -42,54 +25,11 @@ _counted: dict[tuple[int, tuple[str, ...]], tuple[float, People]] = {}
 
 
 def matching(account: Account, document: Document) -> list[int]:
-    """The contacts that would have come in had the workflow been there before, whatever its entry rules say.
-
-    The database narrows down whom to look at; the core decides.
-    """
+    """The contacts that would have come in had the workflow been there before, whatever its entry rules say."""
     condition = already_matching(document)
-    return fitting(account, condition) if condition.of else []
-
-
-def fitting(account: Account, condition: Condition) -> list[int]:
-    """The contacts for whom a condition holds now, in the order of their ids."""
-    now, narrow = clock.now(), _narrowed(account, condition)
-    candidates = Contact.objects.filter(account=account)
-    if narrow is not None:
-        candidates = candidates.filter(narrow)
-    ids = list(candidates.order_by("id").values_list("id", flat=True).distinct())
-    found: list[int] = []
-    for some in sql.chunks(ids, BATCH):
-        facts = load_facts(account, some, condition.all_needs(), now)
-        found += [id for id in some if id in facts and condition.holds(Case(facts[id], now))]
-    return found
-
-
-def _narrowed(account: Account, condition: Condition) -> Q | None:
-    """What everybody for whom it holds has in the database; None when nothing so simple can be said."""
-    match condition:
-        case TagTest(has=True):
-            tagged = ContactTag.objects.filter(contact=OuterRef("id"), tag__name=condition.tag)
-            return Q(Exists(tagged))
-        case ListTest(on=True):
-            return Q(lists__contains=[condition.list])
-        case DealTest(has=True):
-            return Q(deals__isnull=False)
-        case AppointmentTest(has=True):
-            return Q(appointments__isnull=False)
-        case EventTest(yes=True):
-            happened = Event.objects.filter(account=account, kind=condition.event, contact_id__isnull=False)
-            return Q(id__in=happened.values("contact_id"))
-        case AllOf():
-            return next((found for part in condition.of if (found := _narrowed(account, part)) is not None), None)
-        case AnyOf():
-            parts = [_narrowed(account, part) for part in condition.of]
-            either = Q(pk__in=[])
-            for part in parts:
-                if part is None:
-                    return None
-                either |= part
-            return either
-    return None
+    if not condition.of:
+        return []
+    return list(people_for(account, condition, clock.now()).order_by("id").values_list("id", flat=True))
 
 
 # ---- who cannot be reached
@@ -135,13 +75,13 @@ def _count(people: QuerySet[Contact]) -> People:
 
 
 def _closed(channel: Channel) -> Q:
-    return Q(**{ADDRESS[channel]: ""}) | Q(do_not_contact=True) | Q(exhausted__contains=[channel])
+    return Q(**{ADDRESS_OF[channel]: ""}) | Q(do_not_contact=True) | Q(exhausted__contains=[channel])
 
 
 def _with_address() -> Q:
     """Of consents: those of contacts whom nothing but the consent keeps from being reached on its channel."""
     either = Q(pk__in=[])
     for channel in CHANNELS:
-        reached = ~Q(**{f"contact__{ADDRESS[channel]}": ""}) & ~Q(contact__exhausted__contains=[channel])
+        reached = ~Q(**{f"contact__{ADDRESS_OF[channel]}": ""}) & ~Q(contact__exhausted__contains=[channel])
         either |= Q(channel=channel) & reached
     return either

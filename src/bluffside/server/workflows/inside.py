@@ -14,7 +14,7 @@ from bluffside.server.events.stream import Cause, Happened, Recorded, record
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.wake import wake
-from bluffside.server.workflows.models import Enrolment, Signal
+from bluffside.server.workflows.models import Enrolment, Expected, IntakePerson, Signal
 from bluffside.server.workflows.versions import program_of
 
 # Always handed on to who is inside: a reply may ask to stop, and one workflow may end others.
@@ -109,6 +109,20 @@ def take_out_many(account: Account, enrolments: Sequence[Enrolment], why: str, b
     told = (Signal.Kind.REMOVED, "enrolment.taken_out", sql.to_json({"why": why}), clock.now())
     events = record(account, happened)
     send(account, [(account.id, one.id, id, *told) for one, id in zip(enrolments, events, strict=True)])
+
+
+def give_way(account: Account, stays: int, goes: int) -> None:
+    """Before two contacts become one: of a workflow that both are in, one enrolment ends; moments expected for who goes
+    are found again for who stays."""
+    sql.execute(
+        "UPDATE workflows_enrolment SET ended = %s, ended_at = %s, due_at = NULL WHERE account_id = %s AND contact_id = %s"
+        " AND ended_at IS NULL AND workflow_id IN (SELECT workflow_id FROM workflows_enrolment"
+        " WHERE contact_id = %s AND ended_at IS NULL)",
+        ["the contact was merged into one who is in this workflow, too", clock.now(), account.id, goes, stays],
+    )
+    Expected.objects.filter(account=account, contact_id=goes).delete()
+    theirs = IntakePerson.objects.filter(account=account, contact_id=stays).values("intake")
+    IntakePerson.objects.filter(account=account, contact_id=goes, intake__in=theirs).delete()
 
 
 # ---- those set aside

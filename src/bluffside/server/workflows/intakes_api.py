@@ -10,18 +10,16 @@ from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 
 from bluffside.core.care.trickle import Portion, TooSlow, Trickle
-from bluffside.core.conditions import Condition
 from bluffside.core.timing.local import to_instant, to_local
 from bluffside.core.timing.words import moment
 from bluffside.core.workflow.document import walk
 from bluffside.core.workflow.timeline import time_line
-from bluffside.server.lately import lately
-from bluffside.server.people.api import Chosen, chosen
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
+from bluffside.server.segments import choosing
+from bluffside.server.segments.choosing import Chosen
 from bluffside.server.workflows import enrolling, intakes
 from bluffside.server.workflows.api import workflow_of
-from bluffside.server.workflows.concerned import fitting
 from bluffside.server.workflows.models import Intake, Workflow
 
 router = Router(tags=["intakes"], auth=InAccount())
@@ -30,11 +28,10 @@ SHOWN = 6  # intakes, and people of each reason
 
 
 class IntakeIn(Schema):
-    """`who`, or everybody for whom `where` holds. `begin` is a local time of the account; none: now. `trickle`: a few at a
+    """`begin` is a local time of the account; none: now. `trickle`: a few at a
     time; none: all at once."""
 
     who: Chosen = Chosen(ids=[])
-    where: Condition | None = None
     begin: datetime | None = None
     trickle: Trickle | None = None
 
@@ -84,11 +81,7 @@ def _begin(request: AccountRequest, given: IntakeIn) -> datetime:
 
 
 def _chosen(request: AccountRequest, given: IntakeIn) -> list[int]:
-    where = given.where
-    if where is None:
-        return chosen(request, given.who)
-    key = ("fitting", request.account.id, where.model_dump_json())
-    return lately(key, lambda: fitting(request.account, where))
+    return choosing.ids(request.account, given.who)
 
 
 @router.post("workflows/{int:workflow_id}/intakes/plan", response=IntakePlan)

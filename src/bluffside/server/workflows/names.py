@@ -1,7 +1,7 @@
 """The names that an account has for things, where each is used, and lines brought in from elsewhere with other names."""
 
 from collections import Counter, defaultdict
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from django.db.models import Count
@@ -13,7 +13,7 @@ from bluffside.core.workflow.references import in_steps, references, renamed
 from bluffside.server import sql
 from bluffside.server.diary.models import Appointment
 from bluffside.server.messaging.models import Sender
-from bluffside.server.people.models import Field, Tag
+from bluffside.server.people.models import ContactList, Field, Tag
 from bluffside.server.pipeline.models import Pipeline
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.workflows.models import Workflow
@@ -30,6 +30,16 @@ class Name:
 
     name: str
     about: str = ""
+
+
+More = Callable[[Account], dict[str, dict[str, str]]]
+_more: list[More] = []
+
+
+def add_names(more: More) -> None:
+    """Has an area that stands above this one add the names of its things (by kind, with what is worth knowing of each).
+    Called when apps are ready."""
+    _more.append(more)
 
 
 def names_of(account: Account) -> dict[str, list[Name]]:
@@ -52,6 +62,11 @@ def names_of(account: Account) -> dict[str, list[Name]]:
         [account.id],
     ):
         found["list"][name] = f"{count} people"
+    for known in ContactList.objects.filter(account=account):
+        found["list"].setdefault(known.name, known.about)
+    for more in _more:
+        for kind, named in more(account).items():
+            found[kind] |= named
     for pipeline in Pipeline.objects.filter(account=account):
         found["pipeline"][pipeline.name] = ", ".join(pipeline.stages)
         found["stage"] |= {stage: pipeline.name for stage in pipeline.stages if stage not in found["stage"]}

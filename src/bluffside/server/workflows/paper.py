@@ -3,20 +3,14 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from pathlib import Path
-
-import font_source_serif_pro
-from fpdf import FPDF
-from fpdf.enums import XPos, YPos
 
 from bluffside.core.messages.merge import readable
 from bluffside.core.messages.wording import Wording
 from bluffside.core.steps.base import Lane, Step
 from bluffside.core.workflow.document import Workflow
 from bluffside.core.workflow.reading import LineReading, read
+from bluffside.server.sheet import SOFT, Sheet
 
-FONTS = Path(font_source_serif_pro.__file__).parent / "files"
-INK, SOFT, RULE = (31, 42, 48), (85, 98, 106), (221, 216, 204)
 TIME, INDENT = 30, 7  # mm: the ruler of time, and how far each lane stands in
 WHO = {"account": "", "member": "The team: ", "contact": "The contact: ", "": ""}
 
@@ -24,73 +18,31 @@ WHO = {"account": "", "member": "The team: ", "contact": "The contact: ", "": ""
 def script(workflow: Workflow, account: str, zone: str, version: str, now: datetime) -> bytes:
     """Days are counted as if joining now."""
     reading = read(workflow, now, zone)
-    page = _Page(account, version)
+    page = Sheet(account, version)
     page.heading(workflow.name, version)
     if workflow.description:
         page.words(workflow.description, 11)
     page.words(reading.summary, 11)
     page.ln(3)
     _Script(page, {line.step: line for line in reading.lines}).run(workflow.steps, 0)
-    page.place_to_sign()
+    _place_to_sign(page)
     return bytes(page.output())
 
 
-class _Page(FPDF):
-    def __init__(self, account: str, version: str, first: bool = True) -> None:
-        super().__init__(format="A4")
-        for style, file in (("", "Regular"), ("B", "Semibold"), ("I", "It")):
-            self.add_font("serif", style, FONTS / f"SourceSerifPro-{file}.ttf")
-        self.account, self.version = account, version
-        self.set_margins(20, 18, 20)
-        self.set_auto_page_break(True, 20)
-        self.set_text_shaping(False)
-        if first:
-            self.add_page()
-
-    def footer(self) -> None:
-        self.set_y(-14)
-        self.style(8, soft=True)
-        self.cell(0, 5, f"{self.account} · {self.version} · page {self.page_no()}", align="R")
-
-    def style(self, size: float, bold: str = "", soft: bool = False) -> None:
-        self.set_font("serif", bold, size)
-        self.set_text_color(*(SOFT if soft else INK))
-
-    def heading(self, name: str, version: str) -> None:
-        self.style(9, soft=True)
-        self.cell(0, 5, self.known(f"{self.account} · {version}"), new_x=XPos.LMARGIN, new_y=YPos.NEXT)
-        self.style(20, "B")
-        self.multi_cell(0, 9, self.known(name), new_x=XPos.LMARGIN, new_y=YPos.NEXT)
-        self.ln(1)
-
-    def words(self, words: str, size: float, bold: str = "", soft: bool = False, left: float = 0) -> None:
-        self.style(size, bold, soft)
-        self.set_x(self.l_margin + left)
-        self.multi_cell(0, size * 0.48, self.known(words), align="L", new_x=XPos.LMARGIN, new_y=YPos.NEXT)
-
-    def known(self, words: str) -> str:
-        """Letters that the font lacks (emoji, say) are shown as a lozenge, not as nothing."""
-        have = self.fonts["serif"].cmap  # type: ignore[union-attr]
-        return "".join(one if one == "\n" or ord(one) in have else "◊" for one in words)
-
-    def rule(self, left: float = 0) -> None:
-        self.set_draw_color(*RULE)
-        self.line(self.l_margin + left, self.get_y(), self.w - self.r_margin, self.get_y())
-
-    def place_to_sign(self) -> None:
-        if self.get_y() > self.h - 55:
-            self.add_page()
-        self.ln(14)
-        for label in ("Read and agreed, name", "Date and signature"):
-            self.ln(8)
-            self.set_draw_color(*SOFT)
-            self.line(self.l_margin, self.get_y(), self.l_margin + 80, self.get_y())
-            self.ln(1)
-            self.words(label, 8, soft=True)
+def _place_to_sign(page: Sheet) -> None:
+    if page.get_y() > page.h - 55:
+        page.add_page()
+    page.ln(14)
+    for label in ("Read and agreed, name", "Date and signature"):
+        page.ln(8)
+        page.set_draw_color(*SOFT)
+        page.line(page.l_margin, page.get_y(), page.l_margin + 80, page.get_y())
+        page.ln(1)
+        page.words(label, 8, soft=True)
 
 
 class _Script:
-    def __init__(self, page: _Page, readings: dict[str, LineReading]) -> None:
+    def __init__(self, page: Sheet, readings: dict[str, LineReading]) -> None:
         self.page = page
         self.readings = readings
 
@@ -173,7 +125,7 @@ class Letter:
 def letters(sheets: Sequence[Letter], account: str, own_address: str, day: str) -> bytes:
     """One to a page, the address where a window envelope shows it (DIN 5008 form B, from memory: 20 mm from the left,
     45 mm from the top)."""
-    page = _Page(account, day, first=False)
+    page = Sheet(account, day, first=False)
     for sheet in sheets:
         page.add_page()
         page.words(f"{account}, {own_address}", 8, soft=True)

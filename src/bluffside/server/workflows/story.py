@@ -1,6 +1,6 @@
 """One contact's timeline: all that happened, in sentences, with the reasons the workflows had."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, Literal
@@ -34,6 +34,17 @@ class Item:
     workflow_id: int = 0
 
 
+def _value(value: Any) -> str:
+    said = ", ".join(map(str, value)) if isinstance(value, list) else value
+    return {True: "yes", False: "no"}[said] if isinstance(said, bool) else str(said) or "empty"
+
+
+def _answers(said: dict[str, Any], order: Iterable[str]) -> str:
+    """What was asked and answered, a line each, in its order: the database keeps none."""
+    lines = [(name, said[name]) for name in order if name in said]
+    return "\n".join(f"{name}{'' if name.endswith(('?', ':')) else ':'} {value}" for name, value in lines)
+
+
 def _channel(data: dict[str, Any]) -> str:
     return str(SEVERAL.get(data["channel"], data["channel"]))
 
@@ -44,13 +55,15 @@ SENTENCES: dict[str, Callable[[dict[str, Any]], str]] = {
     "contact.changed": lambda d: (
         f"Changed {d['how']}" if "how" in d else f"Changed: {', '.join(d['fields']).replace('_', ' ')}"
     ),
+    "contact.merged": lambda d: f"Made one with {d['name']}, who was here since {d['added'][:10]}",
+    "preferences.paused": lambda d: f"Asked for quiet until {d['until'][:10]}" if d["until"] else "Wants to hear again",
     "tag.added": lambda d: f"Tagged “{d['tag']}”",
     "tag.removed": lambda d: f"Tag “{d['tag']}” taken off",
     "note.added": lambda d: "Note",
     "consent.given": lambda d: f"Agreed to {_channel(d)}",
     "consent.withdrawn": lambda d: f"Opted out of {_channel(d)}; nothing more goes out there",
     "reply.received": lambda d: f"Replied by {d['channel']}",
-    "field.changed": lambda d: f"“{d['field']}” is now {d['new'] or 'empty'}",
+    "field.changed": lambda d: f"“{d['field']}” is now {_value(d['new'])}",
     "list.joined": lambda d: f"On the list “{d['list']}”",
     "list.left": lambda d: f"Off the list “{d['list']}”",
     "form.sent": lambda d: f"Sent the form “{d['form']}”",
@@ -89,6 +102,9 @@ DETAILS: dict[str, Callable[[dict[str, Any]], str]] = {
     "consent.given": lambda d: d.get("evidence", ""),
     "consent.withdrawn": lambda d: d.get("evidence", ""),
     "reply.received": lambda d: d["text"],
+    "form.sent": lambda d: _answers(d["answers"], d.get("order", d["answers"])),
+    "lead.received": lambda d: _answers(d["details"], d["details"]),
+    "contact.merged": lambda d: "\n".join(one for one in (d["email"], d["mobile"]) if one),
     "link.clicked": lambda d: d["url"],
     "task.tried": lambda d: d["note"],
     "task.done": lambda d: d["note"],

@@ -1,0 +1,16 @@
+from django.apps import AppConfig
+
+
+class CaptureConfig(AppConfig):
+    name = "bluffside.server.capture"
+    label = "capture"
+
+    def ready(self) -> None:
+        """Rules for what comes in act after workflows have heard of it: who is inside hears the reply itself first."""
+        from bluffside.server.capture import incoming
+        from bluffside.server.capture.named import names
+        from bluffside.server.events.stream import subscribe
+        from bluffside.server.workflows.names import add_names
+
+        subscribe(incoming.act)
+        add_names(names)

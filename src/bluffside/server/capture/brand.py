@@ -1,0 +1,37 @@
+"""An account's brand on pages that contacts see: its colour, and ink or paper on it, whichever reads better."""
+
+import re
+from dataclasses import dataclass
+
+from bluffside.server.practice.models import Account
+
+USUAL = "#1d5b66"
+INK, PAPER = "#1f2a30", "#ffffff"
+
+
+@dataclass(frozen=True, slots=True)
+class Brand:
+    colour: str
+    on: str
+
+
+def is_colour(text: str) -> bool:
+    return bool(re.fullmatch(r"#[0-9a-fA-F]{6}", text))
+
+
+def brand_of(account: Account) -> Brand:
+    colour = account.brand_colour if is_colour(account.brand_colour) else USUAL
+    return Brand(colour, max((INK, PAPER), key=lambda on: contrast(colour, on)))
+
+
+def contrast(one: str, other: str) -> float:
+    """The contrast ratio of two colours (WCAG 2.2, definition of contrast ratio)."""
+    light, dark = sorted((_luminance(one), _luminance(other)), reverse=True)
+    return (light + 0.05) / (dark + 0.05)
+
+
+def _luminance(colour: str) -> float:
+    """Relative luminance (WCAG 2.2)."""
+    parts = [int(colour[at : at + 2], 16) / 255 for at in (1, 3, 5)]
+    red, green, blue = (one / 12.92 if one <= 0.04045 else ((one + 0.055) / 1.055) ** 2.4 for one in parts)
+    return 0.2126 * red + 0.7152 * green + 0.0722 * blue

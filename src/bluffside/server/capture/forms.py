@@ -1,0 +1,354 @@
+"""Forms: made, filled in by anybody or by the team, kept with what was answered; spam kept apart.
+
+What tells a person from a program, without puzzles: a field that no person sees is empty (honeypot), the page was open
+for some seconds, and not very many come from one place in an hour. What fails is not lost: it stands apart with its
+reason, and somebody can let it in.
+"""
+
+import hmac
+import secrets
+import time
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import timedelta
+from typing import Any
+
+from django.conf import settings
+from django.db import transaction
+
+from bluffside.core.channels.keywords import plain
+from bluffside.core.facts import FieldValue
+from bluffside.server.capture.design import FIELD, OWN, FormDesign, Question
+from bluffside.server.capture.models import Form, FormAnswer
+from bluffside.server.events.stream import WORLD, Cause
+from bluffside.server.people import reading
+from bluffside.server.people.imports import split_name
+from bluffside.server.people.models import Contact
+from bluffside.server.people.models import Field as FieldModel
+from bluffside.server.people.services import (
+    BadContact,
+    add_contact,
+    add_tags,
+    change_contact,
+    contact_at,
+    form_sent,
+    normalised,
+    set_consent,
+    set_fields,
+    set_list,
+)
+from bluffside.server.practice import clock
+from bluffside.server.practice.models import Account, Person
+
+QUICKEST = 3.0  # seconds that a person needs at least
+LONGEST = 24 * 3_600.0  # seconds for which a page can be sent
+AN_HOUR = 12  # sendings from one place in an hour
+HONEYPOT = "website"  # what no person sees
+LONGEST_ANSWER = 4_000
+State = FormAnswer.State
+
+
+class BadForm(ValueError):
+    """Why a form cannot be as it is asked, in words."""
+
+
+class BadAnswers(ValueError):
+    """What is wrong, by the question's id, in words."""
+
+    def __init__(self, faults: Mapping[str, str]) -> None:
+        super().__init__("; ".join(faults.values()))
+        self.faults = dict(faults)
+
+
+# ---- making
+
+
+def make(account: Account, name: str, for_team: bool = False, design: FormDesign | None = None) -> Form:
+    """Raises BadForm."""
+    return Form.objects.create(
+        account=account, name=_free_name(account, name, 0), token=secrets.token_urlsafe(9), for_team=for_team,
+        design=(design or first_design(name, for_team)).model_dump(), made_at=clock.now(),
+    )  # fmt: skip
+
+
+def first_design(name: str, for_team: bool) -> FormDesign:
+    """What a new form begins with: enough to be sent."""
+    if for_team:
+        return FormDesign(
+            title=name, questions=[Question(id="q1", label="What did they say?", kind="long")], thanks="Kept."
+        )
+    return FormDesign(
+        title=name,
+        questions=[
+            Question(id="q1", label="Your name", fills="full_name", required=True),
+            Question(id="q2", label="Your email", fills="email", kind="email", required=True),
+        ],
+    )
+
+
+@transaction.atomic
+def change(form: Form, name: str, design: FormDesign, open: bool) -> None:
+    """Raises BadForm. A form keeps its name while workflows may know it by that."""
+    if " ".join(name.split()) != form.name:
+        form.name = _free_name(form.account, name, form.id)
+    known = set(FieldModel.objects.filter(account=form.account).values_list("name", flat=True))
+    for question in design.questions:
+        fills = question.fills
+        if fills and fills not in OWN and fills.removeprefix(FIELD) not in known:
+            raise BadForm(f"“{question.label}” fills a field that is not here any more.")
+    form.design, form.open = design.model_dump(), open
+    form.save(update_fields=["name", "design", "open"])
+
+
+def _free_name(account: Account, name: str, own: int) -> str:
+    name = " ".join(name.replace("\0", "").split())[:120]
+    if not name:
+        raise BadForm("A form needs a name.")
+    if Form.objects.filter(account=account, name__iexact=name).exclude(id=own).exists():
+        raise BadForm(f"There is a form “{name}” already. Two of one name would be taken for each other.")
+    return name
+
+
+def design_of(form: Form) -> FormDesign:
+    return FormDesign.model_validate(form.design)
+
+
+# ---- filling in
+
+
+@dataclass(frozen=True, slots=True)
+class Sent:
+    """What came of it. `contact` is None for spam and tests."""
+
+    answer: FormAnswer
+    contact: Contact | None
+
+
+def stamp(form: Form, ago: float = 0) -> str:
+    """What a page carries: when it was opened (so many seconds ago), signed, and known by it, so that a doubled sending
+    is one."""
+    text = f"{int((time.time() - ago) * 10):x}.{secrets.token_hex(6)}"
+    return f"{text}.{_signature(form, text)}"
+
+
+def _signature(form: Form, text: str) -> str:
+    return hmac.digest(settings.SECRET_KEY.encode(), f"bluffside:form:{form.pk}:{text}".encode(), "sha256").hex()[:16]
+
+
+def _opened(form: Form, stamped: str) -> tuple[str, float]:
+    """The page's key, and for how many seconds it was open; "" when it is no page of this form."""
+    text, _, signature = stamped.rpartition(".")
+    if not hmac.compare_digest(signature.encode(), _signature(form, text).encode()):
+        return "", 0.0
+    when, _, key = text.partition(".")
+    return key, time.time() - int(when, 16) / 10
+
+
+def send(form: Form, given: Mapping[str, list[str]], hidden: Mapping[str, str], stamped: str, origin: str) -> Sent:
+    """Somebody sends the form from its page. Raises BadAnswers; then nothing is kept."""
+    design = design_of(form)
+    key, seconds = _opened(form, stamped)
+    digest = hmac.digest(settings.SECRET_KEY.encode(), f"bluffside:origin:{origin}".encode(), "sha256").hex()[:32]
+    known = FormAnswer.objects.filter(form=form, key=key).select_related("contact").first() if key else None
+    if known:
+        return Sent(known, known.contact)
+    why = _program(given, key)
+    values = {} if why else read(form.account, design, given)
+    why = why or _hasty(form, seconds, digest)
+    answers = {one.id: said for one in design.questions if (said := _said(given, one))}
+    consent = [str(n) for n in range(len(design.consent)) if given.get(f"consent-{n}")]
+    kept = dict(hidden) if len(hidden) <= 20 else {}
+    with transaction.atomic():
+        answer = FormAnswer.objects.create(
+            account=form.account, form=form, key=key or secrets.token_hex(8), state=State.SPAM if why else State.TAKEN,
+            reason=why, answers=answers | ({"consent": consent} if consent else {}), hidden=kept, origin=digest, at=clock.now(),
+        )  # fmt: skip
+        if why:
+            return Sent(answer, None)
+        answer.contact = _take(form, design, values, consent, answers, kept, WORLD)
+        answer.save(update_fields=["contact"])
+    return Sent(answer, answer.contact)
+
+
+def _program(given: Mapping[str, list[str]], key: str) -> str:
+    """Why no person can have sent it; empty when one can."""
+    if any(given.get(HONEYPOT, ())):
+        return "filled in a field that no person sees"
+    return "" if key else "did not come from the form’s page"
+
+
+def _hasty(form: Form, seconds: float, origin: str) -> str:
+    """Why something that is filled in well is still taken for spam; empty when it is not. Asked last, so that who sends it
+    too soon with something missing is told what."""
+    if seconds < QUICKEST:
+        return f"sent {seconds:.1f} seconds after the page was opened"
+    if seconds > LONGEST:
+        return "the page had been open for more than a day"
+    since = clock.now() - timedelta(hours=1)
+    if FormAnswer.objects.filter(account=form.account, origin=origin, at__gt=since).count() >= AN_HOUR:
+        return f"more than {AN_HOUR} from one place in an hour"
+    return ""
+
+
+def try_out(form: Form, given: Mapping[str, list[str]]) -> FormAnswer:
+    """A test: kept and marked, and nobody is added. Raises BadAnswers."""
+    design = design_of(form)
+    read(form.account, design, given)
+    answers = {one.id: said for one in design.questions if (said := _said(given, one))}
+    return FormAnswer.objects.create(
+        account=form.account, form=form, key=secrets.token_hex(8), state=State.TEST, answers=answers, at=clock.now()
+    )
+
+
+@transaction.atomic
+def fill_in(form: Form, contact: Contact, given: Mapping[str, list[str]], by: Person) -> FormAnswer:
+    """Somebody of the team fills it in about a contact. Raises BadAnswers."""
+    design = design_of(form)
+    values = read(form.account, design, given)
+    answers = {one.id: said for one in design.questions if (said := _said(given, one))}
+    cause = Cause(actor=by)
+    _apply(contact, values, cause)
+    _sorted(form, design, contact, cause)
+    form_sent(contact, form.name, _labelled(design, answers), cause)
+    return FormAnswer.objects.create(
+        account=form.account, form=form, contact=contact, key=secrets.token_hex(8), state=State.TAKEN,
+        answers=answers, by=by, at=clock.now(),
+    )  # fmt: skip
+
+
+@transaction.atomic
+def let_in(answer: FormAnswer, by: Person) -> Contact:
+    """Somebody says that it is no spam. Raises BadAnswers."""
+    row = FormAnswer.objects.select_for_update().get(id=answer.id)
+    if row.state != State.SPAM:
+        raise BadForm("It is let in already.")
+    form, design = answer.form, design_of(answer.form)
+    given = {id: said if isinstance(said, list) else [said] for id, said in row.answers.items()}
+    values = read(form.account, design, given)
+    consent = [str(one) for one in row.answers.get("consent", [])]
+    answers = {id: said for id, said in row.answers.items() if id != "consent"}
+    contact = _take(form, design, values, consent, answers, row.hidden, Cause(actor=by))
+    row.state, row.contact = State.TAKEN, contact
+    row.save(update_fields=["state", "contact"])
+    return contact
+
+
+# ---- what answers say, and what is done with them
+
+
+def _said(given: Mapping[str, list[str]], question: Question) -> str | list[str]:
+    found = [one.replace("\0", "").strip()[:LONGEST_ANSWER] for one in given.get(question.id, []) if one.strip()]
+    return found if question.kind == "choices" else (found[0] if found else "")
+
+
+def read(account: Account, design: FormDesign, given: Mapping[str, list[str]]) -> dict[str, Any]:
+    """The values by what they fill. Raises BadAnswers with all that is wrong."""
+    values: dict[str, Any] = {}
+    faults: dict[str, str] = {}
+    own = {one.name: one for one in FieldModel.objects.filter(account=account)}
+    for question in design.questions:
+        said = _said(given, question)
+        if not said:
+            if question.required:
+                faults[question.id] = "Please answer this."
+            continue
+        try:
+            value = _value(account, question, said, own)
+        except (ValueError, BadContact) as error:
+            faults[question.id] = f"{str(error)[:1].upper()}{str(error)[1:]}."
+            continue
+        if question.fills:
+            values[question.fills] = value
+    if faults:
+        raise BadAnswers(faults)
+    return values
+
+
+def _value(account: Account, question: Question, said: str | list[str], own: Mapping[str, FieldModel]) -> FieldValue:
+    text = "; ".join(said) if isinstance(said, list) else said
+    if question.fills in OWN and question.fills != "full_name":
+        return normalised(account, {question.fills: text})[question.fills]
+    field = own.get(question.fills.removeprefix(FIELD)) if question.fills.startswith(FIELD) else None
+    kind = field.kind if field else {"long": "text", "email": "text"}.get(question.kind, question.kind)
+    choices = field.choices if field else question.choices
+    rule: reading.Rule = "year_first" if kind == "date" else ""
+    return reading.read_typed(text, kind, choices, rule, account.region)
+
+
+def _take(
+    form: Form, design: FormDesign, values: Mapping[str, Any], consent: list[str],
+    answers: Mapping[str, Any], hidden: Mapping[str, str], cause: Cause,
+) -> Contact:  # fmt: skip
+    """The contact the answers are about, found by email or mobile or made; changed, sorted, and told of."""
+    account = form.account
+    fields = _own(values)
+    known = (fields.get("email") and contact_at(account, "email", fields["email"])) or (
+        fields.get("mobile") and contact_at(account, "text", fields["mobile"])
+    )
+    if known:
+        contact = known
+        _apply(contact, values, cause)
+    else:
+        contact = add_contact(account, fields, cause, how=f"by the form “{form.name}”")
+        set_fields(contact, _declared(values), cause)
+    for number in consent:
+        asked = design.consent[int(number)]
+        evidence = f"ticked on the form “{form.name}”"
+        set_consent(account, [contact.id], asked.channel, True, evidence, cause, asked.purposes, by_themselves=True,
+                    how="form", wording=asked.words)  # fmt: skip
+    _sorted(form, design, contact, cause)
+    form_sent(
+        contact, form.name, _labelled(design, answers) | {name: said for name, said in hidden.items() if said}, cause
+    )
+    return contact
+
+
+def _own(values: Mapping[str, Any]) -> dict[str, str]:
+    fields = {name: str(value) for name, value in values.items() if name in OWN and name != "full_name"}
+    if "full_name" in values:
+        fields["first_name"], fields["last_name"] = split_name(str(values["full_name"]))
+    return fields
+
+
+def _declared(values: Mapping[str, Any]) -> dict[str, FieldValue]:
+    return {name.removeprefix(FIELD): value for name, value in values.items() if name.startswith(FIELD)}
+
+
+def _apply(contact: Contact, values: Mapping[str, Any], cause: Cause) -> None:
+    """New answers replace old values; an address that is somebody else's is left as it was, and so is a known name."""
+    fields = {
+        name: value
+        for name, value in _own(values).items()
+        if value and not (name in ("first_name", "last_name") and getattr(contact, name))
+    }
+    for name, channel in (("email", "email"), ("mobile", "text")):
+        holder = contact_at(contact.account, channel, fields[name]) if name in fields else None  # type: ignore[arg-type]
+        if holder and (holder.id != contact.id or getattr(contact, name)):
+            fields.pop(name)
+    change_contact(contact, fields, cause)
+    set_fields(contact, _declared(values), cause)
+
+
+def _sorted(form: Form, design: FormDesign, contact: Contact, cause: Cause) -> None:
+    add_tags(form.account, [(contact.id, tag, cause) for tag in design.tags])
+    for name in design.lists:
+        set_list(form.account, [contact.id], name, True, cause)
+
+
+def _labelled(design: FormDesign, answers: Mapping[str, Any]) -> dict[str, str]:
+    """What was answered, under the questions as they were asked."""
+    return {
+        one.label: ", ".join(said) if isinstance(said, list) else str(said)
+        for one in design.questions
+        if (said := answers.get(one.id))
+    }
+
+
+def suggested_words(account: Account, channel: str) -> str:
+    """Words to ask for consent by that a form begins with."""
+    how = "emails" if channel == "email" else "texts"
+    return f"Yes, {account.name} may send me {how} with news and offers. I can stop them at any time."
+
+
+def same_name(one: str, other: str) -> bool:
+    return plain(one) == plain(other)

@@ -1,0 +1,266 @@
+"""Leads that other systems send: kept as they come, matched to a contact's fields, replayed when something was wrong.
+
+A source has a URL with a secret. What it sends is kept first, whole; then its fields are found by their paths
+("lead.person.email", "answers.0.value"), changed a little where that is asked (a name split, letters' case), and become
+a contact as a form does. Nothing that comes is ever lost: what cannot be taken waits with its reason.
+"""
+
+import json
+import secrets
+from collections.abc import Iterator, Mapping
+from hashlib import sha256
+from typing import Any, Literal
+
+from django.db import transaction
+from ninja import Schema
+from pydantic import Field
+
+from bluffside.core.terms import Purpose
+from bluffside.server.capture.models import Lead, LeadSource
+from bluffside.server.events.stream import WORLD
+from bluffside.server.people import reading
+from bluffside.server.people.imports import split_name
+from bluffside.server.people.models import Field as FieldModel
+from bluffside.server.people.services import (
+    BadContact,
+    add_contact,
+    add_tags,
+    change_contact,
+    contact_at,
+    lead_received,
+    normalised,
+    set_consent,
+    set_fields,
+    set_list,
+)
+from bluffside.server.practice import clock
+from bluffside.server.practice.models import Account
+
+MOST_PATHS = 120
+DEEPEST = 6
+LONGEST_BODY = 100_000  # bytes
+State = Lead.State
+How = Literal["as_it_is", "split_name", "capitals", "lower", "day_first", "month_first", "comma"]
+HOW: dict[How, str] = {
+    "as_it_is": "as it is",
+    "split_name": "split into first and last name",
+    "capitals": "with a capital first letter",
+    "lower": "in small letters",
+    "day_first": "a date, day first",
+    "month_first": "a date, month first",
+    "comma": "a number with a comma",
+}
+
+
+class Pointed(Schema):
+    """One value of a body and what it becomes: a field of the contact's own, "full_name", or "field:<name>"."""
+
+    path: str = Field(max_length=300)
+    fills: str = Field(max_length=100)
+    how: How = "as_it_is"
+
+
+class Matching(Schema):
+    fields: list[Pointed] = Field(default=[], max_length=60)
+    tags: list[str] = Field(default=[], max_length=10)
+    lists: list[str] = Field(default=[], max_length=10)
+    duplicates: Literal["skip", "fill", "overwrite"] = "fill"
+    consent: Literal["", "email", "text"] = ""
+    consent_purposes: list[Purpose] = ["marketing"]
+    consent_evidence: str = Field(default="", max_length=300)
+
+    def ready(self) -> bool:
+        return bool({"email", "mobile"} & {one.fills for one in self.fields})
+
+
+class BadLead(ValueError):
+    """Why a body cannot be taken, in words."""
+
+
+# ---- what a body holds
+
+
+def paths(body: Any, before: str = "", depth: int = 0) -> Iterator[tuple[str, str]]:
+    """Each single value of a body with its path, in its order."""
+    if depth > DEEPEST:
+        return
+    if isinstance(body, Mapping):
+        parts: Any = body.items()
+    elif isinstance(body, list):
+        parts = enumerate(body[:20])
+    else:
+        if body is not None and str(body).strip():
+            yield before, str(body)[:300] if not isinstance(body, bool) else ("yes" if body else "no")
+        return
+    for name, value in parts:
+        yield from paths(value, f"{before}.{name}" if before else str(name), depth + 1)
+
+
+def guess(body: Any) -> Matching:
+    """What the values of a first body probably are, by the last word of their paths."""
+    from bluffside.server.people.imports import guess_mapping
+
+    found = list(paths(body))[:MOST_PATHS]
+    names = [path.rpartition(".")[2] for path, _ in found]
+    mapping = guess_mapping(names)
+    targets = {"full_name", "first_name", "last_name", "email", "mobile", "post", "zone"}
+    return Matching(
+        fields=[
+            Pointed(path=found[int(n)][0], fills=fills, how="split_name" if fills == "full_name" else "as_it_is")
+            for n, fills in mapping.items()
+            if fills in targets
+        ]
+    )
+
+
+# ---- receiving
+
+
+def make(account: Account, name: str) -> LeadSource:
+    return LeadSource.objects.create(
+        account=account,
+        name=name,
+        secret=secrets.token_urlsafe(18),
+        matching=Matching().model_dump(),
+        made_at=clock.now(),
+    )
+
+
+def parse(raw: bytes, kind: str) -> Any:
+    """A body of JSON or of a web form. Raises BadLead."""
+    if len(raw) > LONGEST_BODY:
+        raise BadLead(f"longer than {LONGEST_BODY:,} bytes")
+    if "x-www-form-urlencoded" in kind:
+        from urllib.parse import parse_qs
+
+        return {
+            name: values[0] if len(values) == 1 else values
+            for name, values in parse_qs(raw.decode("utf-8", "replace")).items()
+        }
+    try:
+        body = json.loads(raw.decode("utf-8-sig", "strict").replace("\\u0000", ""), parse_constant=lambda _: None)
+    except (ValueError, RecursionError):
+        raise BadLead("neither JSON nor a web form") from None
+    if not isinstance(body, dict | list) or not body:
+        raise BadLead("there is nothing in it")
+    return body
+
+
+def receive(source: LeadSource, body: Any, key: str) -> Lead:
+    """Keeps what came, and takes it when it can be. Brought twice, it is one."""
+    key = (key or sha256(json.dumps(body, sort_keys=True).encode()).hexdigest())[:80]
+    now = clock.now()
+    with transaction.atomic():
+        lead, new = Lead.objects.get_or_create(
+            source=source, key=key, defaults={"account": source.account, "body": body, "at": now}
+        )
+        source.last_at = now
+        if source.sample is None:
+            source.sample, source.matching = body, guess(body).model_dump()
+        source.save(update_fields=["last_at", "sample", "matching"])
+    if new:
+        take(source, lead)
+    return lead
+
+
+def take(source: LeadSource, lead: Lead) -> None:
+    """Makes a lead a contact, or says why not."""
+    matching = Matching.model_validate(source.matching)
+    if not source.on or not matching.ready():
+        why = (
+            "the source is switched off"
+            if not source.on
+            else "its fields are not matched yet: neither email nor mobile"
+        )
+        _settle(lead, State.WAITING, why)
+        return
+    try:
+        with transaction.atomic():
+            contact = _contact(source, matching, lead.body)
+            lead.contact = contact
+            _settle(lead, State.TAKEN, "")
+    except (BadLead, BadContact, ValueError) as error:
+        lead.contact = None
+        _settle(lead, State.FAILED, str(error))
+
+
+def _settle(lead: Lead, state: str, reason: str) -> None:
+    lead.state, lead.reason = state, reason[:300]
+    lead.save(update_fields=["state", "reason", "contact"])
+
+
+def replay(source: LeadSource) -> int:
+    """Tries again what waits or failed; answers how many were taken."""
+    taken = 0
+    for lead in Lead.objects.filter(source=source).exclude(state=State.TAKEN).order_by("id")[:1_000]:
+        take(source, lead)
+        taken += lead.state == State.TAKEN
+    return taken
+
+
+def understood(account: Account, matching: Matching, body: Any) -> dict[str, str]:
+    """What a body would become, in words, by what it fills. Raises BadLead."""
+    own, fields = _values(account, matching, body)
+    return own | {f"field:{name}": str(value) for name, value in fields.items()}
+
+
+def _values(account: Account, matching: Matching, body: Any) -> tuple[dict[str, str], dict[str, Any]]:
+    found = dict(paths(body))
+    own: dict[str, str] = {}
+    fields: dict[str, Any] = {}
+    known = {one.name: one for one in FieldModel.objects.filter(account=account)}
+    for one in matching.fields:
+        text = found.get(one.path, "")
+        if not text:
+            continue
+        text = {"capitals": text.title(), "lower": text.lower()}.get(one.how, text)
+        if one.fills == "full_name" or one.how == "split_name":
+            own["first_name"], own["last_name"] = split_name(text)
+        elif one.fills.startswith("field:"):
+            name = one.fills.removeprefix("field:")
+            field = known.get(name)
+            if field is None:
+                raise BadLead(f"there is no field “{name}” any more")
+            rule: reading.Rule = one.how if one.how in ("day_first", "month_first", "comma") else ""
+            rule = rule or ("year_first" if field.kind == "date" else "")
+            fields[name] = reading.read_typed(text, field.kind, field.choices, rule, account.region)
+        else:
+            own[one.fills] = text
+    try:
+        own = normalised(account, own)
+    except KeyError as error:
+        raise BadLead(f"a lead cannot fill {error}") from None
+    if not own.get("email") and not own.get("mobile"):
+        raise BadLead("neither an email nor a mobile number in it")
+    return own, fields
+
+
+def _contact(source: LeadSource, matching: Matching, body: Any) -> Any:
+    account = source.account
+    own, fields = _values(account, matching, body)
+    known = (own.get("email") and contact_at(account, "email", own["email"])) or (
+        own.get("mobile") and contact_at(account, "text", own["mobile"])
+    )
+    if known:
+        contact = known
+        fill, over = matching.duplicates != "skip", matching.duplicates == "overwrite"
+        changes = {name: value for name, value in own.items() if value and fill and (over or not getattr(known, name))}
+        for name, channel in (("email", "email"), ("mobile", "text")):
+            holder = contact_at(account, channel, changes[name]) if name in changes else None  # type: ignore[arg-type]
+            if holder and holder.id != known.id:
+                changes.pop(name)
+        change_contact(contact, changes)
+        set_fields(contact, {name: v for name, v in fields.items() if fill and (over or name not in known.fields)})
+    else:
+        contact = add_contact(account, own, how=f"as a lead from {source.name}")
+        set_fields(contact, fields)
+    if matching.consent:
+        evidence = matching.consent_evidence or f"agreed at {source.name}"
+        set_consent(
+            account, [contact.id], matching.consent, True, evidence, WORLD, matching.consent_purposes, how="lead"
+        )
+    add_tags(account, [(contact.id, tag, WORLD) for tag in matching.tags])
+    for name in matching.lists:
+        set_list(account, [contact.id], name, True)
+    lead_received(contact, source.name, dict(list(paths(body))[:30]))
+    return contact

@@ -1,0 +1,202 @@
+"""Pages that contacts see, and where other systems send leads: nobody signs in here. What is asked for is known by a
+token that cannot be guessed, and each page enters that account alone."""
+
+from typing import Any
+
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import get_object_or_404, render
+from django.utils.html import format_html
+from django.utils.safestring import SafeString
+from django.views.decorators.csrf import csrf_exempt
+from django.views.decorators.http import require_http_methods, require_POST
+
+from bluffside.core.terms import ADDRESS_OF, PURPOSES, Channel
+from bluffside.core.timing.local import to_local
+from bluffside.server import sql
+from bluffside.server.capture import forms, leads, preferences
+from bluffside.server.capture.brand import brand_of
+from bluffside.server.capture.design import FormDesign, Question
+from bluffside.server.capture.models import Form, LeadSource
+from bluffside.server.people.models import Contact, ContactList
+from bluffside.server.people.services import BadContact
+from bluffside.server.people.signed import BadToken, read_preferences
+from bluffside.server.practice import clock
+from bluffside.server.practice.models import Account
+from bluffside.server.practice.walls import within
+
+FEW = 6  # choices that are shown as buttons rather than folded up
+INPUTS = {"email": "email", "phone": "tel", "date": "date", "link": "url", "number": "text", "money": "text"}
+AUTOFILL = {"full_name": "name", "first_name": "given-name", "last_name": "family-name", "email": "email", "mobile": "tel",
+            "post": "street-address"}  # fmt: skip
+
+
+def _account_of(kind: str, token: str) -> int:
+    """Whose form or lead source it is. Raises Http404."""
+    found = sql.rows("SELECT bluffside_account_of(%s, %s)", [kind, token])[0][0]
+    if found is None:
+        raise Http404
+    return int(found)
+
+
+def _page(request: HttpRequest, template: str, account: Account, status: int = 200, **about: Any) -> HttpResponse:
+    about |= {"account": account, "brand": brand_of(account)}
+    response = render(request, f"capture/{template}.html", about, status=status)
+    response["Cache-Control"] = "no-store"
+    return response
+
+
+# ---- forms
+
+
+@csrf_exempt  # nobody is signed in; the page carries a signed stamp of its own
+@require_http_methods(["GET", "POST"])
+def form(request: HttpRequest, token: str) -> HttpResponse:
+    with within(_account_of("form", token)):
+        one = get_object_or_404(Form.objects.select_related("account"), token=token, for_team=False)
+        design = forms.design_of(one)
+        if not one.open or design.problem(False):
+            return _page(request, "form", one.account, 410, form=one, design=design, closed=True)
+        if request.method == "GET":
+            hidden = {name: request.GET.get(name, "")[:200] for name in design.hidden}
+            return show(request, one, design, {}, hidden, {})
+        given = {name: request.POST.getlist(name) for name in request.POST}
+        hidden = {name: request.POST.get(f"hidden-{name}", "")[:200] for name in design.hidden}
+        try:
+            forms.send(one, given, hidden, request.POST.get("page", ""), request.META.get("REMOTE_ADDR", ""))
+        except forms.BadAnswers as error:
+            return show(request, one, design, given, hidden, error.faults, request.POST.get("page", ""))
+        # What is taken for spam is thanked as well: who sent it learns nothing from the answer.
+        return _page(request, "form", one.account, form=one, design=design, thanks=design.thanks)
+
+
+def show(
+    request: HttpRequest, one: Form, design: FormDesign, given: dict[str, list[str]], hidden: dict[str, str],
+    faults: dict[str, str], stamp: str = "",
+) -> HttpResponse:  # fmt: skip
+    """The form to be filled in, with what was typed before and what is wrong with it."""
+    return _page(
+        request, "form", one.account, 422 if faults else 200, form=one, design=design, action="",
+        stamp=stamp or forms.stamp(one), hidden=list(hidden.items()), faults=faults,
+        questions=[_question(question, given, faults) for question in design.questions],
+        consent=[{"words": asked.words, "given": bool(given.get(f"consent-{n}"))} for n, asked in enumerate(design.consent)],
+    )  # fmt: skip
+
+
+def _question(one: Question, given: dict[str, list[str]], faults: dict[str, str]) -> dict[str, Any]:
+    said = given.get(one.id, [])
+    choices = ["Yes", "No"] if one.kind == "yes_no" else one.choices
+    return {
+        "id": one.id, "label": one.label, "help": one.help, "kind": one.kind, "required": one.required, "choices": choices,
+        "few": len(choices) <= FEW, "given": said, "first": said[0] if said else "", "fault": faults.get(one.id, ""),
+        "input": INPUTS.get(one.kind, "text"), "attributes": _attributes(one, one.id in faults),
+    }  # fmt: skip
+
+
+def _attributes(one: Question, wrong: bool) -> SafeString:
+    said = format_html("")
+    if one.required:
+        said += format_html(' aria-required="true"')
+    if fill := AUTOFILL.get(one.fills):
+        said += format_html(' autocomplete="{}"', fill)
+    about = [part for part in (f"h-{one.id}" if one.help else "", f"w-{one.id}" if wrong else "") if part]
+    if about:
+        said += format_html(' aria-describedby="{}"', " ".join(about))
+    return said + format_html(' aria-invalid="true"') if wrong else said
+
+
+# ---- preferences
+
+
+@csrf_exempt  # the address is signed, and a mail program's browser has no session here
+@require_http_methods(["GET", "POST"])
+def own_page(request: HttpRequest, token: str) -> HttpResponse:
+    """What a contact wants to hear, and how. Looking changes nothing, so that a link checker changes nothing."""
+    try:
+        account_id, contact_id = read_preferences(token)
+    except (BadToken, ValueError):
+        raise Http404 from None
+    with within(account_id):
+        contact = get_object_or_404(Contact.objects.select_related("account"), id=contact_id)
+        if request.method == "GET":
+            return _preferences(request, contact)
+        if request.POST.get("do") == "leave":
+            preferences.leave(contact)
+            return _preferences(request, contact, left=True)
+        try:
+            preferences.keep(
+                contact,
+                {
+                    (channel, purpose): f"{channel}-{purpose}" in request.POST
+                    for channel in preferences.channels_of(contact)
+                    for purpose in PURPOSES
+                },
+                [one for one in dict.fromkeys(request.POST.getlist("order")) if one in preferences.OFFERED],
+                request.POST.getlist("subject"),
+                int(request.POST["pause"]) if request.POST.get("pause", "") in ("0", "2", "4", "13") else None,
+                {name: request.POST[name] for name in preferences.DETAILS if name in request.POST},
+            )
+        except BadContact as error:
+            said = " ".join(f"{text[:1].upper()}{text[1:].rstrip('.')}." for text in error.faults.values())
+            return _preferences(request, Contact.objects.select_related("account").get(id=contact_id), fault=said)
+        return _preferences(request, Contact.objects.select_related("account").get(id=contact_id), saved=True)
+
+
+def _preferences(request: HttpRequest, contact: Contact, **more: Any) -> HttpResponse:
+    channels, now = preferences.channels_of(contact), preferences.open_to(contact)
+    order = [one for one in preferences.order_of(contact) if one in channels]
+    paused = contact.paused_until if contact.paused_until and contact.paused_until > clock.now() else None
+    labels = {"first_name": "First name", "last_name": "Last name", "email": "Email", "mobile": "Mobile number"}
+    return _page(
+        request, "preferences", contact.account, 422 if more.get("fault") else 200,
+        channels=[_row(contact, channel, now) for channel in channels],
+        order=[
+            [{"channel": one, "label": preferences.LABELS[one], "chosen": one == place} for one in channels] for place in order
+        ],
+        subjects=[
+            {"name": one.name, "label": one.offered_as or one.name, "on": one.name in contact.lists}
+            for one in ContactList.objects.filter(account=contact.account, offered=True).order_by("name")
+        ],
+        paused=f"{to_local(paused, contact.zone or contact.account.zone):%-d %B %Y}" if paused else "",
+        details=[
+            {
+                "name": name, "label": labels[name], "value": getattr(contact, name), "auto": AUTOFILL[name],
+                "input": {"email": "email", "mobile": "tel"}.get(name, "text"),
+            }
+            for name in preferences.DETAILS
+        ],
+        **more,
+    )  # fmt: skip
+
+
+def _row(contact: Contact, channel: Channel, now: dict[Any, bool]) -> dict[str, Any]:
+    label = preferences.LABELS[channel]
+    return {
+        "label": label,
+        "address": getattr(contact, ADDRESS_OF[channel]),
+        "boxes": [
+            {
+                "name": f"{channel}-{purpose}",
+                "on": now[channel, purpose],
+                "label": f"{label}: {preferences.ABOUT[purpose]}",
+            }
+            for purpose in PURPOSES
+        ],
+    }
+
+
+# ---- leads
+
+
+@csrf_exempt  # another system posts, with the secret in the address
+@require_POST
+def lead(request: HttpRequest, secret: str) -> HttpResponse:
+    """Keeps what came before it answers, so that nothing a source got a 2xx for is lost."""
+    with within(_account_of("lead", secret)):
+        source = get_object_or_404(LeadSource.objects.select_related("account"), secret=secret)
+        try:
+            body = leads.parse(request.body, request.headers.get("Content-Type", ""))
+        except leads.BadLead as error:
+            return JsonResponse({"error": f"Not taken: {error}."}, status=400)
+        key = request.headers.get("webhook-id", "") or request.headers.get("Idempotency-Key", "")
+        kept = leads.receive(source, body, key)
+        return JsonResponse({"kept": kept.pk, "state": kept.state}, status=202)

@@ -1,0 +1,106 @@
+"""What contacts decide by themselves: on which channels and about what they hear, in which order, some quiet, their
+details, or nothing any more. Only what they changed is written down, with the words of the page as evidence."""
+
+from collections.abc import Mapping, Sequence
+
+from django.db import transaction
+
+from bluffside.core.terms import ADDRESS_OF, CHANNELS, PURPOSES, Channel, Purpose
+from bluffside.server.messaging.services import opt_out
+from bluffside.server.people.models import Consent, Contact, ContactList
+from bluffside.server.people.queries import account_facts
+from bluffside.server.people.services import (
+    BadContact,
+    change_contact,
+    contact_at,
+    set_channel_order,
+    set_consent,
+    set_list,
+    set_pause,
+)
+
+OFFERED: tuple[Channel, ...] = ("email", "text", "letter")
+LABELS: dict[Channel, str] = {"email": "Email", "text": "Text message", "letter": "Letter"}
+ABOUT: dict[Purpose, str] = {"marketing": "news and offers", "service": "what I booked or asked for"}
+EVIDENCE = "on their preference page"
+DETAILS = ("first_name", "last_name", "email", "mobile")
+
+
+def channels_of(contact: Contact) -> list[Channel]:
+    """The channels that the page speaks of: those with an address."""
+    return [one for one in OFFERED if getattr(contact, ADDRESS_OF[one])]
+
+
+def open_to(contact: Contact) -> dict[tuple[Channel, Purpose], bool]:
+    """What may be written now, as far as the contact's own word decides it."""
+    said = {(one.channel, one.purpose): one.state for one in Consent.objects.filter(contact=contact)}
+    care = account_facts(contact.account).care
+    return {
+        (channel, purpose): not contact.do_not_contact
+        and (
+            said.get((channel, purpose)) == "given"
+            if care.policy_for(purpose) == "ask_first"
+            else said.get((channel, purpose)) != "withdrawn"
+        )
+        for channel in OFFERED
+        for purpose in PURPOSES
+    }
+
+
+def order_of(contact: Contact) -> list[Channel]:
+    """The channels of the page in the order the contact likes them."""
+    own = [one for one in contact.channel_order if one in OFFERED]
+    return list(dict.fromkeys([*own, *channels_of(contact)]))
+
+
+@transaction.atomic
+def keep(
+    contact: Contact,
+    ticked: Mapping[tuple[Channel, Purpose], bool],
+    order: Sequence[Channel],
+    subjects: Sequence[str],
+    weeks: int | None,
+    details: Mapping[str, str],
+) -> None:
+    """Raises BadContact in words that tell nothing of others."""
+    for name, channel in (("email", "email"), ("mobile", "text")):
+        given = details.get(name, "").strip()
+        if not given and getattr(contact, name) and name in details:
+            others = [one for one in ("email", "mobile") if one != name]
+            if not any(details.get(one, "").strip() for one in others):
+                raise BadContact({name: "We need an email or a mobile number of yours to keep your wishes by."})
+        holder = contact_at(contact.account, channel, given.lower()) if given else None  # type: ignore[arg-type]
+        if holder and holder.id != contact.id:
+            raise BadContact({name: "That address cannot be used here; write to us, and we will sort it out."})
+    try:
+        change_contact(contact, details)
+    except BadContact as error:
+        said = {
+            name: "That address cannot be used here." if "belongs to" in text else text
+            for name, text in error.faults.items()
+        }
+        raise BadContact(said) from None
+    now = open_to(contact)
+    for (channel, purpose), on in ticked.items():
+        if on != now[channel, purpose]:
+            label = f"{LABELS[channel]}: {ABOUT[purpose]}"
+            set_consent(
+                contact.account, [contact.id], channel, on, EVIDENCE, purposes=[purpose], by_themselves=True,
+                how="preference page", wording=label,
+            )  # fmt: skip
+    if contact.do_not_contact and any(ticked.values()):
+        contact.do_not_contact = False
+        contact.save(update_fields=["do_not_contact"])
+    if order and list(order) != order_of(contact):
+        set_channel_order(contact, order)
+    for one in ContactList.objects.filter(account=contact.account, offered=True):
+        set_list(contact.account, [contact.id], one.name, one.name in subjects)
+    if weeks is not None:
+        set_pause(contact, weeks)
+
+
+@transaction.atomic
+def leave(contact: Contact) -> None:
+    """Nothing any more, on any channel."""
+    for channel in CHANNELS:
+        opt_out(contact, channel, f"pressed “Stop everything” {EVIDENCE}")

@@ -1,0 +1,124 @@
+"""People who go: taken out with all that hangs on them, and what is kept of somebody who had opted out.
+
+A contact's rows in every area refer to them by foreign keys and go with them; events name them by number and are taken
+out of the stream here. Of an erased person nothing is kept but digests of their addresses and what they opted out of,
+so that an address that comes back later, in a file or a form, is still not written to. A digest is keyed with the
+installation's secret: nobody can find an address by trying all of them without it.
+"""
+
+import hmac
+from collections import defaultdict
+from collections.abc import Sequence
+from datetime import datetime
+
+from django.conf import settings
+from django.db import models, transaction
+from django.db.models.fields.reverse_related import ManyToOneRel
+
+from bluffside.server import sql
+from bluffside.server.events.stream import WORLD, Cause, Happened, record
+from bluffside.server.people.models import Consent, Contact, ContactTag, Erased, FurtherAddress
+from bluffside.server.practice import clock
+from bluffside.server.practice.models import Account, Person
+
+COMES_IN_WITH = (
+    "contact.added",
+    "contact.changed",
+    "tag.added",
+    "list.joined",
+    "consent.given",
+    "consent.withdrawn",
+    "note.added",
+)
+
+
+def untouched_since(account: Account, contact_ids: Sequence[int], moment: datetime) -> list[int]:
+    """Of people that an import added, those to whom nothing has happened since it ended: nothing refers to them but what
+    came in with them, and no event is later than that or of another sort."""
+    left = set(contact_ids)
+    for model, field in referring():
+        if model not in (ContactTag, Consent, FurtherAddress) and left:
+            left -= set(model._base_manager.filter(**{f"{field}__in": left}).values_list(field, flat=True))
+    touched = sql.rows(
+        """
+        SELECT DISTINCT contact_id FROM events_event
+         WHERE contact_id = ANY(%s) AND account_id = %s AND (at > %s OR NOT kind = ANY(%s))
+        """,
+        [sorted(left), account.id, moment, list(COMES_IN_WITH)],
+    )
+    return sorted(left - {row[0] for row in touched})
+
+
+def referring() -> list[tuple[type[models.Model], str]]:
+    """The models that refer to contacts, of all areas, and by which field."""
+    relations = Contact._meta.get_fields(include_hidden=True)
+    return [(one.related_model, one.field.name) for one in relations if isinstance(one, ManyToOneRel)]
+
+
+def wipe(account: Account, contact_ids: Sequence[int]) -> None:
+    """Takes contacts out with all that hangs on them, their events included. The caller holds a transaction."""
+    ids = list(contact_ids)
+    if not ids:
+        return
+    sql.execute(
+        "DELETE FROM events_pending p USING events_event e WHERE e.id = p.event_id AND e.at = p.at"
+        " AND e.contact_id = ANY(%s) AND p.account_id = %s",
+        [ids, account.id],
+    )
+    Contact.objects.filter(account=account, id__in=ids).delete()
+    sql.execute("DELETE FROM events_event WHERE contact_id = ANY(%s) AND account_id = %s", [ids, account.id])
+
+
+@transaction.atomic
+def erase(contact: Contact, by: Person, why: str = "") -> Erased:
+    """Erases a person on request. Opt-outs, and their being on nobody's list, outlive them as digests."""
+    account = contact.account
+    said = Consent.objects.filter(contact=contact, state=Consent.State.WITHDRAWN).order_by("channel", "purpose")
+    out = [[one.channel, one.purpose, one.at.isoformat()] for one in said]
+    if contact.do_not_contact:
+        out.append(["", "", clock.now().isoformat()])
+    further = FurtherAddress.objects.filter(contact=contact).values_list("address", flat=True)
+    kept = Erased.objects.create(
+        account=account,
+        digests=sorted({digest(one) for one in (contact.email, contact.mobile, *further) if one}),
+        opted_out=out, at=clock.now(), by=by, why=why[:300],
+    )  # fmt: skip
+    wipe(account, [contact.id])
+    record(account, [Happened("contact.erased", None, {"erased": kept.id}, Cause(actor=by))])
+    return kept
+
+
+def digest(address: str) -> str:
+    return hmac.digest(settings.SECRET_KEY.encode(), f"bluffside:erased:{address}".encode(), "sha256").hex()
+
+
+def withdraw_again(account: Account, contacts: Sequence[Contact], cause: Cause = WORLD) -> None:
+    """What erased people had opted out of holds for whoever comes in with an address of theirs."""
+    by_digest: dict[str, list[Contact]] = defaultdict(list)
+    for contact in contacts:
+        for address in (contact.email, contact.mobile):
+            if address:
+                by_digest[digest(address)].append(contact)
+    kept = list(Erased.objects.filter(account=account, digests__overlap=list(by_digest))) if by_digest else []
+    now = clock.now()
+    for one in kept:
+        ids = sorted({contact.pk for known in one.digests for contact in by_digest.get(known, ())})
+        if any(not channel for channel, *_ in one.opted_out):
+            Contact.objects.filter(id__in=ids).update(do_not_contact=True)
+        rows = [
+            (account.id, id, channel, purpose, "withdrawn", now, "erased", "", f"had opted out on {at[:10]}, before they were erased")
+            for id in ids
+            for channel, purpose, at in one.opted_out
+            if channel
+        ]  # fmt: skip
+        sql.insert(
+            Consent,
+            ("account_id", "contact_id", "channel", "purpose", "state", "at", "how", "wording", "evidence"),
+            rows,
+            on_conflict="ON CONFLICT (contact_id, channel, purpose) DO UPDATE SET state = excluded.state, at = excluded.at,"
+            " how = excluded.how, evidence = excluded.evidence",
+        )
+        record(account, [
+            Happened("consent.withdrawn", id, {"channel": channel, "evidence": "had opted out before they were erased"}, cause)
+            for id in ids for channel in dict.fromkeys(channel for channel, *_ in one.opted_out if channel)
+        ])  # fmt: skip

@@ -1,0 +1,197 @@
+"""Two contacts who are one person: found, said to be two after all, or made one with the history of both.
+
+How they are merged:
+  - who stays keeps what they have; gaps are filled from who goes; single values can be taken from who goes instead
+  - addresses are never lost: those of who goes become further addresses
+  - whoever said no, says no: an opt-out on either record holds, and so does "do not contact"
+  - tags, lists, deals, messages, appointments, enrolments, events: all of both
+  - in a workflow that both are in, who stays goes on; the other enrolment ends with that reason
+"""
+
+from collections.abc import Callable, Collection, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from django.db import transaction
+from django.db.models import Q
+
+from bluffside.core.terms import CHANNELS, PURPOSES
+from bluffside.server import sql
+from bluffside.server.events.stream import Cause, Happened, record
+from bluffside.server.people.erasing import referring
+from bluffside.server.people.models import Consent, Contact, ContactTag, FurtherAddress, NotTheSame
+from bluffside.server.practice.models import Account
+
+MOST = 200  # pairs that are shown
+TAKEN = ("first_name", "last_name", "email", "mobile", "zone", "post", "push", "social")
+OWN_RULES = (ContactTag, Consent, FurtherAddress, NotTheSame)  # rows that are put together here
+BeforeMerging = Callable[[Account, int, int], None]
+_before: list[BeforeMerging] = []
+
+
+class CannotMerge(ValueError):
+    """Why two contacts cannot be made one, in words."""
+
+
+def before_merging(do: BeforeMerging) -> None:
+    """Has an area settle what its rows of two contacts (account, who stays, who goes) could get in each other's way
+    with, before they become one's. Called when apps are ready."""
+    _before.append(do)
+
+
+# ---- finding
+
+
+@dataclass(frozen=True, slots=True)
+class Pair:
+    first: int
+    second: int
+    why: str
+
+
+_ALIKE = {
+    "the same name": "bluffside_plain(c.first_name || ' ' || c.last_name) || CASE WHEN c.first_name = '' OR c.last_name = ''"
+    " THEN '#' || c.id ELSE '' END",
+    "emails that reach the same mailbox at most providers": "CASE WHEN c.email = '' THEN '#' || c.id ELSE"
+    " replace(split_part(split_part(c.email, '@', 1), '+', 1), '.', '') || '@' || split_part(c.email, '@', 2) END",
+    "numbers that end alike": "CASE WHEN c.mobile = '' THEN '#' || c.id ELSE right(c.mobile, 9) END",
+    "the same postal address and last name": "CASE WHEN c.post = '' OR c.last_name = '' THEN '#' || c.id"
+    " ELSE bluffside_plain(c.post) || '#' || lower(c.last_name) END",
+}
+
+
+def duplicates(account: Account) -> list[Pair]:
+    """Pairs who may be one person, with why; each pair once, for the first reason that fits. Pairs of whom somebody said
+    that they are two are left out."""
+    settled = set(NotTheSame.objects.filter(account=account).values_list("first_id", "second_id"))
+    found: dict[tuple[int, int], str] = {}
+    for why, alike in _ALIKE.items():
+        groups = sql.rows(
+            f"SELECT array_agg(id ORDER BY id) FROM (SELECT c.id, {alike} AS k FROM people_contact c"
+            f" WHERE c.account_id = %s) AS x GROUP BY k HAVING count(*) BETWEEN 2 AND 50 ORDER BY 1 LIMIT {MOST}",
+            [account.id],
+        )
+        for (ids,) in groups:
+            for other in ids[1:]:
+                pair = (ids[0], other)
+                if pair not in settled:
+                    found.setdefault(pair, why)
+    return [Pair(*pair, why) for pair, why in list(found.items())[:MOST]]
+
+
+def are_two(account: Account, one: int, other: int) -> None:
+    first, second = sorted((one, other))
+    NotTheSame.objects.get_or_create(account=account, first_id=first, second_id=second)
+
+
+# ---- making one of two
+
+
+@transaction.atomic
+def merge(account: Account, stays: int, goes: int, take: Collection[str], cause: Cause) -> Contact:
+    """Makes one contact of two; `take` names what is taken from who goes: own fields, and the account's as "field:…".
+    It cannot be undone. Raises CannotMerge."""
+    if stays == goes:
+        raise CannotMerge("These are the same contact.")
+    both = Contact.objects.filter(account=account, id__in=(stays, goes)).select_for_update().order_by("id")
+    rows = {one.id: one for one in both}
+    if len(rows) != 2:
+        raise CannotMerge("One of the two is not here any more.")
+    kept, gone = rows[stays], rows[goes]
+    for settle in _before:
+        settle(account, stays, goes)
+    happened = {
+        "name": gone.name, "email": gone.email, "mobile": gone.mobile, "added": gone.added_at.isoformat(),
+        "fields": gone.fields,
+    }  # fmt: skip
+    _consents(account, kept, gone)
+    further = _values(kept, gone, take)
+    for model, field in referring():
+        if model not in OWN_RULES:
+            model._base_manager.filter(**{field: goes}).update(**{field: stays})
+    for table in ("events_event", "hooks_call", "people_importtouched"):
+        unless = (
+            " AND of_id NOT IN (SELECT of_id FROM people_importtouched WHERE contact_id = %s)"
+            if "import" in table
+            else ""
+        )
+        sql.execute(
+            f"UPDATE {table} SET contact_id = %s WHERE contact_id = %s AND account_id = %s{unless}",
+            [stays, goes, account.id, *([stays] if unless else [])],
+        )
+    tags = ContactTag.objects.filter(contact=gone)
+    tags.exclude(tag__in=ContactTag.objects.filter(contact=kept).values("tag")).update(contact=kept)
+    FurtherAddress.objects.filter(contact=gone).update(contact=kept)
+    gone.delete()
+    kept.save()
+    for channel, address in further:
+        FurtherAddress.objects.get_or_create(
+            account=account, channel=channel, address=address, defaults={"contact": kept}
+        )
+    FurtherAddress.objects.filter(Q(address=kept.email) | Q(address=kept.mobile), contact=kept).delete()
+    record(account, [Happened("contact.merged", stays, happened, cause)])
+    return kept
+
+
+def _values(kept: Contact, gone: Contact, take: Collection[str]) -> list[tuple[str, str]]:
+    """Puts the values of both together on who stays; answers the addresses that become further ones."""
+    left: list[tuple[str, str]] = []
+    before = {"email": kept.email, "mobile": kept.mobile}
+    for name in TAKEN:
+        old, other = getattr(kept, name), getattr(gone, name)
+        new = other if other and (not old or name in take) else old
+        setattr(kept, name, new)
+        for address in (old, other):
+            if name in ("email", "mobile") and address and address != new:
+                left.append(("email" if name == "email" else "text", address))
+    fields = gone.fields | kept.fields
+    fields |= {name: value for name, value in gone.fields.items() if f"field:{name}" in take}
+    kept.fields = fields
+    kept.lists = list(dict.fromkeys([*kept.lists, *gone.lists]))
+    kept.channel_order = kept.channel_order or gone.channel_order
+    kept.do_not_contact = kept.do_not_contact or gone.do_not_contact
+    kept.paused_until = max(filter(None, (kept.paused_until, gone.paused_until)), default=None)
+    kept.responsible_id = kept.responsible_id or gone.responsible_id
+    kept.added_at = min(kept.added_at, gone.added_at)
+    rules = {one[0] for one in kept.score}
+    kept.score = [*kept.score, *(one for one in gone.score if one[0] not in rules)]
+    changed = {"email": ("email",), "mobile": ("text", "voicemail")}
+    for name, channels in changed.items():
+        if getattr(kept, name) != before[name]:  # another address may well work
+            kept.exhausted = [one for one in kept.exhausted if one not in channels]
+    return left
+
+
+_RANK = {Consent.State.WITHDRAWN: 2, Consent.State.GIVEN: 1, Consent.State.ASKED: 0}
+
+
+def _consents(account: Account, kept: Contact, gone: Contact) -> None:
+    """The strictest of what was said on either record, with its evidence."""
+    said: dict[tuple[int, str, str], Consent] = {}
+    for one in Consent.objects.filter(contact__in=(kept, gone)):
+        said[one.contact_id, one.channel, one.purpose] = one
+    for channel in CHANNELS:
+        for purpose in PURPOSES:
+            ours, theirs = said.get((kept.id, channel, purpose)), said.get((gone.id, channel, purpose))
+            if theirs and (not ours or _RANK[Consent.State(theirs.state)] > _RANK[Consent.State(ours.state)]):
+                if ours:
+                    ours.delete()
+                theirs.contact = kept
+                theirs.save(update_fields=["contact"])
+
+
+def compared(contacts: Sequence[Contact]) -> list[dict[str, Any]]:
+    """What two contacts have, value by value, where at least one has something: for a person to look at."""
+    names = [name for name in TAKEN if any(getattr(one, name) for one in contacts)]
+    rows: list[dict[str, Any]] = [{"name": name, "values": [getattr(one, name) for one in contacts]} for name in names]
+    own = sorted({name for one in contacts for name in one.fields})
+    rows += [{"name": f"field:{name}", "values": [words(one.fields.get(name)) for one in contacts]} for name in own]
+    return rows
+
+
+def words(value: Any) -> str:
+    if isinstance(value, list):
+        return ", ".join(map(str, value))
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    return "" if value is None else str(value)

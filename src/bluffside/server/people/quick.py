@@ -1,0 +1,133 @@
+"""Quick entry: a line a person, as it stands in a notebook.
+
+"Ana Reyes 07700 900123 ana@example.com asked about evening class" is a name, a number, an address and a note. What is
+understood is shown while it is typed (`understand`), can be corrected, and only then is kept (`add`).
+"""
+
+import re
+from dataclasses import dataclass, field
+
+import phonenumbers
+
+from bluffside.server.events.stream import Cause
+from bluffside.server.people import addresses
+from bluffside.server.people.services import BadContact, add_contact, add_note, add_tags, change_contact, contact_at
+from bluffside.server.practice.models import Account
+
+_EMAIL = re.compile(r"[^\s<>,;:()\"]+@[^\s<>,;:()\"]+")
+_TAG = re.compile(r"(?<!\S)#([\w-]{1,60})")
+_PARTICLES = {
+    "van",
+    "von",
+    "de",
+    "der",
+    "den",
+    "del",
+    "della",
+    "da",
+    "di",
+    "du",
+    "la",
+    "le",
+    "bin",
+    "al",
+    "el",
+    "ter",
+    "ten",
+    "y",
+}
+_BREAK = re.compile(r"\s*[,;|\t]\s*|\s+[-–—]\s+")
+
+
+@dataclass(slots=True)
+class Line:
+    """What a line says. `fault`: why it could not be kept as it is; `known`: who that is already."""
+
+    first_name: str = ""
+    last_name: str = ""
+    mobile: str = ""
+    email: str = ""
+    note: str = ""
+    tags: list[str] = field(default_factory=list)
+    fault: str = ""
+    known: str = ""
+
+
+def understand(account: Account, text: str) -> Line:
+    """Reads one line. It always answers; what it cannot tell is the note."""
+    line, rest = Line(), " ".join(text.replace("\t", " | ").split())
+    if found := _EMAIL.search(rest):
+        try:
+            line.email = addresses.email(found[0].rstrip("."))
+        except ValueError as error:
+            line.fault = str(error)
+        rest = _cut(rest, found.start(), found.end())
+    for match in phonenumbers.PhoneNumberMatcher(rest, account.region, leniency=phonenumbers.Leniency.POSSIBLE):
+        try:
+            line.mobile = addresses.mobile(match.raw_string, account.region)
+        except ValueError as error:
+            line.fault = line.fault or str(error)
+        rest = _cut(rest, match.start, match.end)
+        break
+    line.tags = _TAG.findall(rest)
+    rest = _TAG.sub(" ", rest)
+    _name_and_note(line, rest)
+    if not line.email and not line.mobile and not line.fault and (line.first_name or line.note):
+        line.fault = "no email and no number yet"
+    holder = (line.email and contact_at(account, "email", line.email)) or (
+        line.mobile and contact_at(account, "text", line.mobile)
+    )
+    if holder:
+        line.known = holder.name
+    return line
+
+
+def _cut(text: str, start: int, end: int) -> str:
+    return f"{text[:start].rstrip(' <(')} | {text[end:].lstrip(' >)')}"
+
+
+def _name_and_note(line: Line, rest: str) -> None:
+    """The name is the words with a capital that the first part begins with, three at most; a lower-case first word is
+    taken for a name when nothing follows but another. All else is the note."""
+    parts = [part for part in (_BREAK.split(rest)) if part.strip(" .|<>()")]
+    if not parts:
+        return
+    words = parts[0].split()
+    name: list[str] = []
+    for word in words:
+        names = word[:1].isupper() or (name and word.lower() in _PARTICLES)
+        if not names or len(name) == 4 or (name and name[-1].endswith((".", ":")) and len(name[-1]) > 2):
+            break
+        name.append(word)
+    while len(name) > 1 and name[-1].lower() in _PARTICLES:
+        name.pop()
+    if not name and len(words) <= 2:
+        name = [word.title() for word in words]
+        words = name
+    line.first_name = name[0].strip(".,:") if name else ""
+    line.last_name = " ".join(name[1:]).strip(".,:")
+    said = [" ".join(words[len(name) :]), *(part.strip(" |-–—") for part in parts[1:])]
+    line.note = "; ".join(part for part in said if part)[:2_000]
+
+
+def add(account: Account, line: Line, cause: Cause) -> tuple[int, bool]:
+    """Keeps a line as it was corrected: a new person, or the note and tags to somebody who is known by the address, whose
+    gaps are filled. Answers the contact's id and whether they are new. Raises BadContact."""
+    fields = {"first_name": line.first_name, "last_name": line.last_name, "email": line.email, "mobile": line.mobile}
+    if not line.email.strip() and not line.mobile.strip():
+        raise BadContact({"email": "give an email or a mobile number"})
+    email = addresses.email(line.email) if line.email else ""
+    known = (email and contact_at(account, "email", email)) or None
+    if not known and line.mobile:
+        try:
+            known = contact_at(account, "text", addresses.mobile(line.mobile, account.region))
+        except ValueError as error:
+            raise BadContact({"mobile": str(error)}) from None
+    if known:
+        gaps = {name: value for name, value in fields.items() if value and not getattr(known, name)}
+        change_contact(known, gaps, cause)
+    contact = known or add_contact(account, fields, cause, how="quick entry")
+    if line.note.strip():
+        add_note(contact, line.note, cause)
+    add_tags(account, [(contact.id, tag, cause) for tag in line.tags])
+    return contact.id, known is None

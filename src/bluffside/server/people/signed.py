@@ -1,0 +1,57 @@
+"""Signed addresses: short tokens in messages that open a page for one contact, or lead somewhere, without signing in.
+
+    /p/<account>.<contact>.<signature>    what the contact wants to hear, and how; never runs out
+    /l/ and /u/                           see messaging/links.py
+
+The signature is the first 48 bits of HMAC-SHA256: a guess succeeds once in 2^48 tries, and short addresses matter in
+a text of 160 letters. The account is part of what is signed, so that a page knows whose wall to enter.
+"""
+
+import hmac
+from base64 import urlsafe_b64encode
+
+from django.conf import settings
+
+_DIGITS = "0123456789abcdefghijklmnopqrstuvwxyz"
+
+
+class BadToken(ValueError):
+    """It was not made here, or was changed on the way."""
+
+
+def sign(purpose: str, text: str) -> str:
+    return f"{text}.{_signature(purpose, text)}"
+
+
+def read(purpose: str, token: str, parts: int) -> list[int]:
+    """The numbers in a token; the first two are written short. Raises BadToken."""
+    text, _, signature = token.rpartition(".")
+    if not hmac.compare_digest(signature.encode(), _signature(purpose, text).encode()):
+        raise BadToken(token)
+    found = text.split(".")
+    if len(found) != parts:
+        raise BadToken(token)
+    return [int(part, 36) if place < 2 else int(part) for place, part in enumerate(found)]
+
+
+def short(number: int) -> str:
+    digits = ""
+    while number:
+        number, digit = divmod(number, 36)
+        digits = _DIGITS[digit] + digits
+    return digits or "0"
+
+
+def _signature(purpose: str, text: str) -> str:
+    digest = hmac.digest(settings.SECRET_KEY.encode(), f"bluffside:{purpose}:{text}".encode(), "sha256")
+    return urlsafe_b64encode(digest[:6]).decode()
+
+
+def preferences_link(account_id: int, contact_id: int) -> str:
+    return f"{settings.ADDRESS}/p/{sign('p', f'{short(account_id)}.{short(contact_id)}')}"
+
+
+def read_preferences(token: str) -> tuple[int, int]:
+    """The ids of account and contact. Raises BadToken."""
+    account, contact = read("p", token, 2)
+    return account, contact

@@ -1,0 +1,160 @@
+"""What people are sorted by: the account's fields, tags and lists themselves, rather than who has them."""
+
+from collections.abc import Sequence
+
+from django.db import transaction
+from django.db.models import Count
+
+from bluffside.server import sql
+from bluffside.server.events.stream import Cause
+from bluffside.server.people import reading
+from bluffside.server.people.models import Contact, ContactList, ContactTag, Field, Tag
+from bluffside.server.people.services import add_tags
+from bluffside.server.people.values import plain_value
+from bluffside.server.practice.models import Account, Person
+
+
+class CannotSort(ValueError):
+    """Why a field, tag or list cannot be as it is asked, in words."""
+
+
+def _name(text: str, most: int) -> str:
+    name = " ".join(text.replace("\0", "").split())
+    if not name or len(name) > most:
+        raise CannotSort(f"A name has between one letter and {most}.")
+    return name
+
+
+# ---- fields
+
+
+@transaction.atomic
+def keep_field(account: Account, name: str, kind: str, choices: Sequence[str], own: Field | None = None) -> Field:
+    """Makes a field, or changes one. When the kind changes, values that can be read as the new kind are, and the change is
+    refused when some cannot. Raises CannotSort."""
+    name = _name(name, 80)
+    if kind in (Field.Kind.CHOICE, Field.Kind.CHOICES) and not choices:
+        raise CannotSort("Name at least one choice, each on a line of its own.")
+    kept = list(dict.fromkeys(one for one in (" ".join(choice.split())[:120] for choice in choices) if one))
+    others = Field.objects.filter(account=account, name__iexact=name)
+    if others.exclude(id=own.id if own else 0).exists():
+        raise CannotSort(f"There is a field “{name}” already.")
+    if own is None:
+        return Field.objects.create(account=account, name=name, kind=kind, choices=kept)
+    if own.name != name:
+        raise CannotSort("A field keeps its name: workflows, forms and messages know it by that.")
+    if (own.kind, own.choices) != (kind, kept):
+        _read_anew(account, own, kind, kept)
+    own.kind, own.choices = kind, kept
+    own.save(update_fields=["kind", "choices"])
+    return own
+
+
+def _read_anew(account: Account, own: Field, kind: str, choices: Sequence[str]) -> None:
+    """The values that contacts have, read as another kind."""
+    holders = Contact.objects.filter(account=account, fields__has_key=own.name).select_for_update()
+    values = dict(holders.values_list("id", f"fields__{own.name}"))
+    texts = [str(value) for value in values.values()]
+    rule = reading.guess_date_rule(texts) if kind == "date" else reading.guess_number_rule(texts)
+    new, bad = {}, []
+    for id, value in values.items():
+        said = ", ".join(map(str, value)) if isinstance(value, list) else _words(value)
+        try:
+            new[id] = plain_value(reading.read_typed(said, kind, choices, rule, account.region))
+        except ValueError as error:
+            bad.append(str(error))
+    if bad:
+        raise CannotSort(f"{len(bad)} people have a value that does not fit: {bad[0]}. Nothing was changed.")
+    sql.execute(
+        "UPDATE people_contact c SET fields = jsonb_set(c.fields, ARRAY[%s], u.value::jsonb)"
+        " FROM unnest(%s::bigint[], %s::text[]) AS u (id, value) WHERE c.id = u.id",
+        [own.name, list(new), [sql.to_json(value) for value in new.values()]],
+    )
+
+
+def _words(value: object) -> str:
+    return {True: "yes", False: "no"}[value] if isinstance(value, bool) else str(value)
+
+
+def filled(account: Account, name: str) -> int:
+    """How many people have a value in a field."""
+    return Contact.objects.filter(account=account, fields__has_key=name).count()
+
+
+@transaction.atomic
+def drop_field(field: Field) -> int:
+    """Takes a field and its values away; answers how many people had one."""
+    query = "UPDATE people_contact SET fields = fields - %s WHERE account_id = %s AND fields ? %s"
+    count = sql.execute(query, [field.name, field.account_id, field.name])
+    field.delete()
+    return count
+
+
+# ---- tags
+
+
+def keep_tag(account: Account, name: str, about: str, own: Tag | None = None) -> Tag:
+    """Raises CannotSort."""
+    name = _name(name, 80)
+    others = Tag.objects.filter(account=account, name__iexact=name)
+    if others.exclude(id=own.id if own else 0).exists():
+        raise CannotSort(f"There is a tag “{name}” already.")
+    tag = own or Tag(account=account)
+    if own and own.name != name:
+        raise CannotSort("A tag keeps its name: workflows know it by that. Merge it into one of the other name.")
+    tag.name, tag.about = name, about.strip()[:300]
+    tag.save()
+    return tag
+
+
+@transaction.atomic
+def merge_tags(account: Account, away: Tag, into: Tag, by: Person) -> int:
+    """Whoever has the one gets the other, and the one is gone; answers how many got it. Workflows that start on it
+    start for them."""
+    if away.id == into.id:
+        raise CannotSort("These are the same tag.")
+    holders = ContactTag.objects.filter(account=account, tag=away).values_list("contact_id", flat=True)
+    count = add_tags(account, [(id, into.name, Cause(actor=by)) for id in holders])
+    away.delete()
+    return count
+
+
+# ---- lists
+
+
+def lists_of(account: Account) -> list[tuple[ContactList, int]]:
+    """Each list with how many are on it; one that only exists by people being on it counts, too."""
+    counts = dict(
+        sql.rows(
+            "SELECT unnest(lists), count(*) FROM people_contact WHERE account_id = %s AND lists <> '{}' GROUP BY 1",
+            [account.id],
+        )
+    )
+    known = {one.name: one for one in ContactList.objects.filter(account=account)}
+    for name in counts:
+        known.setdefault(name, ContactList(account=account, name=name))
+    return [(known[name], counts.get(name, 0)) for name in sorted(known, key=str.casefold)]
+
+
+def keep_list(account: Account, name: str, about: str, offered: bool, offered_as: str) -> ContactList:
+    """Makes a list known, or changes what is known of it. Raises CannotSort."""
+    kept, _ = ContactList.objects.update_or_create(
+        account=account,
+        name=_name(name, 120),
+        defaults={"about": about.strip()[:300], "offered": offered, "offered_as": offered_as.strip()[:200]},
+    )
+    return kept
+
+
+@transaction.atomic
+def drop_list(account: Account, name: str) -> int:
+    """The list is gone, and nobody is on it any more; answers how many were. Nobody is told: no workflow starts."""
+    query = "UPDATE people_contact SET lists = array_remove(lists, %s) WHERE account_id = %s AND lists @> ARRAY[%s]::varchar[]"
+    count = sql.execute(query, [name, account.id, name])
+    ContactList.objects.filter(account=account, name=name).delete()
+    return count
+
+
+def tags_of(account: Account) -> list[tuple[Tag, int]]:
+    tags = Tag.objects.filter(account=account).annotate(count=Count("tagged")).order_by("name")
+    return [(tag, tag.count) for tag in tags]

@@ -1,0 +1,5 @@
+from django.apps import AppConfig
+
+
+class SegmentsConfig(AppConfig):
+    name = "bluffside.server.segments"

@@ -1,0 +1,57 @@
+"""Whom somebody means: by id, by search, tag, list, segment or condition. All that is asked for holds."""
+
+from django.db.models import QuerySet
+from ninja import Schema
+from ninja.errors import HttpError
+from pydantic import TypeAdapter
+
+from bluffside.core.conditions import Condition
+from bluffside.core.conditions.base import Test
+from bluffside.server.people.models import Contact
+from bluffside.server.people.queries import search
+from bluffside.server.practice import clock
+from bluffside.server.practice.models import Account
+from bluffside.server.segments.compiling import people_for
+from bluffside.server.segments.models import Segment
+
+_reader: TypeAdapter[Test] = TypeAdapter(Condition)
+
+
+class Chosen(Schema):
+    """Contacts by id, or all of the account; of these those whom a search finds, who have a tag, are on a list, are in a
+    segment (by its name), and fit a condition."""
+
+    ids: list[int] | None = None
+    q: str = ""
+    tag: str = ""
+    list: str = ""
+    segment: str = ""
+    where: Condition | None = None
+
+
+def condition_of(segment: Segment) -> Test:
+    return _reader.validate_python(segment.condition)
+
+
+def people(account: Account, who: Chosen) -> QuerySet[Contact]:
+    """Raises HttpError (422) when there is no such segment or the condition is not complete."""
+    found = search(account, who.q, who.tag)
+    if who.ids is not None:
+        found = found.filter(id__in=who.ids)
+    if who.list:
+        found = found.filter(lists__contains=[who.list])
+    conditions = [who.where] if who.where else []
+    if who.segment:
+        segment = Segment.objects.filter(account=account, name=who.segment).first()
+        if segment is None:
+            raise HttpError(422, f"There is no segment “{who.segment}” any more. Nobody was chosen.")
+        conditions.append(condition_of(segment))  # type: ignore[arg-type]  # it was one when it was kept
+    for condition in conditions:
+        if missing := condition.missing():
+            raise HttpError(422, f"The condition is not complete: {missing}.")
+        found = found.filter(id__in=people_for(account, condition, clock.now()).values("id"))
+    return found
+
+
+def ids(account: Account, who: Chosen) -> list[int]:
+    return list(people(account, who).order_by("id").values_list("id", flat=True))

@@ -1,0 +1,516 @@
+"""Files of people of every sort, read by other readers, too; a dirty one; taking back; quick entry; one person of two;
+erasing."""
+
+import csv
+import io
+from datetime import date
+from decimal import Decimal
+from typing import Any
+
+import pytest
+import vobject
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from bluffside.server.events.models import Event
+from bluffside.server.events.stream import WORLD, Cause
+from bluffside.server.messaging.models import Message
+from bluffside.server.people import erasing, exporting, imports, merging, quick, reading, vcard
+from bluffside.server.people.imports import Settings
+from bluffside.server.people.models import Consent, Contact, ContactImport, Field, FurtherAddress
+from bluffside.server.people.services import add_contact, add_tags, set_consent, set_fields, set_further, set_list
+from bluffside.server.people.spreadsheet import BadSpreadsheet, write_csv
+from bluffside.server.people.tables import read_table, read_text
+from bluffside.server.pipeline.models import Deal
+from bluffside.server.worker import until_quiet
+from bluffside.server.workflows import enrolling
+from bluffside.server.workflows.models import Enrolment
+from tests.server.conftest import NOON, House
+
+
+def begin(house: House, data: bytes, **changes: Any) -> ContactImport:
+    imported = imports.read_file(house.sailing, house.consultant, "people.csv", data)
+    imports.start(imported, Settings(**(imported.settings | changes)))
+    return imported
+
+
+def finish(imported: ContactImport) -> ContactImport:
+    while imports.import_chunk(imported.account):
+        pass
+    imported.refresh_from_db()
+    return imported
+
+
+# ---- reading
+
+
+names = st.text(st.characters(categories=["L", "N", "P", "Zs"]), max_size=30).map(lambda said: " ".join(said.split()))
+emails = st.integers(0, 10**6).map(lambda n: f"person.{n}@example.com")
+mobiles = st.integers(0, 999).map(lambda n: f"+447700900{n:03}")
+cards = st.builds(
+    vcard.Card, names, names, st.lists(emails, max_size=2, unique=True), st.lists(mobiles, max_size=2, unique=True),
+    names, st.sampled_from(["", "Europe/London"]), st.lists(names.filter(bool), max_size=3),
+).filter(lambda card: card != vcard.Card() and (card.first_name or card.last_name))  # fmt: skip
+
+
+@settings(max_examples=150)
+@given(st.lists(cards, min_size=1, max_size=4))
+def test_vcards_written_are_read_again_the_same_and_by_another_reader(made: list[vcard.Card]) -> None:
+    """RFC 6350; `vobject` is the other reader."""
+    text = "".join(vcard.write(made))
+    assert all(len(line.encode()) <= 75 for line in text.split("\r\n"))
+    assert vcard.read(text) == made
+    for card, other in zip(made, vobject.readComponents(text), strict=True):
+        assert [one.value for one in other.contents.get("email", [])] == card.emails
+        assert [one.value for one in other.contents.get("tel", [])] == card.mobiles
+        assert (other.n.value.given, other.n.value.family) == (card.first_name, card.last_name)
+
+
+def test_cards_of_older_versions_are_read() -> None:
+    text = (
+        "BEGIN:VCARD\r\nVERSION:2.1\r\nN;CHARSET=UTF-8;ENCODING=QUOTED-PRINTABLE:N=C3=BA=C3=B1ez;Zo=C3=\r\n=AB\r\n"
+        "TEL;HOME:01632 960001\r\nTEL;CELL;PREF:07700 900123\r\nEMAIL;INTERNET:zoe@example.com\r\nEND:VCARD\r\n"
+        "BEGIN:VCARD\r\nVERSION:3.0\r\nFN:Bo Marsh\r\nitem1.EMAIL;TYPE=INTERNET:bo@exam\r\n ple.com\r\nADR;TYPE=HOME:;;1 Quay\\, Left;Tern;;TN1;\r\nEND:VCARD\r\n"
+    )  # fmt: skip
+    zoe, bo = vcard.read(text)
+    assert (zoe.first_name, zoe.last_name, zoe.mobiles) == ("Zoë", "Núñez", ["07700 900123", "01632 960001"])
+    assert (bo.first_name, bo.emails, bo.post) == ("Bo", ["bo@example.com"], "1 Quay, Left, Tern, TN1")
+
+
+cells = st.text(st.characters(blacklist_categories=["Cs", "Cc"]), max_size=20).map(lambda said: " ".join(said.split()))
+grids = st.integers(2, 5).flatmap(
+    lambda width: st.lists(st.lists(cells, min_size=width, max_size=width), min_size=1, max_size=6)
+)
+
+
+@settings(max_examples=100)
+@given(grids)
+def test_tables_written_are_read_again_the_same(rows: list[list[str]]) -> None:
+    """CSV, by us and by the standard library; and workbooks."""
+    rows = [[f"x{row[0]}", *row[1:]] for row in rows]  # none is empty
+    heads = [f"Head {n}" for n in range(len(rows[0]))]
+    written = write_csv([heads, *rows])
+    kept = [[cell.removeprefix("'") for cell in row] for row in csv.reader(io.StringIO(written.removeprefix("\ufeff")))]
+    assert kept == [[cell.removeprefix("'") for cell in row] for row in [heads, *rows]]
+    for table in (read_table(written.encode()), read_table(exporting.workbook(iter([heads, *rows])))):
+        assert table.columns == heads
+        assert (
+            table.rows
+            == [
+                [cell[1:] if cell[:1] == "'" and cell[1:2] in "=+-@" and cell[1:] else cell for cell in row]
+                for row in rows
+            ]
+            or table.rows == rows
+        )
+
+
+@settings(max_examples=200)
+@given(
+    st.one_of(
+        st.binary(max_size=300),
+        st.text(st.sampled_from("a@.,;\t|\"'\n\r \u00e9\x00=+-1"), max_size=200).map(str.encode),
+        st.binary(max_size=120).map(lambda junk: b"PK\x03\x04" + junk),
+        st.binary(max_size=80).map(lambda junk: b"BEGIN:VCARD\n" + junk + b"\nEND:VCARD"),
+        st.tuples(st.integers(0, 4000), st.binary(min_size=1, max_size=4)).map(
+            lambda cut: (
+                (book := exporting.workbook(iter([["Name", "Email"], ["Ada", "ada@example.com"]])))[: cut[0]]
+                + cut[1]
+                + book[cut[0] + 1 :]
+            )
+        ),
+    )
+)
+def test_no_file_fails_without_a_sentence(data: bytes) -> None:
+    try:
+        table = read_table(data)
+    except BadSpreadsheet as error:
+        assert str(error).endswith(".") and len(str(error)) > 10
+        return
+    assert table.rows and all(len(row) == len(table.columns) for row in table.rows)
+
+
+@settings(max_examples=60, suppress_health_check=list(HealthCheck))
+@given(
+    rows=st.lists(
+        st.lists(
+            cells | emails | mobiles | st.sampled_from(["31/02/2026", "=1+1", "yes", "1.234,5"]), min_size=4, max_size=4
+        ),
+        min_size=1,
+        max_size=6,
+    ),
+    targets=st.lists(
+        st.sampled_from(
+            ["full_name", "mobile", "zone", "tags", "no_email", "field:Born", "field:Budget", "post", "note"]
+        ),
+        min_size=3,
+        max_size=3,
+        unique=True,
+    ),
+)
+def test_no_row_fails_without_a_reason(house: House, rows: list[list[str]], targets: list[str]) -> None:
+    for name, kind in (("Born", "date"), ("Budget", "money")):
+        Field.objects.get_or_create(account=house.sailing, name=name, kind=kind)
+    table = read_text(
+        "\n".join(["Email,B,C,D", *(write_csv([row]).strip("\ufeff\r\n") for row in [["x", *row[1:]] for row in rows])])
+    )
+    imported = imports.keep(house.sailing, house.consultant, "made up", table)
+    mapping = {"0": "email"} | {str(n): target for n, target in enumerate(targets, start=1)}
+    imports.look(imported, Settings(mapping=mapping))
+    imports.start(imported, Settings(mapping=mapping))
+    finish(imported)
+    assert imported.added + imported.changed + imported.skipped + imported.failed == imported.row_count
+    assert all(fault.reason for fault in imported.faults.all())
+
+
+@pytest.mark.parametrize(
+    ("values", "text", "means"),
+    [
+        (["03/04/2026", "25/12/2025"], "03/04/2026", date(2026, 4, 3)),
+        (["03/04/2026", "12/25/2025"], "03/04/2026", date(2026, 3, 4)),
+        (["2026-04-03"], "2026-04-03", date(2026, 4, 3)),
+        (["3.4.26"], "3.4.26", date(2026, 4, 3)),
+        (["1 March 1987"], "Sun, 1st March 1987", date(1987, 3, 1)),
+        (["3/4/87"], "3/4/87", date(1987, 4, 3)),
+    ],
+)
+def test_dates_are_read_by_the_rule_their_column_follows(values: list[str], text: str, means: date) -> None:
+    assert reading.read_date(text, reading.guess_date_rule(values), date(2026, 3, 2)) == means
+
+
+@pytest.mark.parametrize("text", ["31/02/2026", "00/01/2026", "soon", "2026-13-01", "1/2/3/4"])
+def test_a_day_that_the_calendar_lacks_is_a_fault_and_is_not_bent(text: str) -> None:
+    with pytest.raises(ValueError, match="“"):
+        reading.read_date(text, "day_first")
+
+
+@pytest.mark.parametrize(
+    ("values", "text", "means"),
+    [
+        (["1.234,50 €"], "1.234,50 €", "1234.50"),
+        (["£1,200", "£99.50"], "£1,200", "1200"),
+        (["-12.5"], "−12.5", "-12.5"),
+    ],
+)
+def test_numbers_are_read_by_the_rule_their_column_follows(values: list[str], text: str, means: str) -> None:
+    assert reading.read_number(text, reading.guess_number_rule(values)) == Decimal(means)
+
+
+# ---- bringing in
+
+DIRTY = """Full Name;E-Mail;Telephone;Date of birth;Balance;Unsubscribed;Groups;Boat
+"Reyes, Ana";ANA@Example.com;07700 900123;3/4/1987;£1,200.50;;crew, regatta;Gaff cutter
+Bo Marsh;bo@example.com;+44 7700 900124;31/02/1990;12;;;
+Zoé Núñez;zoe@example.com;not a phone;;;;;
+Cai Fenn;cai@example.com;;25/12/1990;-3;yes;crew;=HYPERLINK("x")
+Ana Reyes;ana@example.com;;;;;;
+;;;;;;;
+Nobody;;;;;;;
+"""
+
+
+def test_a_dirty_file_is_told_row_by_row_and_comes_back_corrected(house: House) -> None:
+    """Mixed encodings, somebody twice, an impossible date, a formula; then the corrected rows are taken up as the rest was."""
+    lines = DIRTY.encode().split(b"\n")
+    lines[3] = lines[3].decode().encode("cp1252")
+    Field.objects.create(account=house.sailing, name="Boat")
+    imported = imports.read_file(house.sailing, house.consultant, "old list.csv", b"\n".join(lines))
+    assert (
+        imported.found["encoding"] == "UTF-8, 1 lines of it in Windows’ Western encoding"
+        or "Western" in imported.found["encoding"]
+    )
+    mapping = dict(imported.settings["mapping"])
+    assert mapping == {"0": "full_name", "1": "email", "2": "mobile", "5": "no_email", "6": "tags", "7": "field:Boat"}
+    mapping |= {"3": "new:date:Born", "4": "new:money:Balance"}
+    looked = {one.row: one.becomes for one in imports.look(imported, Settings(mapping=mapping))}
+    assert looked == {2: "new", 3: "fault", 4: "fault", 5: "new", 6: "same", 7: "fault"}
+    imports.start(
+        imported,
+        Settings(
+            mapping=mapping,
+            tags=["old list"],
+            consent_channels=["email"],
+            consent_evidence="summer fair",
+            consent_wording="Yes please",
+        ),
+    )
+    finish(imported)
+    assert (imported.added, imported.skipped, imported.failed) == (2, 1, 3)
+    ana, cai = (Contact.objects.get(email=f"{name}@example.com") for name in ("ana", "cai"))
+    assert (ana.first_name, ana.last_name, ana.fields) == (
+        "Ana",
+        "Reyes",
+        {"Boat": "Gaff cutter", "Born": "1987-04-03", "Balance": 1200.5},
+    )
+    assert {link.tag.name for link in ana.tagged.all()} == {"crew", "regatta", "old list"}
+    assert Consent.objects.get(contact=ana, channel="email", purpose="marketing").wording == "Yes please"
+    assert set(cai.consents.values_list("channel", "state")) == {("email", "withdrawn")}
+    reasons = dict(imported.faults.values_list("row", "reason"))
+    assert reasons == {
+        3: "Born: “31/02/1990” is no day of the calendar, read day first",
+        4: "“not a phone” is not a phone number",
+        7: "neither an email nor a mobile number",
+    }
+    rows = [
+        [*imported.columns, "Why it was not taken"],
+        *([*one.cells, one.reason] for one in imported.faults.order_by("row")),
+    ]
+    text = (
+        write_csv(rows)
+        .replace("31/02/1990", "28/02/1990")
+        .replace("not a phone", "07700 900125")
+        .replace("Nobody,,", "Nobody,n@example.com,")
+    )
+    again = imports.read_file(house.sailing, house.consultant, "corrected.csv", text.encode())
+    assert again.found["matched"] == "as “old list.csv” was"
+    imports.start(again, Settings(**again.settings))
+    finish(again)
+    assert (again.added, again.failed) == (3, 0)
+    assert Contact.objects.get(email="bo@example.com").fields["Born"] == "1990-02-28"
+    assert Consent.objects.filter(contact__email="zoe@example.com", state="given").exists()
+
+
+def test_an_import_that_is_cut_off_brings_everybody_in_once(house: House, monkeypatch: pytest.MonkeyPatch) -> None:
+    text = "Name,Email\n" + "\n".join(f"N{n},n{n}@example.com" for n in range(1_700))
+    imported = begin(house, text.encode(), tags=["come"])
+    assert imports.import_chunk(house.sailing) == imports.CHUNK
+    real, calls = imports.add_tags, [0]
+
+    def dies(*args: Any) -> Any:
+        calls[0] += 1
+        if calls[0] == 1:
+            raise ConnectionError("the worker is killed")
+        return real(*args)
+
+    monkeypatch.setattr(imports, "add_tags", dies)
+    with pytest.raises(ConnectionError):
+        imports.import_chunk(house.sailing)
+    finish(imported)
+    assert (imported.added, imported.rows_done) == (1_700, 1_700)
+    assert Contact.objects.filter(account=house.sailing, tagged__tag__name="come").count() == 1_700
+    assert Event.objects.filter(kind="contact.added").count() == 1_700
+
+
+def test_an_import_is_taken_back_but_for_whom_something_has_happened_to(house: House) -> None:
+    ada = add_contact(house.sailing, {"first_name": "Ada", "email": "ada@example.com"})
+    text = "First name,Email,Mobile\nAdeline,ada@example.com,07700900150\nBo,bo@example.com,\nCai,cai@example.com,\n"
+    imported = begin(house, text.encode(), duplicates="overwrite", tags=["new"])
+    finish(imported)
+    cai = Contact.objects.get(email="cai@example.com")
+    set_fields(cai, {"city": "Tern"})
+    with pytest.raises(imports.CannotStart):
+        imports.take_back(imports.keep(house.sailing, house.consultant, "p", read_text("a@example.com,b")))
+    imports.take_back(imported)
+    finish(imported)
+    ada.refresh_from_db()
+    assert (imported.state, imported.kept) == ("taken_back", 1)
+    assert sorted(house.sailing.contacts.values_list("first_name", flat=True)) == ["Ada", "Cai"]
+    assert (ada.first_name, ada.mobile) == ("Ada", "")
+    assert (
+        not Event.objects.filter(data__how__contains="people.csv", kind="contact.added")
+        .exclude(contact_id=cai.id)
+        .exists()
+    )
+
+
+# ---- quick entry
+
+
+@pytest.mark.parametrize(
+    ("text", "first", "last", "mobile", "email", "note"),
+    [
+        ("Ana Reyes 07700 900123 ana@example.com asked about evening class", "Ana", "Reyes", "+447700900123", "ana@example.com", "asked about evening class"),
+        ("Bo Marsh, bo@example.com, wants a Saturday", "Bo", "Marsh", "", "bo@example.com", "wants a Saturday"),
+        ("07700 900124 Kit", "Kit", "", "+447700900124", "", ""),
+        ("Jan van der Berg +44 7700 900125 - rang twice", "Jan", "van der Berg", "+447700900125", "", "rang twice"),
+        ("gwen hythe gwen@example.com", "Gwen", "Hythe", "", "gwen@example.com", ""),
+        ("Uma\t07700 900126\tuma@example.com\tprefers mornings", "Uma", "", "+447700900126", "uma@example.com", "prefers mornings"),
+        ("Zoë <zoe@example.com>", "Zoë", "", "", "zoe@example.com", ""),
+    ],
+)  # fmt: skip
+def test_a_line_of_a_notebook_is_understood(
+    house: House, text: str, first: str, last: str, mobile: str, email: str, note: str
+) -> None:
+    line = quick.understand(house.sailing, text)
+    assert (line.first_name, line.last_name, line.mobile, line.email, line.note, line.fault) == (
+        first,
+        last,
+        mobile,
+        email,
+        note,
+        "",
+    )
+
+
+@given(text=st.text(max_size=80))
+@settings(max_examples=80, suppress_health_check=list(HealthCheck))
+def test_any_line_is_answered_and_loses_nothing_but_its_punctuation(house: House, text: str) -> None:
+    quick.understand(house.sailing, text.replace("\0", ""))
+
+
+def test_lines_are_kept_each_by_itself(api: Any, house: House) -> None:
+    house.contact(1)
+    _, lines = api(
+        "POST",
+        "quick/understand",
+        {"text": "Ana Reyes ana@example.com #crew came by\nP1 p1@example.com rang\nnobody at all"},
+    )
+    assert [line["known"] for line in lines] == ["", "P1", ""]
+    assert lines[2]["fault"] == "no email and no number yet"
+    _, done = api("POST", "quick", lines)
+    assert [(one["new"], bool(one["fault"])) for one in done] == [(True, False), (False, False), (False, True)]
+    assert Event.objects.filter(kind="note.added").count() == 2
+    assert Contact.objects.get(email="ana@example.com").tagged.get().tag.name == "crew"
+
+
+# ---- one person of two, and nobody any more
+
+
+def test_two_are_made_one_and_nothing_is_lost(house: House) -> None:
+    account, workflow = house.sailing, house.workflow()
+    one = add_contact(account, {"first_name": "Ana", "last_name": "Reyes", "email": "ana@example.com"})
+    other = add_contact(
+        account, {"first_name": "Ana", "last_name": "Reyes", "email": "a.na+x@example.com", "mobile": "07700900123"}
+    )
+    for contact in (one, other):
+        enrolling.enrol(workflow, [contact.id], "test", WORLD)
+        Deal.objects.create(
+            account=account, contact=contact, ref="d", pipeline="Courses", stage="New", created_at=NOON, since=NOON
+        )
+    until_quiet()
+    set_fields(other, {"Boat": "Gaff cutter"})
+    set_consent(account, [one.id], "email", True, "ticked")
+    set_consent(account, [other.id], "email", False, "asked to stop")
+    set_list(account, [other.id], "regatta", True)
+    add_tags(account, [(one.id, "crew", WORLD), (other.id, "crew", WORLD), (other.id, "shore", WORLD)])
+    pairs = merging.duplicates(account)
+    assert [(pair.first, pair.second, pair.why) for pair in pairs] == [(one.id, other.id, "the same name")]
+    before = Event.objects.filter(contact_id__in=(one.id, other.id)).count()
+    kept = merging.merge(account, one.id, other.id, ["email"], Cause(actor=house.consultant))
+    kept.refresh_from_db()
+    assert (kept.email, kept.mobile, kept.fields, kept.lists) == (
+        "a.na+x@example.com",
+        "+447700900123",
+        {"Boat": "Gaff cutter"},
+        ["regatta"],
+    )
+    assert list(FurtherAddress.objects.values_list("address", flat=True)) == ["ana@example.com"]
+    assert Consent.objects.get(contact=kept, channel="email", purpose="marketing").state == "withdrawn"
+    assert sorted(link.tag.name for link in kept.tagged.all()) == ["crew", "shore"]
+    assert kept.deals.count() == 2 and kept.messages.count() == 1
+    assert sorted(Enrolment.objects.filter(contact=kept).values_list("ended", flat=True)) == [
+        "",
+        "the contact was merged into one who is in this workflow, too",
+    ]
+    assert Event.objects.filter(contact_id=one.id).count() == before + 1
+    assert merging.duplicates(account) == []
+    assert add_contact(account, {"first_name": "New", "email": "new@example.com"})
+    finish(begin(house, b"Name,Email,Phone\nAna R,ana@example.com,\n"))
+    assert Contact.objects.filter(account=account).count() == 2  # known by the further address
+
+
+def test_a_pair_that_is_two_people_is_not_shown_again(api: Any, house: House) -> None:
+    for n in (1, 2):
+        add_contact(house.sailing, {"first_name": "Ana", "last_name": "Reyes", "email": f"a{n}@example.com"})
+    _, found = api("GET", "duplicates")
+    pair = found["pairs"][0]
+    assert pair["compared"][2] == {"name": "email", "values": ["a1@example.com", "a2@example.com"]}
+    assert api("POST", "duplicates/two", {"first": pair["second"]["id"], "second": pair["first"]["id"]})[0] == 204
+    assert api("GET", "duplicates")[1]["count"] == 0
+
+
+def test_who_is_erased_is_gone_and_their_no_is_kept(api: Any, house: House) -> None:
+    contact = house.contact(1)
+    enrolling.enrol(house.workflow(), [contact.id], "test", WORLD)
+    until_quiet()
+    set_further(contact, "email", "other@example.com", True)
+    set_consent(house.sailing, [contact.id], "email", False, "asked to stop")
+    assert api("POST", f"contacts/{contact.id}/erase", {"name": "Somebody"})[0] == 422
+    assert api("POST", f"contacts/{contact.id}/erase", {"name": "p1", "why": "asked"})[0] == 204
+    assert not Contact.objects.filter(id=contact.id).exists() and not Message.objects.exists()
+    assert set(Event.objects.values_list("kind", flat=True)) == {"contact.erased", "workflow.published"}
+    everything = str(list(erasing.Erased.objects.values()))
+    assert "p1@example.com" not in everything and "7700" not in everything
+    finish(begin(house, b"Name,Email\nP,other@example.com\n", consent_channels=["email"], consent_evidence="fair"))
+    again = Contact.objects.get(email="other@example.com")
+    assert set(again.consents.filter(channel="email").values_list("state", flat=True)) == {"withdrawn"}
+
+
+# ---- sorting and choosing
+
+
+def test_a_field_that_changes_its_kind_reads_its_values_anew_or_says_which_does_not_fit(api: Any, house: House) -> None:
+    _, field = api("POST", "fields", {"name": "Born", "kind": "text"})
+    contact = house.contact(1)
+    set_fields(contact, {"Born": "25/12/1990"})
+    assert api("PUT", f"fields/{field['id']}", {"name": "Born", "kind": "number"})[0] == 422
+    assert api("PUT", f"fields/{field['id']}", {"name": "Born", "kind": "date"})[0] == 200
+    contact.refresh_from_db()
+    assert contact.fields == {"Born": "1990-12-25"}
+    assert api("PUT", f"contacts/{contact.id}/fields", {"values": {"Born": "31/02/1990"}})[0] == 422
+    assert api("POST", "fields", {"name": "born", "kind": "date"}) == (
+        422,
+        {"detail": "There is a field “born” already."},
+    )
+
+
+def test_tags_are_merged_and_lists_are_kept(api: Any, house: House) -> None:
+    one, other = house.contact(1), house.contact(2)
+    add_tags(house.sailing, [(one.id, "crew", WORLD), (other.id, "Crew members", WORLD)])
+    tags = {tag["name"]: tag["id"] for tag in api("GET", "tags")[1]}
+    assert api("POST", f"tags/{tags['Crew members']}/merge", {"into": tags["crew"]})[1] == {"count": 1}
+    assert [(tag["name"], tag["contacts"]) for tag in api("GET", "tags")[1]] == [("crew", 2)]
+    set_list(house.sailing, [one.id], "regatta", True)
+    api("PUT", "lists", {"name": "regatta", "offered": True, "offered_as": "Race days"})
+    assert api("GET", "lists")[1] == [
+        {"name": "regatta", "about": "", "offered": True, "offered_as": "Race days", "contacts": 1}
+    ]
+
+
+def test_a_segment_is_kept_counted_and_used(api: Any, house: House) -> None:
+    for n in range(1, 5):
+        house.contact(n)
+    add_tags(house.sailing, [(contact.id, "crew", WORLD) for contact in house.sailing.contacts.order_by("id")[:3]])
+    where = {
+        "test": "all",
+        "of": [
+            {"test": "tag", "tag": "crew"},
+            {"test": "field", "field": "first_name", "compare": "is_not", "value": "p1"},
+        ],
+    }
+    assert api("POST", "contacts/count", {"where": where})[1] == {"count": 2}
+    status, segment = api("POST", "segments", {"name": "Keen", "condition": where})
+    assert (status, segment["count"]) == (201, 2)
+    assert segment["words"] == "has the tag “crew” and first name is not “p1”"
+    assert api("POST", "contacts/find", {"who": {"segment": "Keen", "q": "p2"}})[1]["count"] == 1
+    assert api("POST", "contacts/list", {"who": {"segment": "Keen"}, "list": "regatta"})[1] == {"count": 2}
+    assert api("POST", "contacts/assign", {"who": {"list": "regatta"}, "member": "Mel R"})[1] == {"count": 2}
+    assert api("POST", "segments", {"name": "keen", "condition": where})[0] == 422
+    assert api("POST", "contacts/find", {"who": {"segment": "Gone"}})[0] == 422
+    assert api("POST", "contacts/count", {"where": {"test": "tag", "tag": ""}})[0] == 422
+
+
+def test_people_go_out_as_files_that_come_in_again(house: House) -> None:
+    Field.objects.create(account=house.sailing, name="Boat")
+    ana = add_contact(
+        house.sailing, {"first_name": "Ana", "last_name": "=1+1", "email": "ana@example.com", "mobile": "07700900123"}
+    )
+    set_fields(ana, {"Boat": "@cutter"})
+    add_tags(house.sailing, [(ana.id, "crew", WORLD)])
+    set_further(ana, "email", "other@example.com", True)
+    found = Contact.objects.filter(account=house.sailing)
+    text = b"".join(exporting.answer(house.sailing, found, "csv").streaming_content).decode()  # type: ignore[union-attr, misc, arg-type]
+    assert "'=1+1" in text and "'@cutter" in text
+    book = exporting.answer(house.sailing, found, "xlsx").content  # type: ignore[union-attr]
+    cards = b"".join(exporting.answer(house.sailing, found, "vcf").streaming_content)  # type: ignore[union-attr, misc, arg-type]
+    for data in (text.encode(), book, cards):
+        Contact.objects.all().delete()
+        finish(begin(house, data))
+        back = Contact.objects.get()
+        assert (back.first_name, back.last_name, back.email, back.mobile) == (
+            "Ana",
+            "=1+1",
+            "ana@example.com",
+            "+447700900123",
+        )
+        assert back.tagged.get().tag.name == "crew" and back.further_addresses.get().address == "other@example.com"
+        assert back.fields == ({} if data == cards else {"Boat": "@cutter"})

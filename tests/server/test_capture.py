@@ -1,0 +1,492 @@
+"""Forms, words that come in, leads, preferences: what people and other systems send by themselves."""
+
+import io
+import json
+import re
+from collections.abc import Callable
+from datetime import timedelta
+from typing import Any
+
+import pytest
+import segno
+from django.test import Client
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+from pypdf import PdfReader
+
+from bluffside.core.channels.keywords import plain
+from bluffside.server.capture import flyer, forms, incoming, leads
+from bluffside.server.capture.brand import contrast
+from bluffside.server.capture.design import Asked, FormDesign, Question
+from bluffside.server.capture.models import Form, FormAnswer, Lead
+from bluffside.server.events.models import Event
+from bluffside.server.events.stream import WORLD
+from bluffside.server.messaging.models import Message
+from bluffside.server.messaging.services import take_reply
+from bluffside.server.people.models import Consent, Contact, ContactList, Field
+from bluffside.server.people.services import add_contact, set_consent
+from bluffside.server.people.signed import preferences_link
+from bluffside.server.practice import clock, walls
+from bluffside.server.worker import until_quiet
+from bluffside.server.workflows import enrolling
+from tests.server.conftest import House
+
+
+def outside(path: str, data: dict[str, Any] | None = None, **more: Any) -> Any:
+    """A request from outside, as somebody who is in no account, at the server's own address."""
+    before = walls.scope()
+    walls.leave()
+    client = Client()
+    answer = client.get(path, **more) if data is None else client.post(path, data, **more)
+    walls.enter(*(int(id) for id in before[0].split(",")))
+    return answer
+
+
+# ---- forms
+
+
+@pytest.fixture
+def open_day(house: House, monkeypatch: pytest.MonkeyPatch) -> Form:
+    monkeypatch.setattr(forms, "QUICKEST", 0.0)
+    Field.objects.create(account=house.sailing, name="Boats", kind="choices", choices=["Kayak", "Dinghy"])
+    made = forms.make(house.sailing, "Open day")
+    design = FormDesign(
+        title="Come aboard",
+        questions=[
+            Question(id="name", label="Your name", fills="full_name", required=True),
+            Question(id="mail", label="Your email", fills="email", kind="email", required=True),
+            Question(id="boats", label="What would you sail?", fills="field:Boats", kind="choices", choices=["Kayak", "Dinghy"]),
+            Question(id="why", label="What brings you?", kind="long"),
+        ],
+        consent=[Asked(channel="email", words="Yes, write to me about sailing.")],
+        tags=["visitor"],
+        lists=["open day"],
+    )  # fmt: skip
+    forms.change(made, "Open day", design, True)
+    return made
+
+
+def fill(form: Form, query: str = "", page: str = "", **answers: Any) -> Any:
+    path = f"/f/{form.token}{query}"
+    text = outside(path).content.decode()
+    hidden = dict(re.findall(r'name="(hidden-\w+)" value="([^"]*)"', text))
+    stamp = re.search(r'name="page" value="([^"]+)"', text)
+    return outside(f"/f/{form.token}", {"page": page or (stamp[1] if stamp else ""), **hidden, **answers})
+
+
+ANA = {"name": "Ana Reyes", "mail": "ANA@example.com", "boats": ["Kayak"], "why": "The sea", "consent-0": "yes"}
+
+
+def test_a_form_brings_somebody_in_with_what_they_agreed_to(house: House, open_day: Form) -> None:
+    answer = fill(open_day, "?source=flyer&campaign=spring&other=x", **ANA)
+    assert "Thank you" in answer.content.decode()
+    ana = Contact.objects.get()
+    assert (ana.first_name, ana.last_name, ana.email, ana.lists, ana.fields) == (
+        "Ana",
+        "Reyes",
+        "ana@example.com",
+        ["open day"],
+        {"Boats": ["Kayak"]},
+    )
+    said = Consent.objects.get(contact=ana)
+    assert (said.state, said.channel, said.purpose, said.how, said.wording) == (
+        "given",
+        "email",
+        "marketing",
+        "form",
+        "Yes, write to me about sailing.",
+    )
+    event = Event.objects.get(kind="form.sent")
+    assert event.data["answers"] == {
+        "Your name": "Ana Reyes",
+        "Your email": "ANA@example.com",
+        "What would you sail?": "Kayak",
+        "What brings you?": "The sea",
+        "source": "flyer",
+        "campaign": "spring",
+    }
+    assert FormAnswer.objects.get().hidden == {"source": "flyer", "campaign": "spring"}
+
+
+def test_a_form_starts_a_workflow_and_who_is_known_stays_one(house: House, open_day: Form) -> None:
+    house.workflow(starts=[{"kind": "form_sent", "form": "Open day"}])
+    add_contact(house.sailing, {"first_name": "Anita", "email": "ana@example.com", "mobile": "07700900123"})
+    fill(open_day, **ANA)
+    until_quiet()
+    assert Contact.objects.get().first_name == "Anita"
+    assert Message.objects.filter(contact__email="ana@example.com").count() == 1
+
+
+def test_what_is_wrong_is_said_beside_it_and_nothing_typed_is_lost(house: House, open_day: Form) -> None:
+    answer = fill(open_day, **(ANA | {"mail": "not an address", "name": ""}))
+    text = answer.content.decode()
+    assert answer.status_code == 422 and "“not an address” is not an email address." in text
+    assert "Please answer this." in text and 'value="not an address"' in text and "The sea" in text
+    assert not Contact.objects.exists() and not FormAnswer.objects.exists()
+
+
+def test_content_of_visitors_is_never_run(house: House, open_day: Form) -> None:
+    text = fill(
+        open_day, "?source=%22%3E%3Cscript%3E", **(ANA | {"mail": "x", "why": "</textarea><script>alert(1)</script>"})
+    ).content.decode()
+    assert "<script>" not in text
+
+
+@pytest.mark.parametrize(
+    ("change", "why"),
+    [
+        ({"website": "http://spam.example.com"}, "no person sees"),
+        ({"page": "1234.abcd.ef"}, "did not come from the form’s page"),
+    ],
+)
+def test_spam_is_kept_apart_and_can_be_let_in(
+    api: Any, house: House, open_day: Form, change: dict[str, str], why: str
+) -> None:
+    answer = fill(open_day, **(ANA | change))
+    assert "Thank you" in answer.content.decode()  # who sent it learns nothing
+    assert not Contact.objects.exists()
+    _, kept = api("GET", f"forms/{open_day.id}/answers?state=spam")
+    assert why in kept[0]["reason"] and kept[0]["answers"]["Your name"] == "Ana Reyes"
+    _, taken = api("POST", f"forms/{open_day.id}/answers/{kept[0]['id']}/let-in")
+    assert (taken["state"], taken["contact"]) == ("taken", "Ana Reyes")
+    assert Consent.objects.get().wording == "Yes, write to me about sailing."
+    assert api("POST", f"forms/{open_day.id}/answers/{kept[0]['id']}/let-in")[0] == 409
+
+
+def test_a_page_that_is_sent_twice_or_too_soon_or_too_often(
+    house: House, open_day: Form, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    stamp = forms.stamp(open_day)
+    for _ in range(2):
+        fill(open_day, page=stamp, **ANA)
+    assert FormAnswer.objects.count() == 1 and Event.objects.filter(kind="form.sent").count() == 1
+    for _ in range(forms.AN_HOUR):
+        fill(open_day, **ANA)
+    assert FormAnswer.objects.filter(state="spam").get().reason == "more than 12 from one place in an hour"
+    FormAnswer.objects.all().delete()
+    monkeypatch.setattr(forms, "QUICKEST", 3.0)
+    fill(open_day, **ANA)
+    assert "seconds after the page was opened" in FormAnswer.objects.get().reason
+
+
+def test_a_closed_form_an_unfinished_one_and_none(api: Any, house: House, open_day: Form) -> None:
+    assert outside("/f/no-such-form").status_code == 404
+    design = forms.design_of(open_day).model_dump()
+    api("PUT", f"forms/{open_day.id}", {"name": "Open day", "design": design, "open": False})
+    assert outside(f"/f/{open_day.token}").status_code == 410
+    design["questions"] = design["questions"][:1]
+    _, changed = api("PUT", f"forms/{open_day.id}", {"name": "Open day", "design": design, "open": True})
+    assert changed["problem"].startswith("It asks neither for an email nor")
+    assert outside(f"/f/{open_day.token}").status_code == 410
+    assert api("POST", "forms", {"name": "open DAY"})[0] == 422
+
+
+def test_the_team_fills_in_a_form_about_somebody(api: Any, house: House) -> None:
+    contact = house.contact(1)
+    _, made = api("POST", "forms", {"name": "After the call", "for_team": True})
+    assert outside(f"/f/{Form.objects.get().token}").status_code == 404
+    path = f"forms/{made['id']}/about/{contact.id}"
+    assert api("POST", path, {"answers": {"q1": ["Wants a Saturday"]}}) == (200, {"faults": {}})
+    event = Event.objects.get(kind="form.sent")
+    assert (event.contact_id, event.actor, event.data["answers"]) == (
+        contact.id,
+        house.consultant,
+        {"What did they say?": "Wants a Saturday"},
+    )
+
+
+def test_a_code_and_a_flyer_lead_to_the_form(api: Any, house: House, open_day: Form) -> None:
+    """The code is that of `segno` for the address with its source (ISO/IEC 18004), drawn as many squares as it has."""
+    drawn = flyer.code(open_day, "svg").decode()
+    assert drawn.startswith("<svg") and flyer.code(open_day, "png").startswith(b"\x89PNG")
+    assert segno.make(flyer.link(open_day, source="code"), error="m").symbol_size(border=4)[0] * 8 == int(
+        re.search(r'width="(\d+)"', drawn)[1]
+    )  # type: ignore[index]
+    text = PdfReader(io.BytesIO(flyer.flyer(open_day))).pages[0].extract_text()
+    assert "Come aboard" in text and flyer.link(open_day) in text.replace("\n", "")
+
+
+def test_contrast_is_that_of_wcag() -> None:
+    """WCAG 2.2: black on white is 21:1; #767676 on white is the lightest grey that passes 4.5:1 (common knowledge)."""
+    assert contrast("#000000", "#ffffff") == pytest.approx(21)
+    assert contrast("#767676", "#ffffff") > 4.5 > contrast("#777777", "#ffffff")
+
+
+# ---- what comes in by text
+
+
+def rule(api: Any, words: list[str], **more: Any) -> dict[str, Any]:
+    status, rules = api("POST", "incoming-rules", {"words": words, **more})
+    assert status == 201
+    return rules[-1]  # type: ignore[no-any-return]
+
+
+def test_a_word_texted_by_a_stranger_brings_them_in_tags_and_answers(api: Any, house: House) -> None:
+    workflow = house.workflow()
+    acts = {
+        "tags": ["poster"],
+        "lists": ["open day"],
+        "assign": "Mel R",
+        "workflow": workflow.id,
+        "answer": "Welcome aboard!",
+        "after": 30,
+    }
+    rule(api, ["Sail", "sailing"], acts=acts)
+    take_reply(house.sailing, "text", "+447700900150", "SAIL!", "in:1")
+    until_quiet()
+    new = Contact.objects.get(mobile="+447700900150")
+    assert new.tagged.get().tag.name == "poster" and new.lists == ["open day"] and new.responsible == house.member
+    answer = Message.objects.get(contact=new, key__startswith="answer:")
+    assert (answer.body, answer.state, answer.next_try_at - answer.queued_at) == (
+        "Welcome aboard!",
+        "queued",
+        timedelta(minutes=30),
+    )
+    assert new.enrolments.count() == 1
+    assert api("GET", "incoming-rules")[1][0]["fitted"] == 1
+
+
+def test_opting_out_comes_before_any_rule_and_strangers_who_stop_are_not_kept(api: Any, house: House) -> None:
+    made = rule(api, ["stop", "hello"], acts={"tags": ["hm"]})
+    assert made["hidden"] == "“stop” opts out or in, before any rule is asked"
+    take_reply(house.sailing, "text", "+447700900150", "Stop", "in:1")
+    contact = house.contact(1)
+    take_reply(house.sailing, "text", contact.mobile, "STOP", "in:2")
+    until_quiet()
+    assert not Contact.objects.filter(mobile="+447700900150").exists() and not contact.tagged.exists()
+
+
+def test_the_first_rule_that_fits_acts_and_overlaps_are_told(api: Any, house: House) -> None:
+    first = rule(api, ["taster"], match="contains", acts={"tags": ["taster"]})
+    second = rule(api, ["taster day"], acts={"tags": ["day"]})
+    assert second["hidden"] == "“taster day” is taken by rule 1 before it"
+    assert api("POST", "incoming-try", {"text": "The taster day, please"})[1] == {
+        "rule": first["id"],
+        "words": "Rule 1 acts: tags “taster”.",
+    }
+    _, moved = api("POST", f"incoming-rules/{second['id']}/up")
+    assert [one["hidden"] for one in moved] == ["", ""]
+    assert api("POST", "incoming-try", {"text": "Taster day"})[1]["rule"] == second["id"]
+    assert api("POST", "incoming-try", {"text": "when?"})[1]["rule"] == 0
+
+
+@settings(max_examples=100, suppress_health_check=list(HealthCheck))
+@given(
+    words=st.lists(st.text(max_size=8), max_size=3),
+    text=st.text(max_size=20),
+    match=st.sampled_from(["is", "begins", "contains"]),
+)
+def test_words_fit_as_whole_words_whatever_their_case(words: list[str], text: str, match: str) -> None:
+    said = plain(text).split()
+    wanted = [one.split() for one in map(plain, words) if one]
+    at = {"is": lambda w: said == w, "begins": lambda w: said[: len(w)] == w,
+          "contains": lambda w: any(said[n : n + len(w)] == w for n in range(len(said)))}[match]  # fmt: skip
+    assert incoming.fits(match, words, text) == any(map(at, wanted))
+
+
+# ---- leads
+
+BODY = {
+    "form": "Spring advert",
+    "lead": {"full name": "reyes, ana", "email": "ANA@example.com", "answers": [{"q": "When?", "a": "Saturdays"}]},
+    "born": "25/12/1990",
+}
+
+
+def lead_of(url: str, body: Any, **headers: str) -> Any:
+    return outside(
+        url.removeprefix("http://127.0.0.1:8000"),
+        body if isinstance(body, bytes) else json.dumps(body),
+        content_type="application/json",
+        headers=headers,
+    )
+
+
+def test_a_lead_is_caught_matched_by_pointing_and_replayed(api: Any, house: House) -> None:
+    Field.objects.create(account=house.sailing, name="Born", kind="date")
+    house.workflow(starts=[{"kind": "lead_received", "source": "Advert"}])
+    _, source = api("POST", "lead-sources", {"name": "Advert"})
+    assert lead_of(source["url"], {"campaign": "spring"}).status_code == 202
+    assert api("GET", f"lead-sources/{source['id']}")[1]["leads"][0]["state"] == "waiting"
+    assert lead_of(source["url"], BODY).status_code == 202
+    matching = {"fields": [{"path": "lead.email", "fills": "email"}, {"path": "lead.full name", "fills": "full_name", "how": "capitals"},
+                           {"path": "born", "fills": "field:Born", "how": "day_first"}], "tags": ["advert"], "consent": "email", "consent_evidence": "the advert’s box"}  # fmt: skip
+    api("PUT", f"lead-sources/{source['id']}", {"on": True, "matching": matching})
+    _, after = api("POST", f"lead-sources/{source['id']}/replay")
+    assert [(one["state"], one["reason"]) for one in after["leads"]] == [
+        ("taken", ""),
+        ("failed", "neither an email nor a mobile number in it"),
+    ]
+    ana = Contact.objects.get()
+    assert (ana.first_name, ana.last_name, ana.email, ana.fields) == (
+        "Ana",
+        "Reyes",
+        "ana@example.com",
+        {"Born": "1990-12-25"},
+    )
+    assert ana.tagged.get().tag.name == "advert" and Consent.objects.filter(contact=ana, state="given").count() == 1
+    until_quiet()
+    assert ana.enrolments.count() == 1
+
+
+def test_a_lead_brought_twice_is_one_and_one_that_comes_while_off_waits(api: Any, house: House) -> None:
+    _, source = api("POST", "lead-sources", {"name": "Advert"})
+    body = {"email": "bo@example.com", "name": "Bo"}
+    for _ in range(2):
+        lead_of(source["url"], body, **{"webhook-id": "m1"})
+    assert Lead.objects.get().state == "taken" and Contact.objects.count() == 1
+    _, shown = api("GET", f"lead-sources/{source['id']}")
+    api("PUT", f"lead-sources/{source['id']}", {"on": False, "matching": shown["matching"]})
+    assert lead_of(source["url"], {"email": "cai@example.com"}).json()["state"] == "waiting"
+    assert Contact.objects.count() == 1
+    api("PUT", f"lead-sources/{source['id']}", {"on": True, "matching": shown["matching"]})
+    api("POST", f"lead-sources/{source['id']}/replay")
+    assert Contact.objects.count() == 2
+
+
+def test_who_knows_no_secret_and_what_is_no_lead_are_refused(api: Any, house: House) -> None:
+    _, source = api("POST", "lead-sources", {"name": "Advert"})
+    assert lead_of("/in/guessed", BODY).status_code == 404
+    for bad in (b"", b"{", b"[]", b"3", b"\xff\xfe", b'{"a":' * 5_000, b"x" * 200_000):
+        answer = lead_of(source["url"], bad)
+        assert answer.status_code == 400 and answer.json()["error"].startswith("Not taken:")
+    assert not Lead.objects.exists()
+
+
+json_values = st.recursive(
+    st.none()
+    | st.booleans()
+    | st.integers()
+    | st.floats(allow_nan=False, allow_infinity=False)
+    | st.text(max_size=12)
+    | st.just("x@example.com"),
+    lambda inner: (
+        st.lists(inner, max_size=4)
+        | st.dictionaries(st.text(max_size=8) | st.sampled_from(["email", "phone", "name"]), inner, max_size=4)
+    ),
+    max_leaves=12,
+)
+
+
+@settings(max_examples=60, suppress_health_check=list(HealthCheck))
+@given(bodies=st.lists(json_values, min_size=1, max_size=3))
+def test_whatever_a_source_sends_is_kept_and_settled(house: House, bodies: list[Any]) -> None:
+    source = leads.make(house.sailing, f"S{Lead.objects.count()}-{clock.now().timestamp()}")
+    kept = 0
+    for n, body in enumerate(bodies):
+        try:
+            parsed = leads.parse(json.dumps(body).encode(), "application/json")
+        except leads.BadLead:
+            continue
+        lead = leads.receive(source, parsed, f"k{n}")
+        kept += 1
+        assert lead.state in ("waiting", "taken", "failed") and (lead.state == "taken") == (lead.reason == "")
+    assert Lead.objects.filter(source=source).count() == kept
+
+
+# ---- preferences
+
+
+@pytest.fixture
+def page(house: House) -> Callable[..., Any]:
+    contact = house.contact(1)
+    path = preferences_link(house.sailing.id, contact.id).removeprefix("http://127.0.0.1:8000")
+
+    def ask(data: dict[str, Any] | None = None) -> Any:
+        return outside(path, data)
+
+    return ask
+
+
+FORM = {"first_name": "Ana", "last_name": "R", "email": "p1@example.com", "mobile": "+447700900001", "order": ["text", "email"], "do": "save", "email-service": "yes", "text-service": "yes", "text-marketing": "yes"}  # fmt: skip
+
+
+def test_a_contact_decides_what_they_hear_and_how(house: House, page: Callable[..., Any]) -> None:
+    ContactList.objects.create(account=house.sailing, name="regatta", offered=True, offered_as="Race days")
+    text = page().content.decode()
+    assert "Race days" in text and text.count(" checked") == 4 and "Stop everything" in text
+    assert not Consent.objects.exists()  # looking changes nothing
+    assert page(FORM | {"subject": ["regatta"], "pause": "4"}).status_code == 200
+    contact = Contact.objects.get()
+    assert (contact.first_name, contact.channel_order, contact.lists) == ("Ana", ["text", "email"], ["regatta"])
+    assert list(Consent.objects.values_list("channel", "purpose", "state", "how", "wording")) == [
+        ("email", "marketing", "withdrawn", "preference page", "Email: news and offers")
+    ]
+    assert contact.paused_until and contact.paused_until > clock.now() + timedelta(days=27)
+    page(FORM | {"email-marketing": "yes", "pause": "0"})
+    assert Consent.objects.get().state == "given" and Contact.objects.get().paused_until is None
+
+
+def test_where_consent_is_asked_first_nothing_is_ticked_beforehand(house: House, page: Callable[..., Any]) -> None:
+    house.sailing.care = {"policy": {"marketing": "ask_first"}}
+    house.sailing.save()
+    assert page().content.decode().count(" checked") == 2  # what they booked
+    page({name: value for name, value in FORM.items() if name != "text-marketing"})
+    assert not Consent.objects.exists()
+
+
+def test_leaving_stops_everything_also_what_waits_in_the_outbox(house: House, page: Callable[..., Any]) -> None:
+    contact = Contact.objects.get()
+    enrolling.enrol(house.workflow(), [contact.id], "test", WORLD)
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr("bluffside.server.messaging.delivery._lease", lambda *_: [])
+        until_quiet()
+    assert Message.objects.get().state == "queued"
+    assert "no more messages" in page({"do": "leave"}).content.decode()
+    until_quiet()
+    assert Message.objects.get().state == "cancelled"
+    assert Consent.objects.filter(state="withdrawn").count() == 12
+
+
+def test_a_page_tells_nothing_of_others_and_cannot_be_guessed(house: House, page: Callable[..., Any]) -> None:
+    add_contact(house.sailing, {"first_name": "Secret", "email": "other@example.com"})
+    answer = page(FORM | {"email": "other@example.com"})
+    assert answer.status_code == 422 and "Secret" not in answer.content.decode()
+    assert (
+        "Nothing was changed" in answer.content.decode()
+        and Contact.objects.get(email="p1@example.com").first_name == "P1"
+    )
+    assert outside("/p/1.2.abcdefgh").status_code == 404
+    assert outside("/p/nonsense").status_code == 404
+
+
+def test_marketing_waits_for_who_asked_for_quiet(house: House, page: Callable[..., Any]) -> None:
+    page(FORM | {"pause": "2"})
+    contact = Contact.objects.get()
+    enrolling.enrol(house.workflow(), [contact.id], "test", WORLD)
+    until_quiet()
+    assert not Message.objects.exists()
+    enrolment = contact.enrolments.get()
+    assert enrolment.due_at == contact.paused_until and enrolment.ended == ""
+    with clock.at(contact.paused_until + timedelta(seconds=1)):  # type: ignore[operator]
+        until_quiet()
+        assert Message.objects.count() == 1
+
+
+def test_every_email_leads_to_the_page(house: House) -> None:
+    contact = house.contact(1)
+    document = {
+        "steps": [
+            {
+                "id": "e",
+                "kind": "email",
+                "message": {"name": "E", "subject": "S", "body": "See {{ contact.preferences_link }}"},
+            }
+        ]
+    }
+    enrolling.enrol(house.workflow(**document), [contact.id], "test", WORLD)
+    until_quiet()
+    from bluffside.server.outside.models import Item
+
+    link = preferences_link(house.sailing.id, contact.id)
+    assert Item.objects.get().text.count(link) == 2 and not Message.objects.get().links.exists()
+
+
+def test_proof_of_consent_is_a_document(api: Any, house: House) -> None:
+    contact = house.contact(1)
+    set_consent(house.sailing, [contact.id], "email", True, "signed the sheet", WORLD, how="form", wording="Yes please")
+    set_consent(house.sailing, [contact.id], "email", False, "wrote “stop”", WORLD)
+    from bluffside.server.people import proof
+
+    text = " ".join(page.extract_text() for page in PdfReader(io.BytesIO(proof.as_pdf(contact))).pages)
+    assert "opted out" in text and "Yes please" in text and "signed the sheet" in text

@@ -1,0 +1,37 @@
+<script setup lang="ts">
+/** A form filled in by the team: about a contact, or (without one) as a test that adds nobody. */
+import { useQuery } from "@tanstack/vue-query";
+import { computed, ref } from "vue";
+
+import { api, ok } from "@/api/client";
+import { useAccount } from "@/practice/session";
+import { usePending } from "@/ui/usePending";
+import FormQuestions from "./FormQuestions.vue";
+
+const props = defineProps<{ form: number; contact?: number }>();
+const emit = defineEmits<{ done: [] }>();
+const account = useAccount();
+const path = computed(() => ({ account: account.value, form_id: props.form }));
+const { data } = useQuery({ queryKey: ["form", account, () => props.form], queryFn: () => ok(api.GET("/api/accounts/{account}/forms/{form_id}", { params: { path: path.value } })) });
+const answers = ref<Record<string, string[]>>({});
+const faults = ref<Record<string, string>>({});
+const { pending, fault, act } = usePending();
+async function send() {
+  await act(async () => {
+    const body = { answers: Object.fromEntries(Object.entries(answers.value).map(([id, said]) => [id, said.filter(Boolean)])) };
+    const wrong = props.contact
+      ? await ok(api.POST("/api/accounts/{account}/forms/{form_id}/about/{contact_id}", { params: { path: { ...path.value, contact_id: props.contact } }, body }))
+      : await ok(api.POST("/api/accounts/{account}/forms/{form_id}/try", { params: { path: path.value }, body }));
+    faults.value = wrong.faults;
+    if (!Object.keys(wrong.faults).length) emit("done");
+  });
+}
+</script>
+
+<template>
+  <form v-if="data" @submit.prevent="send">
+    <FormQuestions v-model="answers" :design="data.design" :faults="faults" />
+    <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+    <p class="actions"><button :disabled="pending">{{ contact ? "Keep the answers" : "Send as a test" }}</button></p>
+  </form>
+</template>

@@ -1,0 +1,192 @@
+<script setup lang="ts">
+/** One form: its questions at the left, at the right the page as it will be; its address, code and flyer; its answers. */
+import { useQuery, useQueryClient } from "@tanstack/vue-query";
+import { computed, ref, watch } from "vue";
+import { useRoute } from "vue-router";
+
+import { api, ok, type Schemas } from "@/api/client";
+import PeopleTabs from "@/people/PeopleTabs.vue";
+import { useAccount, useAccountDetails } from "@/practice/session";
+import { LIVE } from "@/ui/useLive";
+import { many } from "@/ui/words";
+import FormFill from "./FormFill.vue";
+import FormQuestions from "./FormQuestions.vue";
+
+type Design = Schemas["FormDesign"];
+type Question = Schemas["Question"];
+const OWN: [string, string, Question["kind"]][] = [["full_name", "their name", "text"], ["first_name", "first name", "text"], ["last_name", "last name", "text"], ["email", "email", "email"], ["mobile", "mobile number", "phone"], ["post", "postal address", "long"]];
+const ANSWER: [NonNullable<Question["kind"]>, string][] = [["text", "a line"], ["long", "some lines"], ["choice", "one of several choices"], ["choices", "several choices"], ["yes_no", "yes or no"], ["date", "a date"], ["number", "a number"]];
+const account = useAccount();
+const route = useRoute();
+const cache = useQueryClient();
+const { data: account_ } = useAccountDetails();
+const may = computed(() => account_.value?.rights.includes("workflows") ?? false);
+const id = computed(() => Number(route.params.form));
+const path = computed(() => ({ account: account.value, form_id: id.value }));
+const { data: form } = useQuery({ queryKey: ["form", account, id], queryFn: () => ok(api.GET("/api/accounts/{account}/forms/{form_id}", { params: { path: path.value } })), refetchOnWindowFocus: false });
+const { data: fields } = useQuery({ queryKey: ["fields", account], queryFn: () => ok(api.GET("/api/accounts/{account}/fields", { params: { path: { account: account.value } } })) });
+const { data: brand } = useQuery({ queryKey: ["brand", account], queryFn: () => ok(api.GET("/api/accounts/{account}/brand", { params: { path: { account: account.value } } })) });
+const { data: suggested } = useQuery({ queryKey: ["consent-words", account], queryFn: () => ok(api.GET("/api/accounts/{account}/forms/consent-words", { params: { path: { account: account.value } } })) });
+
+// ---- the design: kept by itself a moment after each change
+const design = ref<Design>();
+const open = ref(true);
+const state = ref<"kept" | "keeping" | string>("kept");
+const problem = ref("");
+watch(form, (now) => {
+  if (!now || design.value) return;
+  design.value = JSON.parse(JSON.stringify(now.design));
+  open.value = now.open;
+  problem.value = now.problem;
+}, { immediate: true });
+let timer = 0;
+watch([design, open], (_, before) => {
+  if (!before[0] || !form.value || !may.value) return;
+  state.value = "keeping";
+  window.clearTimeout(timer);
+  timer = window.setTimeout(keep, 400);
+}, { deep: true });
+async function keep() {
+  if (!design.value || !form.value) return;
+  try {
+    const kept = await ok(api.PUT("/api/accounts/{account}/forms/{form_id}", { params: { path: path.value }, body: { name: form.value.name, design: design.value, open: open.value } }));
+    state.value = "kept";
+    problem.value = kept.problem;
+  } catch (error) {
+    state.value = (error as Error).message;
+  }
+}
+function add() {
+  const ids = new Set(design.value?.questions?.map((one) => one.id));
+  let n = 1;
+  while (ids.has(`q${n}`)) n++;
+  design.value?.questions?.push({ id: `q${n}`, label: "A question", help: "", fills: "", kind: "text", required: false, choices: [] });
+}
+function fill(one: Question, fills: string) {
+  const own = OWN.find(([name]) => name === fills);
+  const field = fields.value?.find((known) => `field:${known.name}` === fills);
+  one.fills = fills;
+  if (own) one.kind = own[2];
+  if (field) {
+    one.kind = (field.kind === "text" ? "text" : field.kind) as Question["kind"];
+    one.choices = [...field.choices];
+  }
+  if (one.label === "A question" && (own || field)) one.label = own ? `Your ${own[1].replace("their ", "")}` : (field?.name ?? "");
+}
+function move(at: number, by: number) {
+  const all = design.value?.questions;
+  if (!all || !all[at + by]) return;
+  const [one] = all.splice(at, 1);
+  if (one) all.splice(at + by, 0, one);
+}
+function ask(channel: "email" | "text") {
+  design.value?.consent?.push({ channel, purposes: ["marketing"], words: suggested.value?.[channel] ?? "" });
+}
+const cut = (text: string) => text.split(",").map((one) => one.trim()).filter(Boolean);
+const looks = computed(() => ({ "--brand": brand.value?.colour || "#1d5b66", "--on-brand": brand.value?.on || "#fff" }));
+const tried = ref<Record<string, string[]>>({});
+
+// ---- answers
+const which = ref<"taken" | "spam" | "test">("taken");
+const { data: answers } = useQuery({
+  queryKey: ["form-answers", account, id, which],
+  queryFn: () => ok(api.GET("/api/accounts/{account}/forms/{form_id}/answers", { params: { path: path.value, query: { state: which.value } } })),
+  meta: LIVE,
+});
+const fault = ref("");
+async function letIn(answer: number) {
+  fault.value = "";
+  try {
+    await ok(api.POST("/api/accounts/{account}/forms/{form_id}/answers/{answer_id}/let-in", { params: { path: { ...path.value, answer_id: answer } } }));
+  } catch (error) {
+    fault.value = (error as Error).message;
+  }
+  cache.invalidateQueries();
+}
+const trying = ref(false);
+const said = ref("");
+const code = (format: string) => `/api/accounts/${account.value}/forms/${id.value}/code.${format}`;
+</script>
+
+<template>
+  <div v-if="form && design" class="page">
+    <PeopleTabs />
+    <div class="row"><h1>{{ form.name }}</h1><span role="status" :class="state === 'kept' ? 'soft' : state === 'keeping' ? 'gorse' : 'rust'">{{ state === "kept" ? "kept" : state === "keeping" ? "keeping…" : `▲ ${state}` }}</span><span class="grow" /><label v-if="may" class="tick"><input v-model="open" type="checkbox" /> open</label></div>
+    <p v-if="problem" class="gorse">◷ {{ problem }}</p>
+    <p v-if="!form.for_team" class="row where"><a :href="form.link" target="_blank" rel="noopener">{{ form.link }}</a><span class="soft small">QR code: <a :href="code('svg')" target="_blank">SVG</a>, <a :href="code('png')" target="_blank">PNG</a>, <a :href="code('pdf')" target="_blank">flyer to print</a></span></p>
+    <div class="two">
+      <fieldset :disabled="!may" class="design">
+        <label class="wide"><span>Title</span><input v-model="design.title" maxlength="200" /></label>
+        <label class="wide"><span>Some words before the questions</span><textarea v-model="design.intro" rows="2" maxlength="2000" /></label>
+        <h2>Questions</h2>
+        <div v-for="(one, at) in design.questions" :key="one.id" class="one">
+          <div class="row"><input v-model="one.label" class="label" :aria-label="`Question ${at + 1}`" maxlength="200" /><label class="tick small"><input v-model="one.required" type="checkbox" /> needed</label><button type="button" class="link icon" :aria-label="`Question ${at + 1} up`" :disabled="!at" @click="move(at, -1)">↑</button><button type="button" class="link icon" :aria-label="`Question ${at + 1} down`" :disabled="at === (design.questions?.length ?? 0) - 1" @click="move(at, 1)">↓</button><button type="button" class="link icon" :aria-label="`Take out question ${at + 1}`" @click="design.questions?.splice(at, 1)">✕</button></div>
+          <div class="row small">
+            <label>fills <select :value="one.fills" :aria-label="`What question ${at + 1} fills`" @change="fill(one, ($event.target as HTMLSelectElement).value)"><option value="">nothing: the answer is kept</option><option v-for="[name, words] in OWN" :key="name" :value="name">{{ words }}</option><option v-for="known in fields" :key="known.id" :value="`field:${known.name}`">{{ known.name }}</option></select></label>
+            <label v-if="!one.fills">answered by <select v-model="one.kind" :aria-label="`Kind of question ${at + 1}`"><option v-for="[kind, words] in ANSWER" :key="kind" :value="kind">{{ words }}</option></select></label>
+            <input v-model="one.help" :aria-label="`Help for question ${at + 1}`" placeholder="a word of help" maxlength="300" />
+          </div>
+          <label v-if="!one.fills && (one.kind === 'choice' || one.kind === 'choices')" class="wide small"><span>Choices, by comma</span><input :value="one.choices?.join(', ')" @change="one.choices = cut(($event.target as HTMLInputElement).value)" /></label>
+        </div>
+        <p><button type="button" class="plain" @click="add">One more question</button></p>
+        <template v-if="!form.for_team">
+          <h2>Consent that is asked for</h2>
+          <div v-for="(one, at) in design.consent" :key="at" class="one">
+            <div class="row small"><span>to {{ one.channel === "email" ? "emails" : "texts" }}; never ticked beforehand, and the words are kept with each yes</span><span class="grow" /><button type="button" class="link icon" :aria-label="`Take out consent ${at + 1}`" @click="design.consent?.splice(at, 1)">✕</button></div>
+            <textarea v-model="one.words" rows="2" :aria-label="`Words of consent ${at + 1}`" maxlength="500" />
+          </div>
+          <p class="row"><button type="button" class="link" @click="ask('email')">ask for emails</button><button type="button" class="link" @click="ask('text')">ask for texts</button></p>
+        </template>
+        <h2>Afterwards</h2>
+        <label class="wide"><span>They read</span><textarea v-model="design.thanks" rows="2" maxlength="1000" /></label>
+        <div class="row"><label><span>Tags they get</span><input :value="design.tags?.join(', ')" @change="design.tags = cut(($event.target as HTMLInputElement).value)" /></label><label><span>Lists they come onto</span><input :value="design.lists?.join(', ')" @change="design.lists = cut(($event.target as HTMLInputElement).value)" /></label><label v-if="!form.for_team"><span>Kept from the link</span><input :value="design.hidden?.join(', ')" @change="design.hidden = cut(($event.target as HTMLInputElement).value)" /></label><label><span>Button</span><input v-model="design.button" maxlength="40" /></label></div>
+      </fieldset>
+      <div>
+        <p class="small soft">As it will be<template v-if="!form.for_team">, at <a :href="form.link" target="_blank" rel="noopener">its page</a></template></p>
+        <div class="paper" :style="looks" aria-label="The form as it will be">
+          <div class="bar"><strong>{{ account_?.name }}</strong><span v-if="brand?.line">{{ brand.line }}</span></div>
+          <div class="body"><h2>{{ design.title || form.name }}</h2><p v-if="design.intro" class="intro">{{ design.intro }}</p><FormQuestions v-model="tried" :design="design" /><p><span class="send">{{ design.button }}</span></p></div>
+        </div>
+        <p class="row"><button v-if="may && !problem" type="button" class="link" @click="trying = !trying">{{ trying ? "Close the test" : "Send it once as a test" }}</button><span v-if="said" class="kelp small">✓ {{ said }}</span></p>
+        <FormFill v-if="trying" :form="id" @done="trying = false; said = 'It came in as a test; nobody was added.'; which = 'test'; cache.invalidateQueries()" />
+      </div>
+    </div>
+    <div class="row answers"><h2>Answers</h2><label><span class="sr">Which answers</span><select v-model="which"><option value="taken">that came in</option><option value="spam">kept apart as spam</option><option value="test">tests</option></select></label></div>
+    <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+    <table v-if="answers?.length">
+      <thead><tr><th>When</th><th>Who</th><th>What they said</th><th>From</th><th /></tr></thead>
+      <tbody>
+        <tr v-for="one in answers" :key="one.id">
+          <td>{{ one.at }}</td>
+          <td class="serif"><RouterLink v-if="one.contact_id" :to="`/${account}/people/${one.contact_id}`">{{ one.contact }}</RouterLink><small v-if="one.by" class="soft"> by {{ one.by }}</small></td>
+          <td><template v-for="(value, label, n) in one.answers" :key="label">{{ n ? " · " : "" }}<span class="soft">{{ label }}</span> {{ value }}</template></td>
+          <td class="small">{{ Object.values(one.hidden).join(", ") }}</td>
+          <td class="small"><span v-if="one.reason && one.state === 'spam'" class="gorse">◷ {{ one.reason }}</span> <button v-if="one.state === 'spam'" class="link" @click="letIn(one.id)">Let in</button></td>
+        </tr>
+      </tbody>
+    </table>
+    <p v-else-if="answers" class="soft">{{ which === "taken" ? `Nobody has sent it yet${form.for_team ? "" : "; its link or code can go out now"}.` : which === "spam" ? "Nothing was kept apart." : "No test yet." }}</p>
+    <p class="soft small">{{ many(form.taken, "answer") }} in all.</p>
+  </div>
+</template>
+
+<style scoped>
+.two { display: grid; grid-template-columns: minmax(0, 1.25fr) minmax(0, 1fr); gap: 36px; border-top: 1px solid var(--ink); padding-top: 14px; }
+.where { align-items: baseline; gap: 20px; }
+.wide { width: 100%; margin-bottom: 8px; }
+.wide input { width: 100%; }
+.design h2 { margin: 16px 0 4px; }
+.one { border-top: 1px solid var(--rule); padding: 8px 0; }
+.one .row { margin-bottom: 4px; }
+.label { flex: 1; font-family: var(--serif); font-size: 16px; }
+.one select, .one .small input { font-size: 13.5px; padding: 2px 5px; }
+.tick { display: flex; gap: 6px; align-items: baseline; }
+.paper { border: 1px solid var(--rule); background: var(--paper); max-width: 24rem; }
+.bar { background: var(--brand); color: var(--on-brand); padding: 12px 18px; font-family: var(--serif); }
+.bar span { display: block; font-size: 13px; }
+.body { padding: 14px 18px 20px; font-family: var(--serif); }
+.intro { white-space: pre-line; }
+.send { display: inline-block; background: var(--brand); color: var(--on-brand); font: 600 14.5px var(--sans); padding: 7px 16px; border: 1px solid var(--ink); margin-top: 10px; }
+.answers { margin-top: 24px; border-top: 1px solid var(--ink); padding-top: 10px; }
+@media (max-width: 900px) { .two { grid-template-columns: minmax(0, 1fr); } }
+</style>

@@ -1,0 +1,46 @@
+<script setup lang="ts">
+/** A form's questions as they are filled in. */
+import type { Schemas } from "@/api/client";
+
+type Question = Schemas["Question"];
+defineProps<{ design: Schemas["FormDesign"]; faults?: Record<string, string> }>();
+/** What was typed, by the question's id. */
+const answers = defineModel<Record<string, string[]>>({ required: true });
+const INPUTS: Record<string, string> = { email: "email", phone: "tel", date: "date", link: "url" };
+const choicesOf = (one: Question) => (one.kind === "yes_no" ? ["Yes", "No"] : (one.choices ?? []));
+function say(id: string, said: string[]) {
+  answers.value = { ...answers.value, [id]: said };
+}
+function toggle(one: Question, choice: string, on: boolean) {
+  const held = (answers.value[one.id] ?? []).filter((said) => said !== choice);
+  say(one.id, on ? [...(one.kind === "choices" ? held : []), choice] : held);
+}
+</script>
+
+<template>
+  <div v-for="one in design.questions" :key="one.id" class="question">
+    <fieldset v-if="one.kind === 'choices' || (one.kind === 'choice' && choicesOf(one).length <= 6)">
+      <legend>{{ one.label }}{{ one.required ? " *" : "" }}</legend>
+      <small v-if="one.help" class="soft">{{ one.help }}</small>
+      <small v-if="faults?.[one.id]" class="rust">▲ {{ faults[one.id] }}</small>
+      <label v-for="choice in choicesOf(one)" :key="choice" class="tick"><input :type="one.kind === 'choices' ? 'checkbox' : 'radio'" :name="one.id" :checked="answers[one.id]?.includes(choice)" @change="toggle(one, choice, ($event.target as HTMLInputElement).checked)" /> {{ choice }}</label>
+    </fieldset>
+    <label v-else>
+      <span class="asked">{{ one.label }}{{ one.required ? " *" : "" }}</span>
+      <small v-if="one.help" class="soft">{{ one.help }}</small>
+      <small v-if="faults?.[one.id]" class="rust">▲ {{ faults[one.id] }}</small>
+      <textarea v-if="one.kind === 'long'" :value="answers[one.id]?.[0]" rows="3" @input="say(one.id, [($event.target as HTMLTextAreaElement).value])" />
+      <select v-else-if="one.kind === 'choice' || one.kind === 'yes_no'" :value="answers[one.id]?.[0] ?? ''" @change="say(one.id, [($event.target as HTMLSelectElement).value])"><option value="" /><option v-for="choice in choicesOf(one)" :key="choice">{{ choice }}</option></select>
+      <input v-else :type="INPUTS[one.kind ?? 'text'] ?? 'text'" :value="answers[one.id]?.[0]" @input="say(one.id, [($event.target as HTMLInputElement).value])" />
+    </label>
+  </div>
+  <label v-for="(one, n) in design.consent" :key="n" class="tick"><input type="checkbox" :checked="answers[`consent-${n}`]?.length === 1" @change="say(`consent-${n}`, ($event.target as HTMLInputElement).checked ? ['yes'] : [])" /> <span>{{ one.words }}</span></label>
+</template>
+
+<style scoped>
+.question { margin: 10px 0; }
+.question > label, .question input:not([type="checkbox"], [type="radio"]), .question select, .question textarea { width: 100%; }
+.asked, legend { font-weight: 600; font-size: 14px; color: var(--ink); }
+small { display: block; }
+.tick { display: flex; gap: 8px; align-items: baseline; margin: 3px 0; }
+</style>

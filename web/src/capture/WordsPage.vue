@@ -1,0 +1,113 @@
+<script setup lang="ts">
+/** Rules for words that come in by text or email, in the order in which they are asked, with a place to try one. */
+import { useQuery, useQueryClient } from "@tanstack/vue-query";
+import { computed, reactive, ref } from "vue";
+
+import { api, ok, type Schemas } from "@/api/client";
+import PeopleTabs from "@/people/PeopleTabs.vue";
+import { useAccount, useAccountDetails } from "@/practice/session";
+import Ask from "@/ui/Ask.vue";
+import { refDebounced } from "@/ui/refDebounced";
+import { LIVE } from "@/ui/useLive";
+import { usePending } from "@/ui/usePending";
+
+type Rule = Schemas["RuleOut"];
+const MATCH: [Schemas["RuleIn"]["match"], string][] = [["is", "is exactly"], ["begins", "begins with"], ["contains", "contains"]];
+const account = useAccount();
+const cache = useQueryClient();
+const path = computed(() => ({ account: account.value }));
+const { data: details } = useAccountDetails();
+const may = computed(() => details.value?.rights.includes("workflows") ?? false);
+const { data: rules } = useQuery({ queryKey: ["incoming-rules", account], queryFn: () => ok(api.GET("/api/accounts/{account}/incoming-rules", { params: { path: path.value } })), meta: LIVE });
+const { data: names } = useQuery({ queryKey: ["names", account], queryFn: () => ok(api.GET("/api/accounts/{account}/names", { params: { path: path.value } })) });
+const { data: workflows } = useQuery({ queryKey: ["workflows", account], queryFn: () => ok(api.GET("/api/accounts/{account}/workflows", { params: { path: path.value } })) });
+const matchWords = (one: Rule) => MATCH.find(([match]) => match === one.match)?.[1];
+
+const trying = ref("");
+const typed = refDebounced(trying, 150);
+const { data: tried } = useQuery({
+  queryKey: ["incoming-try", account, typed, rules],
+  queryFn: () => ok(api.POST("/api/accounts/{account}/incoming-try", { params: { path: path.value }, body: { text: typed.value, channel: "text" } })),
+  enabled: () => !!typed.value.trim(),
+});
+
+const { pending, fault, act } = usePending();
+const editing = ref<Rule | "new">();
+const form = reactive({ on: true, text: true, email: false, match: "is" as NonNullable<Schemas["RuleIn"]["match"]>, words: "", tags: "", tags_off: "", lists: "", lists_off: "", assign: "", workflow: 0, answer: "", after: 0 });
+function edit(rule: Rule | "new") {
+  editing.value = rule;
+  fault.value = "";
+  const own = rule === "new" ? undefined : rule;
+  const acts = own?.acts;
+  Object.assign(form, {
+    on: own?.on ?? true, text: own?.channels?.includes("text") ?? true, email: own?.channels?.includes("email") ?? false, match: own?.match ?? "is", words: own?.words.join(", ") ?? "",
+    tags: acts?.tags?.join(", ") ?? "", tags_off: acts?.tags_off?.join(", ") ?? "", lists: acts?.lists?.join(", ") ?? "", lists_off: acts?.lists_off?.join(", ") ?? "", assign: acts?.assign ?? "", workflow: acts?.workflow ?? 0, answer: acts?.answer ?? "", after: acts?.after ?? 0,
+  });
+}
+const cut = (text: string) => text.split(",").map((one) => one.trim()).filter(Boolean);
+const set = (next: Rule[]) => cache.setQueryData(["incoming-rules", account.value], next);
+async function keep() {
+  const own = editing.value;
+  const channels = [...(form.text ? (["text"] as const) : []), ...(form.email ? (["email"] as const) : [])];
+  const body: Schemas["RuleIn"] = {
+    on: form.on, channels, match: form.match, words: cut(form.words),
+    acts: { tags: cut(form.tags), tags_off: cut(form.tags_off), lists: cut(form.lists), lists_off: cut(form.lists_off), assign: form.assign, workflow: form.workflow, answer: form.answer, after: form.after },
+  };
+  const done = await act(async () => set(own === "new" ? await ok(api.POST("/api/accounts/{account}/incoming-rules", { params: { path: path.value }, body })) : await ok(api.PUT("/api/accounts/{account}/incoming-rules/{rule_id}", { params: { path: { ...path.value, rule_id: own?.id ?? 0 } }, body }))));
+  if (done) editing.value = undefined;
+}
+const move = (rule: Rule, way: "up" | "down") => act(async () => set(await ok(api.POST("/api/accounts/{account}/incoming-rules/{rule_id}/{way}", { params: { path: { ...path.value, rule_id: rule.id, way } } }))));
+const drop = (rule: Rule) => act(async () => set(await ok(api.DELETE("/api/accounts/{account}/incoming-rules/{rule_id}", { params: { path: { ...path.value, rule_id: rule.id } } }))));
+</script>
+
+<template>
+  <div class="page">
+    <PeopleTabs />
+    <div class="row"><h1>Incoming words</h1><span class="soft">asked in this order; the first that fits acts, and no other</span><span class="grow" /><button v-if="may" @click="edit('new')">New rule</button></div>
+    <p class="row try"><label class="grow"><span>Try a text</span><input v-model="trying" placeholder="SAIL" /></label><span role="status" class="serif told">{{ trying.trim() ? tried?.words : "What they wrote would do this." }}</span></p>
+    <p v-if="fault && !editing" class="fault" role="alert">{{ fault }}</p>
+    <table v-if="rules?.length">
+      <thead><tr><th class="num">#</th><th>When a message</th><th>Bluffside</th><th class="num">So far</th><th>Last</th><th /></tr></thead>
+      <tbody>
+        <tr v-for="(one, at) in rules" :key="one.id" :class="{ fits: trying.trim() && tried?.rule === one.id }">
+          <td class="num">{{ at + 1 }}</td>
+          <td class="serif"><span class="soft">by {{ one.channels?.join(" or ") }}</span> {{ matchWords(one) }} <template v-for="(word, n) in one.words" :key="word">{{ n ? " or " : "" }}“{{ word }}”</template><div v-if="one.hidden" class="gorse small">▲ {{ one.hidden }}</div></td>
+          <td class="serif">{{ one.does }}<span v-if="!one.on" class="soft"> · off</span></td>
+          <td class="num">{{ one.fitted }}</td>
+          <td>{{ one.last || "never" }}</td>
+          <td class="small acts"><template v-if="may"><button class="link icon" :disabled="!at" :aria-label="`Rule ${at + 1} up`" @click="move(one, 'up')">↑</button><button class="link icon" :disabled="at === rules.length - 1" :aria-label="`Rule ${at + 1} down`" @click="move(one, 'down')">↓</button><button class="link" @click="edit(one)">Change</button><button class="link" @click="drop(one)">Drop</button></template></td>
+        </tr>
+      </tbody>
+    </table>
+    <p v-else-if="rules" class="empty">No rule yet. One could be: a text that is exactly “SAIL” tags “poster”, answers at once, and enrols in the welcome.</p>
+    <p class="soft small">Words that opt out (stop, quit, end, unsubscribe …) act before any rule. Who texts from a number nobody here has becomes a contact.</p>
+    <Ask v-if="editing" v-slot="{ close }" :title="editing === 'new' ? 'A new rule' : 'Change the rule'" wide @close="editing = undefined">
+      <form class="form" @submit.prevent="keep">
+        <p class="row"><label class="tick"><input v-model="form.text" type="checkbox" /> a text</label><label class="tick"><input v-model="form.email" type="checkbox" /> an email</label><label><span class="sr">How</span><select v-model="form.match"><option v-for="[match, words] in MATCH" :key="match" :value="match">{{ words }}</option></select></label><label class="grow"><span class="sr">Words, by comma</span><input v-model="form.words" required placeholder="SAIL, sailing" autofocus /></label></p>
+        <label><span>Gets the tags</span><input v-model="form.tags" list="known-tags" /></label><label><span>Loses the tags</span><input v-model="form.tags_off" list="known-tags" /></label>
+        <label><span>Comes onto the lists</span><input v-model="form.lists" /></label><label><span>Leaves the lists</span><input v-model="form.lists_off" /></label>
+        <label><span>Goes to</span><select v-model="form.assign"><option value="">nobody in particular</option><option v-for="one in names?.names.member" :key="one.name">{{ one.name }}</option></select></label>
+        <label><span>Comes into the workflow</span><select v-model.number="form.workflow"><option :value="0">none</option><option v-for="one in workflows" :key="one.id" :value="one.id">{{ one.name }}</option></select></label>
+        <label class="all"><span>Is answered</span><textarea v-model="form.answer" rows="2" maxlength="1000" placeholder="Welcome aboard, {{ contact.first_name | default: &quot;sailor&quot; }}." /></label>
+        <label><span>after so many minutes</span><input v-model.number="form.after" type="number" min="0" max="10080" /></label><label class="tick"><input v-model="form.on" type="checkbox" /> the rule is on</label>
+        <datalist id="known-tags"><option v-for="one in names?.names.tag" :key="one.name" :value="one.name" /></datalist>
+        <p v-if="fault" class="fault all" role="alert">{{ fault }}</p>
+        <div class="actions all"><button :disabled="pending || !(form.text || form.email)">Keep the rule</button><button type="button" class="link" @click="close">Not now</button></div>
+      </form>
+    </Ask>
+  </div>
+</template>
+
+<style scoped>
+.try { border-top: 1px solid var(--ink); padding: 12px 0; align-items: end; }
+.try input { width: 100%; }
+.try .grow { flex: 0 1 22rem; }
+.told { font-size: 16px; padding-bottom: 5px; }
+.fits { background: var(--mist); box-shadow: -3px 0 0 var(--sea); }
+.acts { white-space: nowrap; }
+.acts button { margin-right: 10px; }
+.form { display: grid; grid-template-columns: 1fr 1fr; gap: 10px 20px; }
+.form p, .all { grid-column: 1 / -1; }
+.form input:not([type="checkbox"]), .form select { width: 100%; }
+.tick { display: flex; gap: 6px; align-items: baseline; }
+</style>

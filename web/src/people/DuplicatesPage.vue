@@ -1,0 +1,74 @@
+<script setup lang="ts">
+/** Pairs who may be one person, side by side: made one with the history of both, or said to be two. */
+import { useQuery, useQueryClient } from "@tanstack/vue-query";
+import { reactive, ref } from "vue";
+
+import { api, ok, type Schemas } from "@/api/client";
+import { useAccount, useAccountDetails } from "@/practice/session";
+import { usePending } from "@/ui/usePending";
+import { many, moment } from "@/ui/words";
+import PeopleTabs from "./PeopleTabs.vue";
+
+type Pair = Schemas["PairOut"];
+const account = useAccount();
+const cache = useQueryClient();
+const { data: details } = useAccountDetails();
+const { data } = useQuery({
+  queryKey: ["duplicates", account],
+  queryFn: () => ok(api.GET("/api/accounts/{account}/duplicates", { params: { path: { account: account.value } } })),
+});
+/** Which value is kept where both have one, by pair and field: 0 of the first, 1 of the second. */
+const takes = reactive(new Map<string, number>());
+const key = (pair: Pair, name: string) => `${pair.first.id}-${pair.second.id}-${name}`;
+const differ = (row: Schemas["Compared"]) => !!row.values[0] && !!row.values[1] && row.values[0] !== row.values[1];
+const label = (name: string) => name.replace("field:", "").replaceAll("_", " ");
+const { pending, fault, act } = usePending();
+const said = ref("");
+async function merge(pair: Pair) {
+  const take = pair.compared.filter((row) => differ(row) && takes.get(key(pair, row.name)) === 1).map((row) => row.name);
+  const done = await act(() => ok(api.POST("/api/accounts/{account}/duplicates/merge", { params: { path: { account: account.value } }, body: { stays: pair.first.id, goes: pair.second.id, take } })));
+  if (done) said.value = `${pair.first.name} is one person now.`;
+  cache.invalidateQueries();
+}
+async function two(pair: Pair) {
+  const done = await act(() => ok(api.POST("/api/accounts/{account}/duplicates/two", { params: { path: { account: account.value } }, body: { first: pair.first.id, second: pair.second.id } })));
+  if (done) said.value = "They stay two people, and are not shown here again.";
+  cache.invalidateQueries();
+}
+</script>
+
+<template>
+  <div class="page">
+    <PeopleTabs />
+    <div class="row"><h1>Duplicates</h1><span class="soft">{{ data?.count ? `${many(data.count, "pair")} who may be one person` : "" }}</span></div>
+    <p v-if="data?.count" class="lead">What is merged cannot be parted again. Addresses, tags, messages and all that happened are kept; where either said no to a channel, no holds.</p>
+    <p v-if="said" class="kelp" role="status">✓ {{ said }}</p>
+    <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+    <article v-for="pair in data?.pairs" :key="`${pair.first.id}-${pair.second.id}`">
+      <h2 class="row"><span>{{ pair.first.name }}</span><small class="gorse">◷ {{ pair.why }}</small></h2>
+      <table>
+        <thead><tr><th /><th v-for="one in [pair.first, pair.second]" :key="one.id"><RouterLink :to="`/${account}/people/${one.id}`">here since {{ moment(one.added_at).split(",")[0] }}</RouterLink></th></tr></thead>
+        <tbody>
+          <tr v-for="row in pair.compared" :key="row.name">
+            <td class="soft">{{ label(row.name) }}</td>
+            <td v-for="(value, n) in row.values" :key="n">
+              <label v-if="differ(row)" class="pick"><input type="radio" :name="key(pair, row.name)" :checked="(takes.get(key(pair, row.name)) ?? 0) === n" @change="takes.set(key(pair, row.name), n)" /> {{ value }}</label>
+              <template v-else>{{ value }}</template>
+            </td>
+          </tr>
+          <tr><td class="soft">tags</td><td v-for="one in [pair.first, pair.second]" :key="one.id"><span v-for="tag in one.tags" :key="tag" class="tag">{{ tag }}</span></td></tr>
+        </tbody>
+      </table>
+      <p v-if="details?.rights.includes('import')" class="actions"><button :disabled="pending" @click="merge(pair)">Make them one</button><button class="plain" :disabled="pending" @click="two(pair)">They are two people</button></p>
+    </article>
+    <p v-if="data && !data.pairs.length" class="empty">Nobody looks like two. Looked for: the same name, emails that reach one mailbox, numbers that end alike, one address with one last name.</p>
+  </div>
+</template>
+
+<style scoped>
+article { border-top: 1px solid var(--ink); padding: 12px 0 20px; max-width: 60rem; }
+.pick { display: flex; gap: 7px; align-items: baseline; }
+td { width: 40%; }
+td:first-child { width: 20%; }
+h2 small { font: 14px var(--sans); }
+</style>

@@ -1,0 +1,126 @@
+<script setup lang="ts">
+/** What else is known of a contact: the account's fields, further addresses, lists, quiet they asked for; forms that the
+ * team fills in; proof of consent, and erasing. */
+import { useQuery } from "@tanstack/vue-query";
+import { computed, reactive, ref, watch } from "vue";
+import { useRouter } from "vue-router";
+
+import { api, ok, type Schemas } from "@/api/client";
+import FormFill from "@/capture/FormFill.vue";
+import { useAccount } from "@/practice/session";
+import Ask from "@/ui/Ask.vue";
+import { LIVE } from "@/ui/useLive";
+import { usePending } from "@/ui/usePending";
+import { moment } from "@/ui/words";
+
+const props = defineProps<{ contact: Schemas["ContactRow"]; may: boolean; mayMore: boolean }>();
+const emit = defineEmits<{ changed: [] }>();
+const account = useAccount();
+const router = useRouter();
+const path = computed(() => ({ account: account.value, contact_id: props.contact.id }));
+const { data: more } = useQuery({
+  queryKey: ["contact-details", account, () => props.contact.id],
+  queryFn: () => ok(api.GET("/api/accounts/{account}/contacts/{contact_id}/details", { params: { path: path.value } })),
+  meta: LIVE,
+});
+const { data: forms } = useQuery({ queryKey: ["forms", account], queryFn: () => ok(api.GET("/api/accounts/{account}/forms", { params: { path: { account: account.value } } })) });
+const teamForms = computed(() => forms.value?.filter((one) => one.for_team) ?? []);
+const filled = computed(() => more.value?.fields.filter((one) => one.value) ?? []);
+
+const { pending, fault, act } = usePending();
+async function change(what: () => Promise<unknown>) {
+  const done = await act(what);
+  emit("changed");
+  return done;
+}
+const editing = ref(false);
+const values = reactive<Record<string, string>>({});
+watch(editing, (on) => {
+  if (on) for (const one of more.value?.fields ?? []) values[one.name] = one.value;
+});
+async function keep() {
+  const changed = Object.fromEntries((more.value?.fields ?? []).filter((one) => values[one.name] !== one.value).map((one) => [one.name, values[one.name] ?? ""]));
+  if (await change(() => ok(api.PUT("/api/accounts/{account}/contacts/{contact_id}/fields", { params: { path: path.value }, body: { values: changed } })))) editing.value = false;
+}
+const address = ref("");
+const setFurther = (channel: "email" | "text", text: string, on: boolean) => change(() => ok(api.PUT("/api/accounts/{account}/contacts/{contact_id}/further", { params: { path: path.value }, body: { channel, address: text, on } })));
+async function addFurther() {
+  if (await setFurther(address.value.includes("@") ? "email" : "text", address.value, true)) address.value = "";
+}
+const list = ref("");
+async function setList(name: string, on: boolean) {
+  if (await change(() => ok(api.PUT("/api/accounts/{account}/contacts/{contact_id}/lists", { params: { path: path.value }, body: { list: name, on } })))) list.value = "";
+}
+const pause = (weeks: number) => change(() => ok(api.PUT("/api/accounts/{account}/contacts/{contact_id}/pause", { params: { path: path.value }, body: { weeks } })));
+const quiet = computed(() => props.contact.paused_until && new Date(props.contact.paused_until) > new Date() && moment(props.contact.paused_until).split(",")[0]);
+const filling = ref<number>();
+const erasing = ref(false);
+const name = ref("");
+const why = ref("");
+async function erase() {
+  const done = await act(() => ok(api.POST("/api/accounts/{account}/contacts/{contact_id}/erase", { params: { path: path.value }, body: { name: name.value, why: why.value } })));
+  if (done) router.push(`/${account.value}/people`);
+}
+const INPUTS: Record<string, string> = { date: "date" };
+</script>
+
+<template>
+  <h2>Fields</h2>
+  <form v-if="editing" class="edit" @submit.prevent="keep">
+    <label v-for="one in more?.fields" :key="one.name"><span>{{ one.name }}</span>
+      <select v-if="one.kind === 'choice'" v-model="values[one.name]"><option value="" /><option v-for="choice in one.choices" :key="choice">{{ choice }}</option></select>
+      <select v-else-if="one.kind === 'yes_no'" v-model="values[one.name]"><option value="" /><option>yes</option><option>no</option></select>
+      <input v-else v-model="values[one.name]" :type="INPUTS[one.kind] ?? 'text'" :placeholder="one.kind === 'choices' ? one.choices.join(', ') : ''" />
+    </label>
+    <div class="actions"><button :disabled="pending">Keep</button><button type="button" class="link" @click="editing = false">Leave as it was</button></div>
+  </form>
+  <dl v-else>
+    <template v-for="one in filled" :key="one.name"><dt>{{ one.name }}</dt><dd>{{ one.value }}</dd></template>
+    <dd v-if="!filled.length" class="soft">nothing yet</dd>
+    <dd v-if="may && more?.fields.length"><button class="link" @click="editing = true">Change</button></dd>
+  </dl>
+  <p v-if="fault && !erasing" class="fault" role="alert">{{ fault }}</p>
+  <h2>Lists</h2>
+  <p><span v-for="one in contact.lists" :key="one" class="tag">{{ one }} <button v-if="may" class="link off" :aria-label="`Take off the list ${one}`" @click="setList(one, false)">✕</button></span><span v-if="!contact.lists.length" class="soft">none</span></p>
+  <form v-if="may" class="row" @submit.prevent="setList(list, true)"><input v-model.trim="list" aria-label="Put on a list" placeholder="put on a list" maxlength="120" required /><button class="plain">List</button></form>
+  <details>
+    <summary>Further addresses{{ more?.further.length ? ` (${more.further.length})` : "" }}</summary>
+    <p v-for="[channel, text] in (more?.further as ['email' | 'text', string][])" :key="text" class="small">{{ text }} <button v-if="may" class="link off" :aria-label="`Take away ${text}`" @click="setFurther(channel, text, false)">✕</button></p>
+    <form v-if="may" class="row" @submit.prevent="addFurther"><input v-model.trim="address" aria-label="Another email or number" placeholder="another email or number" required /><button class="plain">Add</button></form>
+  </details>
+  <details>
+    <summary>Their own page, quiet, proof</summary>
+    <p class="small"><a :href="more?.preferences_link" target="_blank" rel="noopener">What they hear, as they see it</a></p>
+    <p v-if="quiet" class="small gorse">◷ Asked for quiet until {{ quiet }}. <button v-if="may" class="link" @click="pause(0)">End it</button></p>
+    <p v-else-if="may" class="small">They ask for quiet: <button class="link" @click="pause(2)">2 weeks</button> <button class="link" @click="pause(4)">4 weeks</button> <button class="link" @click="pause(13)">3 months</button></p>
+    <p v-if="mayMore" class="small"><a :href="`/api/accounts/${account}/contacts/${contact.id}/consent-proof`">Proof of consent, as PDF</a></p>
+    <p v-if="mayMore" class="small"><button class="link rust" @click="erasing = true">Erase this person…</button></p>
+  </details>
+  <template v-if="teamForms.length && may">
+    <h2>Forms for the team</h2>
+    <p v-for="one in teamForms" :key="one.id"><button class="link" @click="filling = filling === one.id ? undefined : one.id">{{ one.name }}</button></p>
+    <FormFill v-if="filling" :key="filling" :form="filling" :contact="contact.id" @done="filling = undefined; emit('changed')" />
+  </template>
+  <Ask v-if="erasing" v-slot="{ close }" title="Erase this person" @close="erasing = false">
+    <form @submit.prevent="erase">
+      <p>All that is known of {{ contact.name }} is gone for good: messages, answers, deals, appointments, history. Only that they had opted out is kept, as a code from which no address can be read.</p>
+      <label><span>Type {{ contact.name }}</span><input v-model="name" required autofocus /></label>
+      <label><span>Why, for the record</span><input v-model="why" maxlength="300" placeholder="asked by email on 3 March" /></label>
+      <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+      <div class="actions"><button :disabled="pending">Erase for good</button><button type="button" class="link" @click="close">Not now</button></div>
+    </form>
+  </Ask>
+</template>
+
+<style scoped>
+h2 { margin: 22px 0 6px; padding-top: 12px; border-top: 1px solid var(--ink); }
+dl { margin: 4px 0 0; }
+dt { font-size: 13px; color: var(--soft); }
+dd { margin: 0 0 6px; overflow-wrap: anywhere; }
+.edit label, .edit input, .edit select { width: 100%; }
+.off { text-decoration: none; font-size: 12px; padding: 0 2px; }
+details { margin-top: 10px; }
+summary { cursor: pointer; color: var(--sea); font-size: 14px; }
+details p { margin: 6px 0; }
+dialog label { width: 100%; margin-bottom: 8px; }
+</style>

@@ -1,0 +1,91 @@
+<script setup lang="ts">
+/** Quick entry: a line a person, as it stands in a notebook. What is understood shows while one types and is corrected
+ * in place; Ctrl+Enter keeps everybody. */
+import { useQueryClient } from "@tanstack/vue-query";
+import { computed, nextTick, ref, watch } from "vue";
+
+import { api, ok, type Schemas } from "@/api/client";
+import { useAccount } from "@/practice/session";
+import { refDebounced } from "@/ui/refDebounced";
+import { usePending } from "@/ui/usePending";
+import { many } from "@/ui/words";
+import PeopleTabs from "./PeopleTabs.vue";
+
+type Line = Schemas["QuickLine"];
+const COLUMNS: [keyof Line & ("first_name" | "last_name" | "mobile" | "email" | "note"), string][] = [
+  ["first_name", "First name"], ["last_name", "Last name"], ["mobile", "Mobile"], ["email", "Email"], ["note", "Note"],
+];
+const account = useAccount();
+const cache = useQueryClient();
+const text = ref("");
+const lines = ref<Line[]>([]);
+/** What was corrected by hand, by the words of its line: kept while that line is not typed anew. */
+const corrected = new Map<string, Line>();
+const still = refDebounced(text, 150);
+const rows = computed(() => text.value.split("\n").map((words, at) => ({ words, at })).filter((row) => row.words.trim()));
+watch(still, async (typed) => {
+  const found = await ok(api.POST("/api/accounts/{account}/quick/understand", { params: { path: { account: account.value } }, body: { text: typed } })).catch(() => undefined);
+  if (!found || typed !== text.value) return;
+  const words = typed.split("\n");
+  lines.value = found.map((line, at) => corrected.get(words[at] ?? "") ?? line);
+});
+function correct(at: number, column: (typeof COLUMNS)[number][0], value: string) {
+  const line = { ...(lines.value[at] as Line), [column]: value, fault: "" };
+  lines.value[at] = line;
+  corrected.set(text.value.split("\n")[at] ?? "", line);
+}
+
+const { pending, fault, act } = usePending();
+const said = ref("");
+async function keep() {
+  const kept = rows.value.map((row) => row.at).filter((at) => lines.value[at]);
+  if (!kept.length) return;
+  const done = await act(async () => {
+    const answers = await ok(api.POST("/api/accounts/{account}/quick", { params: { path: { account: account.value } }, body: kept.map((at) => lines.value[at] as Line) }));
+    const left = answers.map((answer, n) => ({ answer, at: kept[n] as number })).filter((one) => one.answer.fault);
+    const count = answers.filter((one) => !one.fault);
+    said.value = `${many(count.filter((one) => one.new).length, "new person", "new people")}, ${count.filter((one) => !one.new).length} known before.`;
+    const words = text.value.split("\n");
+    text.value = left.map((one) => words[one.at]).join("\n");
+    lines.value = left.map((one) => ({ ...(lines.value[one.at] as Line), fault: one.answer.fault }));
+  });
+  if (done) {
+    cache.invalidateQueries();
+    await nextTick();
+    document.querySelector<HTMLTextAreaElement>("#lines")?.focus();
+  }
+}
+</script>
+
+<template>
+  <div class="page" @keydown.ctrl.enter.prevent="keep">
+    <PeopleTabs />
+    <h1>Quick entry</h1>
+    <p class="lead">Type a line a person, for instance <em>Ana Reyes 07700 900123 ana@example.com asked about the evening class #visitor</em></p>
+    <textarea id="lines" v-model="text" rows="7" autofocus spellcheck="false" aria-label="A line a person" />
+    <p v-if="said" class="kelp" role="status">✓ {{ said }}</p>
+    <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+    <table v-if="rows.length && lines.length" class="understood">
+      <thead><tr><th v-for="[column, words] in COLUMNS" :key="column">{{ words }}</th><th>Tags</th><th /></tr></thead>
+      <tbody>
+        <tr v-for="row in rows" :key="row.at">
+          <template v-if="lines[row.at]">
+            <td v-for="[column, words] in COLUMNS" :key="column"><input :value="lines[row.at]?.[column]" :aria-label="`${words} of line ${row.at + 1}`" :class="column" @input="correct(row.at, column, ($event.target as HTMLInputElement).value)" /></td>
+            <td><span v-for="tag in lines[row.at]?.tags" :key="tag" class="tag">{{ tag }}</span></td>
+            <td class="small"><span v-if="lines[row.at]?.fault" class="rust">▲ {{ lines[row.at]?.fault }}</span><span v-else-if="lines[row.at]?.known" class="sea">is {{ lines[row.at]?.known }}, known: gaps are filled, the note is added</span><span v-else class="kelp">new</span></td>
+          </template>
+        </tr>
+      </tbody>
+    </table>
+    <p class="actions"><button :disabled="pending || !rows.length" @click="keep">Keep {{ many(rows.length, "person", "people") }}</button><kbd>Ctrl Enter</kbd><span class="soft small">Lines that cannot be kept stay here, with the reason.</span></p>
+  </div>
+</template>
+
+<style scoped>
+#lines { font: 16px/1.5 var(--serif); max-width: 60rem; }
+.understood { margin-top: 14px; }
+.understood td { padding: 4px 8px 4px 0; }
+.understood input { width: 100%; min-width: 6rem; font-size: 14px; padding: 3px 6px; border-color: var(--rule); }
+.understood input.note { min-width: 14rem; }
+.sea { color: var(--sea); }
+</style>
