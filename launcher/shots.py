@@ -122,6 +122,57 @@ def _area(name: str) -> Callable[[Page], None]:
     return lambda page: page.get_by_role("link", name=name).click()
 
 
+OLD_MEMBERS = (
+    "Full name;E-mail;Telephone;Date of birth;Balance;Unsubscribed;Groups\n"
+    '"Aldous, Wren";wren.aldous@example.com;07700 900701;3/4/1987;"£1,200.50";;crew, races\n'
+    "Bess Marl;bess.marl@example.com;+44 7700 900702;31/02/1990;12;;\n"
+    "Cass Thorne;cass.thorne@example.com;not known;;;;\n"
+    "Mabel Strand;mabel.strand@example.com;07700 900601;14/03/1979;;yes;crew\n"
+    "Dilys Vane;dilys.vane@example.com;;25/12/1971;-3;yes;crew\n"
+)
+
+
+def _people(page: Page, name: str) -> None:
+    page.get_by_role("link", name="People").click()
+    page.get_by_role("link", name=name, exact=True).click()
+
+
+def _segments(page: Page) -> None:
+    """One open to be changed, with its count."""
+    _people(page, "Segments")
+    page.get_by_role("row").filter(has_text="Keen, nothing booked").get_by_role("button", name="Change").click()
+
+
+def _file(page: Page) -> None:
+    """A dirty file, read and matched; nothing is brought in."""
+    _people(page, "Files")
+    file = {"name": "old members.csv", "mimeType": "text/csv", "buffer": OLD_MEMBERS.encode("cp1252")}
+    page.get_by_label("Choose a file, or drop it here").set_input_files(file)  # type: ignore[arg-type]
+    page.get_by_text("As they would come in").wait_for()
+
+
+def _form(page: Page) -> None:
+    _people(page, "Forms")
+    page.get_by_role("link", name="Open day").click()
+
+
+def _lead(page: Page) -> None:
+    _people(page, "Leads")
+    page.get_by_role("link", name="Spring advert").click()
+
+
+def _own_page(page: Page) -> None:
+    """What a contact sees on a phone."""
+    page.get_by_role("link", name="People").click()
+    page.get_by_label("With the tag").select_option("wants a course")
+    page.wait_for_timeout(600)
+    page.locator("tbody a").first.click()
+    page.get_by_text("Their own page, quiet, proof").click()
+    link = page.get_by_role("link", name="What they hear, as they see it").get_attribute("href") or ""
+    page.set_viewport_size({"width": 390, "height": 1_100})
+    page.goto(link)
+
+
 VIEWS: dict[str, Callable[[Page], None]] = {
     "workflow-write": _write,
     "workflow-rehearse": _rehearse,
@@ -137,6 +188,11 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "starters": _starters,
     "diary": _area("Diary"),
     "enrol": _enrol,
+    "segments": _segments,
+    "file": _file,
+    "form": _form,
+    "lead": _lead,
+    "own-page": _own_page,
 }
 
 

@@ -250,6 +250,7 @@ def test_a_dirty_file_is_told_row_by_row_and_comes_back_corrected(house: House) 
         4: "“not a phone” is not a phone number",
         7: "neither an email nor a mobile number",
     }
+    assert ("“…” is not a phone number", 1) in imports.reasons(imported)
     rows = [
         [*imported.columns, "Why it was not taken"],
         *([*one.cells, one.reason] for one in imported.faults.order_by("row")),
@@ -482,7 +483,7 @@ def test_a_segment_is_kept_counted_and_used(api: Any, house: House) -> None:
     assert (status, segment["count"]) == (201, 2)
     assert segment["words"] == "has the tag “crew” and first name is not “p1”"
     assert api("POST", "contacts/find", {"who": {"segment": "Keen", "q": "p2"}})[1]["count"] == 1
-    assert api("POST", "contacts/list", {"who": {"segment": "Keen"}, "list": "regatta"})[1] == {"count": 2}
+    assert api("POST", "contacts/list", {"who": {"segment": "Keen"}, "list": "regatta"})[1]["count"] == 2
     assert api("POST", "contacts/assign", {"who": {"list": "regatta"}, "member": "Mel R"})[1] == {"count": 2}
     assert api("POST", "segments", {"name": "keen", "condition": where})[0] == 422
     assert api("POST", "contacts/find", {"who": {"segment": "Gone"}})[0] == 422

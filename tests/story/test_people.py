@@ -24,7 +24,7 @@ DIRTY = (
 @pytest.mark.parametrize(
     "pages",
     [
-        ["", "/segments", "/quick", "/bring-in", "/sorting"],
+        ["", "/segments", "/quick", "/bring-in", "/sorting", "/consent"],
         ["/forms", "/forms/1", "/words", "/leads", "/leads/1", "/duplicates"],
     ],
 )

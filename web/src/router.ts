@@ -12,6 +12,7 @@ export const router = createRouter({
     { path: "/:account/people/segments", name: "segments", component: () => import("@/people/SegmentsPage.vue") },
     { path: "/:account/people/quick", name: "quick", component: () => import("@/people/QuickPage.vue") },
     { path: "/:account/people/sorting", name: "sorting", component: () => import("@/people/SortingPage.vue") },
+    { path: "/:account/people/consent", name: "consent", component: () => import("@/people/ConsentPage.vue") },
     { path: "/:account/people/duplicates", name: "duplicates", component: () => import("@/people/DuplicatesPage.vue") },
     { path: "/:account/people/forms", name: "forms", component: () => import("@/capture/FormsPage.vue") },
     { path: "/:account/people/forms/:form(\\d+)", name: "form", component: () => import("@/capture/FormPage.vue") },

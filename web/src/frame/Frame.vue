@@ -16,7 +16,7 @@ const router = useRouter();
 
 const AREAS = [
   { name: "today", words: "Today" },
-  { name: "people", words: "People", also: ["contact", "import", "segments", "quick", "sorting", "duplicates", "forms", "form", "words", "leads", "lead-source"] },
+  { name: "people", words: "People", also: ["contact", "import", "segments", "quick", "sorting", "duplicates", "consent", "forms", "form", "words", "leads", "lead-source"] },
   { name: "workflows", words: "Workflows", also: ["workflow", "versions", "starters", "uses", "aside"] },
   { name: "diary", words: "Diary" },
   { name: "outside", words: "Outside" },

@@ -78,7 +78,7 @@ const may = (right: string) => details.value?.rights.includes(right) ?? false;
 
 const { pending, fault, act } = usePending();
 const editing = ref(false);
-const fields = reactive({ first_name: "", last_name: "", email: "", mobile: "", zone: "", post: "" });
+const fields = reactive({ first_name: "", last_name: "", email: "", mobile: "", zone: "", post: "", push: "", social: "" });
 watch(editing, (on) => {
   if (on && contact.value) for (const name of Object.keys(fields) as (keyof typeof fields)[]) fields[name] = contact.value[name];
 });
@@ -131,6 +131,8 @@ async function takeOut(enrolment: number) {
         <label><span>Email</span><input v-model="fields.email" /></label>
         <label><span>Mobile</span><input v-model="fields.mobile" /></label>
         <label><span>Postal address</span><input v-model="fields.post" placeholder="1 Quay Street, Port Example" /></label>
+        <label><span>Social handle</span><input v-model="fields.social" /></label>
+        <label><span>Device for push notices</span><input v-model="fields.push" /></label>
         <label><span>Time zone, when not the account’s</span><input v-model="fields.zone" placeholder="Europe/London" /></label>
         <div class="actions"><button :disabled="pending">Keep</button><button type="button" class="link" @click="editing = false">Leave as it was</button></div>
       </form>
@@ -140,6 +142,7 @@ async function takeOut(enrolment: number) {
         <dt>Email</dt>
         <dd>{{ contact.email || "none" }}</dd>
         <template v-if="contact.post"><dt>Postal address</dt><dd>{{ contact.post }}</dd></template>
+        <template v-if="contact.social"><dt>Social</dt><dd>{{ contact.social }}</dd></template>
         <dt>Time zone</dt>
         <dd>{{ contact.zone || `${details?.zone} (the account’s)` }}</dd>
         <dd v-if="may('people')"><button class="link" @click="editing = true">Change</button></dd>

@@ -133,10 +133,11 @@ const link = (one: Import) => `/api/accounts/${account.value}/imports/${one.id}/
           <a v-if="running.failed" class="button plain" :href="link(running)">The {{ many(running.failed, "row") }} to correct, as CSV</a>
           <RouterLink v-if="running.state !== 'running'" :to="`/${account}/people`">See the people</RouterLink>
         </p>
-        <template v-if="faults?.length">
+        <template v-if="faults?.rows.length">
           <h3>Not taken</h3>
           <p class="small soft">Correct them in the file and bring it in again: its columns, tags and consent are taken as they were here.</p>
-          <table><thead><tr><th>Row</th><th>As it was</th><th>Why</th></tr></thead><tbody><tr v-for="one in faults.slice(0, 20)" :key="one.row"><td class="soft">{{ one.row }}</td><td>{{ one.cells.filter(Boolean).join(" · ") }}</td><td class="rust">▲ {{ one.reason }}</td></tr></tbody></table>
+          <ul class="reasons"><li v-for="[reason, count] in (faults.reasons as [string, number][])" :key="reason"><strong>{{ count.toLocaleString("en-GB") }}</strong> {{ reason }}</li></ul>
+          <table><thead><tr><th>Row</th><th>As it was</th><th>Why</th></tr></thead><tbody><tr v-for="one in faults.rows" :key="one.row"><td class="soft">{{ one.row }}</td><td>{{ one.cells.filter(Boolean).join(" · ") }}</td><td class="rust">▲ {{ one.reason }}</td></tr></tbody></table>
           <p v-if="running.failed > 20" class="small soft">The first 20 of {{ running.failed.toLocaleString("en-GB") }}; the file has all of them.</p>
         </template>
       </template>
@@ -170,7 +171,7 @@ const link = (one: Import) => `/api/accounts/${account.value}/imports/${one.id}/
                 <option value="">left out</option>
                 <optgroup label="The contact’s own"><option v-for="[target, words] in OWN" :key="target" :value="target">{{ words }}</option></optgroup>
                 <optgroup v-if="fields?.length" label="Fields of the account"><option v-for="one in fields" :key="one.id" :value="`field:${one.name}`">{{ one.name }} ({{ KINDS[one.kind] }})</option></optgroup>
-                <optgroup label="A new field"><option v-for="kind in [...new Set([shown.kinds[index] ?? 'text', 'text', 'date', 'number', 'yes_no'])]" :key="kind" :value="`new:${kind}:${column}`">“{{ column }}”, {{ KINDS[kind as keyof typeof KINDS] }}</option></optgroup>
+                <optgroup label="A new field"><option v-for="kind in [...new Set([shown.kinds[index] ?? 'text', 'text', 'date', 'number', 'money', 'yes_no', 'phone', 'link'])]" :key="kind" :value="`new:${kind}:${column}`">“{{ column }}”, {{ KINDS[kind as keyof typeof KINDS] }}</option></optgroup>
               </select>
             </td>
             <td>
@@ -228,6 +229,8 @@ h2 { margin: 22px 0 6px; }
 h3 { margin: 16px 0 2px; }
 progress { width: 100%; max-width: 46rem; height: 10px; accent-color: var(--sea); }
 .told { font-size: 16px; }
+.reasons { columns: 2; padding: 0; margin: 6px 0 12px; list-style: none; max-width: 60rem; }
+.reasons strong { display: inline-block; min-width: 4.2em; text-align: right; margin-right: 8px; }
 .sample { max-width: 22rem; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
 .match select { max-width: 17rem; }
 .wide { overflow-x: auto; }

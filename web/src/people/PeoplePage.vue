@@ -92,6 +92,14 @@ function sortBy(by: "name" | "added") {
 const asking = ref<"" | "tag" | "list" | "assign" | "enrol" | "new">("");
 const newTag = ref("");
 const said = ref("");
+/** What undoes the last thing that was done to many, where it can be: workflows it has started are not stopped by it. */
+const undo = ref<() => Promise<unknown>>();
+async function takeBack() {
+  const back = undo.value;
+  undo.value = undefined;
+  if (back && (await act(back))) said.value = "Undone.";
+  cache.invalidateQueries();
+}
 const { pending, fault, act } = usePending();
 async function tagThem(add: boolean) {
   const done = await act(async () => {
@@ -102,6 +110,8 @@ async function tagThem(add: boolean) {
       }),
     );
     said.value = `${many(answer.count, "contact")} ${add ? "got" : "lost"} the tag “${newTag.value}”.`;
+    const tagged = newTag.value;
+    undo.value = answer.count ? () => ok(api.POST("/api/accounts/{account}/contacts/tag", { params: { path: { account: account.value } }, body: { who: chosen({ ids: answer.ids }), tag: tagged, add: !add } })) : undefined;
   });
   if (done) {
     asking.value = "";
@@ -114,6 +124,8 @@ async function listThem(add: boolean) {
   const done = await act(async () => {
     const answer = await ok(api.POST("/api/accounts/{account}/contacts/list", { params: { path: { account: account.value } }, body: { who: who.value, list: newList.value, add } }));
     said.value = `${many(answer.count, "contact")} ${add ? "came onto" : "left"} the list “${newList.value}”.`;
+    const named = newList.value;
+    undo.value = answer.count ? () => ok(api.POST("/api/accounts/{account}/contacts/list", { params: { path: { account: account.value } }, body: { who: chosen({ ids: answer.ids }), list: named, add: !add } })) : undefined;
   });
   if (!done) return;
   asking.value = "";
@@ -195,7 +207,7 @@ async function add() {
         </template>
       </template>
     </div>
-    <p v-if="said" class="kelp" role="status">✓ {{ said }}</p>
+    <p v-if="said" class="kelp" role="status">✓ {{ said }} <button v-if="undo" class="link" @click="takeBack">Undo</button></p>
     <table v-if="data?.rows.length">
       <thead>
         <tr>

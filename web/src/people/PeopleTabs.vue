@@ -13,6 +13,7 @@ const PAGES: [string, string, string?][] = [
   ["/words", "Incoming words"],
   ["/leads", "Leads", "workflows"],
   ["/sorting", "Fields, tags, lists"],
+  ["/consent", "Consent"],
   ["/duplicates", "Duplicates"],
 ];
 </script>

@@ -12,6 +12,9 @@ const USUAL: Channel[] = ["text", "email", "voicemail", "letter"];
 const order = computed(() => [...props.contact.channel_order, ...USUAL.filter((one) => !props.contact.channel_order.includes(one))] as Channel[]);
 const path = computed(() => ({ account: props.account, contact_id: props.contact.id }));
 const asking = ref<{ channel: Channel; given: boolean }>();
+const purposes = ref<"both" | "marketing" | "service">("both");
+const OF = { given: "agreed", withdrawn: "opted out", asked: "was asked" } as Record<string, string>;
+const saidOf = (channel: string) => props.contact.said.filter((one) => one.channel === channel).map((one) => `${one.purpose}: ${OF[one.state]}, ${one.how}`);
 const evidence = ref("");
 const { pending, fault, act } = usePending();
 const says = (channel: string) => (props.contact.opted_out.includes(channel) ? "opted out" : props.contact.agreed.includes(channel) ? "agreed" : "said nothing");
@@ -24,7 +27,7 @@ async function up(index: number) {
 async function say() {
   const asked = asking.value;
   if (!asked) return;
-  if (await act(() => ok(api.POST("/api/accounts/{account}/contacts/{contact_id}/consent", { params: { path: path.value }, body: { ...asked, evidence: evidence.value } })))) {
+  if (await act(() => ok(api.POST("/api/accounts/{account}/contacts/{contact_id}/consent", { params: { path: path.value }, body: { ...asked, evidence: evidence.value, purposes: purposes.value === "both" ? ["marketing", "service"] : [purposes.value] } })))) {
     asking.value = undefined;
     evidence.value = "";
   }
@@ -41,13 +44,14 @@ async function say() {
       <span class="grow" />
       <template v-if="may">
         <button v-if="index" class="link small" :disabled="pending" :aria-label="`${channel} before ${order[index - 1]}`" @click="up(index)">↑</button>
-        <button class="link small" @click="asking = { channel, given: says(channel) === 'opted out' }">{{ says(channel) === "opted out" ? "agreed again…" : "opt out…" }}</button>
+        <button class="link small" :title="saidOf(channel).join('; ')" @click="asking = { channel, given: says(channel) === 'opted out' }">{{ says(channel) === "opted out" ? "agreed again…" : "opt out…" }}</button>
       </template>
     </li>
+    <li v-for="words in order.flatMap((channel) => saidOf(channel).map((one) => `${channel}, ${one}`))" :key="words" class="soft small">{{ words }}</li>
   </ol>
   <form v-if="asking" class="said" @submit.prevent="say">
     <label><span>{{ asking.given ? `They agreed to ${asking.channel} again` : `They want nothing more by ${asking.channel}` }}: how do you know?</span><input v-model.trim="evidence" maxlength="400" required placeholder="said so on the phone today" /></label>
-    <div class="row"><button :disabled="pending || !evidence">Note it</button><button type="button" class="link" @click="asking = undefined">Not now</button></div>
+    <div class="row"><label><span class="sr">For what</span><select v-model="purposes"><option value="both">for everything</option><option value="marketing">for news and offers</option><option value="service">for what they booked</option></select></label><button :disabled="pending || !evidence">Note it</button><button type="button" class="link" @click="asking = undefined">Not now</button></div>
   </form>
   <p v-if="fault" class="fault small" role="alert">{{ fault }}</p>
 </template>

@@ -12,7 +12,7 @@ from ninja.errors import HttpError
 from pydantic import Field
 
 from bluffside.core.facts import FieldValue, TwoWay
-from bluffside.core.terms import Channel
+from bluffside.core.terms import PURPOSES, Channel, Purpose
 from bluffside.server.events.stream import Cause
 from bluffside.server.lately import forget, lately
 from bluffside.server.people import erasing, merging, proof, quick, reading
@@ -36,6 +36,15 @@ from bluffside.server.practice.access import AccountRequest, InAccount, require
 router = Router(tags=["people"], auth=InAccount())
 
 
+class ConsentSaid(Schema):
+    """What a contact said of a channel for a purpose, in words: "agreed, 3 Mar 2026, by form"."""
+
+    channel: str
+    purpose: str
+    state: str
+    how: str
+
+
 class ContactRow(Schema):
     id: int
     name: str
@@ -54,6 +63,9 @@ class ContactRow(Schema):
     responsible: str
     paused_until: datetime | None
     do_not_contact: bool
+    push: str
+    social: str
+    said: list[ConsentSaid]
 
 
 class ContactIn(Schema):
@@ -65,6 +77,8 @@ class ContactIn(Schema):
     mobile: str | None = None
     zone: str | None = None
     post: str | None = None
+    push: str | None = None
+    social: str | None = None
 
     def given(self) -> dict[str, str]:
         return self.model_dump(exclude_none=True)
@@ -73,6 +87,7 @@ class ContactIn(Schema):
 class ConsentIn(Schema):
     channel: Channel
     given: bool
+    purposes: list[Purpose] = Field(default=list(PURPOSES), min_length=1)
     evidence: str = Field(min_length=1, max_length=400)
 
 
@@ -107,6 +122,17 @@ def contact_row(contact: Contact) -> ContactRow:
         responsible=contact.responsible.name if contact.responsible else "",
         paused_until=contact.paused_until,
         do_not_contact=contact.do_not_contact,
+        push=contact.push,
+        social=contact.social,
+        said=[
+            ConsentSaid(
+                channel=one.channel,
+                purpose=one.purpose,
+                state=one.state,
+                how=f"{one.at:%-d %b %Y}{f', {one.how}' if one.how else ''}",
+            )
+            for one in contact.consents.all()
+        ],
     )
 
 
@@ -152,7 +178,7 @@ def edit_contact(request: AccountRequest, account: Path[str], contact_id: int, f
 
 @router.post("contacts/{int:contact_id}/consent", response=ContactRow)
 def say_consent(request: AccountRequest, account: Path[str], contact_id: int, said: ConsentIn) -> ContactRow:
-    """What the contact told the team about a channel, for every purpose. Who opted out comes in again only by words of
+    """What the contact told the team about a channel, for some purposes or all. Who opted out comes in again only by words of
     their own, which `evidence` then holds."""
     require(request, "people")
     contact = contact_of(request, contact_id)
@@ -160,7 +186,17 @@ def say_consent(request: AccountRequest, account: Path[str], contact_id: int, sa
         raise HttpError(422, "Say how you know: what they said, and when. Nothing was changed.")
     evidence = f"{said.evidence.strip()} (noted by {request.person.name})"
     cause = Cause(actor=request.person)
-    set_consent(request.account, [contact.id], said.channel, said.given, evidence, cause, by_themselves=True)
+    set_consent(
+        request.account,
+        [contact.id],
+        said.channel,
+        said.given,
+        evidence,
+        cause,
+        said.purposes,
+        by_themselves=True,
+        how="told the team",
+    )
     return contact_row(contact_of(request, contact_id))
 
 

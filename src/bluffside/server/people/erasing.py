@@ -24,6 +24,7 @@ from bluffside.server.practice.models import Account, Person
 COMES_IN_WITH = (
     "contact.added",
     "contact.changed",
+    "field.changed",
     "tag.added",
     "list.joined",
     "consent.given",

@@ -468,6 +468,15 @@ def take_back(imported: ContactImport) -> None:
     wake("import")
 
 
+def reasons(imported: ContactImport) -> list[tuple[str, int]]:
+    """Why rows were not taken, and how many for each reason, what they said left aside."""
+    query = """
+        SELECT regexp_replace(reason, '“[^”]*”', '“…”', 'g') AS why, count(*) FROM people_importfault
+         WHERE of_id = %s AND account_id = %s GROUP BY 1 ORDER BY 2 DESC LIMIT 12
+    """
+    return [(why, count) for why, count in sql.rows(query, [imported.id, imported.account_id])]
+
+
 # ---- the work
 
 

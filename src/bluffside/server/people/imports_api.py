@@ -88,6 +88,14 @@ class FaultRow(Schema):
     reason: str
 
 
+class Faults(Schema):
+    """The first rows that were not taken, and all of them by reason, the most frequent first; "…" stands for what was
+    written in a row."""
+
+    reasons: list[tuple[str, int]]
+    rows: list[FaultRow]
+
+
 class Pasted(Schema):
     text: str = Field(max_length=5_000_000)
 
@@ -259,11 +267,12 @@ def handle_import(
     return _out(_of(request, import_id))
 
 
-@router.get("imports/{int:import_id}/faults", response=list[FaultRow])
-def import_faults(request: AccountRequest, account: Path[str], import_id: int) -> list[FaultRow]:
-    """The first hundred rows that were not taken; the file has all of them."""
-    faults = _of(request, import_id).faults.order_by("row")[:100]
-    return [FaultRow(row=fault.row, cells=fault.cells, reason=fault.reason) for fault in faults]
+@router.get("imports/{int:import_id}/faults", response=Faults)
+def import_faults(request: AccountRequest, account: Path[str], import_id: int) -> Faults:
+    """The first twenty rows that were not taken; the file has all of them."""
+    imported = _of(request, import_id)
+    rows = [FaultRow(row=one.row, cells=one.cells, reason=one.reason) for one in imported.faults.order_by("row")[:20]]
+    return Faults(reasons=imports.reasons(imported), rows=rows)
 
 
 @router.get("imports/{int:import_id}/faults.csv", response={200: str})

@@ -36,6 +36,8 @@ def normalised(account: Account, fields: Mapping[str, str]) -> dict[str, str]:
         "mobile": lambda text: addresses.mobile(text, account.region),
         "zone": addresses.zone,
         "post": lambda text: _short(text, "postal address", 300),
+        "push": lambda text: _short(text, "device", 200),
+        "social": lambda text: _short(text, "handle", 120),
     }
     kept, faults = {}, {}
     for name, text in fields.items():

@@ -5,10 +5,11 @@ from collections.abc import Sequence
 from django.db import transaction
 from django.db.models import Count
 
+from bluffside.core.terms import ADDRESS_OF, CHANNELS, PURPOSES, Channel, Purpose
 from bluffside.server import sql
 from bluffside.server.events.stream import Cause
 from bluffside.server.people import reading
-from bluffside.server.people.models import Contact, ContactList, ContactTag, Field, Tag
+from bluffside.server.people.models import Consent, Contact, ContactList, ContactTag, Field, Tag
 from bluffside.server.people.services import add_tags
 from bluffside.server.people.values import plain_value
 from bluffside.server.practice.models import Account, Person
@@ -153,6 +154,21 @@ def drop_list(account: Account, name: str) -> int:
     count = sql.execute(query, [name, account.id, name])
     ContactList.objects.filter(account=account, name=name).delete()
     return count
+
+
+def consent_of(account: Account) -> dict[tuple[Channel, Purpose], dict[str, int]]:
+    """By channel and purpose: how many have an address there, and what these have said."""
+    counted: dict[tuple[Channel, Purpose], dict[str, int]] = {}
+    people = Contact.objects.filter(account=account, do_not_contact=False)
+    for channel in CHANNELS:
+        here = people.exclude(**{ADDRESS_OF[channel]: ""})
+        reachable = here.count()
+        said = Consent.objects.filter(contact__in=here, channel=channel).values_list("purpose", "state").order_by()
+        counts = {(purpose, state): count for purpose, state, count in said.annotate(count=Count("id"))}
+        for purpose in PURPOSES:
+            own = {state: counts.get((purpose, state), 0) for state in ("given", "withdrawn", "asked")}
+            counted[channel, purpose] = {"reachable": reachable, **own, "nothing": reachable - sum(own.values())}
+    return counted
 
 
 def tags_of(account: Account) -> list[tuple[Tag, int]]:

@@ -7,6 +7,7 @@ from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 from pydantic import Field as Limited
 
+from bluffside.server.lately import lately
 from bluffside.server.people import sorting
 from bluffside.server.people.models import Field, Tag
 from bluffside.server.practice.access import AccountRequest, InAccount, require
@@ -153,6 +154,28 @@ def drop_tag(request: AccountRequest, account: Path[str], tag_id: int) -> Change
     count = tag.tagged.count()
     tag.delete()
     return Changed(count=count)
+
+
+# ---- what they agreed to
+
+
+class Agreed(Schema):
+    """How many people have an address on a channel, and what they said about it for a purpose."""
+
+    channel: str
+    purpose: str
+    reachable: int
+    given: int
+    withdrawn: int
+    asked: int
+    nothing: int
+
+
+@router.get("consent", response=list[Agreed])
+def consent(request: AccountRequest, account: Path[str]) -> list[Agreed]:
+    """Of those who have an address there."""
+    found = lately(("consent", request.account.id), lambda: sorting.consent_of(request.account))
+    return [Agreed(channel=channel, purpose=purpose, **counts) for (channel, purpose), counts in found.items()]
 
 
 # ---- lists

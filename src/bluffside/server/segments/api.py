@@ -2,6 +2,7 @@
 
 from typing import Literal
 
+from django.db import transaction
 from django.http import HttpResponse, StreamingHttpResponse
 from django.shortcuts import get_object_or_404
 from ninja import Path, Router, Schema
@@ -13,6 +14,7 @@ from bluffside.server.events.stream import Cause
 from bluffside.server.lately import lately
 from bluffside.server.people import exporting
 from bluffside.server.people.api import ContactRow, Counted, contact_row, with_details
+from bluffside.server.people.models import ContactTag
 from bluffside.server.people.services import add_tags, remove_tags, set_list, set_responsible
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
@@ -49,6 +51,13 @@ class Listing(Schema):
     who: Chosen
     list: str = Field(min_length=1, max_length=120)
     add: bool = True
+
+
+class Did(Schema):
+    """For how many it was a change, and for whom: the opposite done to these undoes it."""
+
+    count: int
+    ids: list[int]
 
 
 class Assigning(Schema):
@@ -100,23 +109,32 @@ def count_chosen(request: AccountRequest, account: Path[str], who: Chosen) -> Co
     return Counted(count=_count(request, who))
 
 
-@router.post("contacts/tag", response=Counted)
-def tag_many(request: AccountRequest, account: Path[str], tagging: Tagging) -> Counted:
-    """Answers how many got, or lost, the tag; workflows that start on it start."""
+@router.post("contacts/tag", response=Did)
+def tag_many(request: AccountRequest, account: Path[str], tagging: Tagging) -> Did:
+    """Gives people a tag, or takes it off; workflows that start on it start."""
     require(request, "people")
-    change = add_tags if tagging.add else remove_tags
     cause = Cause(actor=request.person)
-    who = choosing.ids(request.account, tagging.who)
-    return Counted(count=change(request.account, [(id, tagging.tag, cause) for id in who]))
+    with transaction.atomic():
+        who = choosing.ids(request.account, tagging.who)
+        tagged = ContactTag.objects.filter(account=request.account, tag__name=tagging.tag, contact__in=who)
+        had = set(tagged.values_list("contact_id", flat=True))
+        changed = [id for id in who if (id in had) != tagging.add]
+        change = add_tags if tagging.add else remove_tags
+        change(request.account, [(id, tagging.tag, cause) for id in changed])
+    return Did(count=len(changed), ids=changed)
 
 
-@router.post("contacts/list", response=Counted)
-def list_many(request: AccountRequest, account: Path[str], listing: Listing) -> Counted:
-    """Answers how many came onto the list, or left it."""
+@router.post("contacts/list", response=Did)
+def list_many(request: AccountRequest, account: Path[str], listing: Listing) -> Did:
+    """Puts people on a list, or takes them off."""
     require(request, "people")
     name = " ".join(listing.list.split())
-    who = choosing.ids(request.account, listing.who)
-    return Counted(count=set_list(request.account, who, name, listing.add, Cause(actor=request.person)))
+    with transaction.atomic():
+        who = choosing.ids(request.account, listing.who)
+        had = set(request.account.contacts.filter(id__in=who, lists__contains=[name]).values_list("id", flat=True))
+        changed = [id for id in who if (id in had) != listing.add]
+        set_list(request.account, changed, name, listing.add, Cause(actor=request.person))
+    return Did(count=len(changed), ids=changed)
 
 
 @router.post("contacts/assign", response=Counted)

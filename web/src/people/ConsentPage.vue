@@ -1,0 +1,66 @@
+<script setup lang="ts">
+/** What people agreed to, in numbers; and whether this account asks first or writes until they object. */
+import { useQuery, useQueryClient } from "@tanstack/vue-query";
+import { computed, ref } from "vue";
+
+import { api, ok, type Schemas } from "@/api/client";
+import { useAccount, useAccountDetails } from "@/practice/session";
+import { LIVE } from "@/ui/useLive";
+import { usePending } from "@/ui/usePending";
+import PeopleTabs from "./PeopleTabs.vue";
+
+type Policy = "ask_first" | "until_they_object";
+const account = useAccount();
+const cache = useQueryClient();
+const path = computed(() => ({ account: account.value }));
+const { data: details } = useAccountDetails();
+const may = computed(() => details.value?.rights.includes("workflows") ?? false);
+const { data: care } = useQuery({ queryKey: ["care", account], queryFn: () => ok(api.GET("/api/accounts/{account}/care", { params: { path: path.value } })) });
+const { data: agreed } = useQuery({ queryKey: ["consent", account], queryFn: () => ok(api.GET("/api/accounts/{account}/consent", { params: { path: path.value } })), meta: LIVE });
+const PURPOSES = [["marketing", "News and offers"], ["service", "What they booked or asked for"]] as const;
+const policyFor = (purpose: "marketing" | "service"): Policy => care.value?.policy?.[purpose] ?? "until_they_object";
+const shown = computed(() => (agreed.value ?? []).filter((one) => one.reachable || ["email", "text"].includes(one.channel)));
+/** How many of those with an address may be written to, as the policy has it. */
+const open = (one: Schemas["Agreed"]) => (policyFor(one.purpose as "marketing") === "ask_first" ? one.given : one.reachable - one.withdrawn);
+const { pending, fault, act } = usePending();
+const said = ref("");
+async function set(purpose: "marketing" | "service", policy: Policy) {
+  const now = care.value;
+  if (!now) return;
+  const done = await act(() => ok(api.PUT("/api/accounts/{account}/care", { params: { path: path.value }, body: { ...now, policy: { ...now.policy, [purpose]: policy } } })));
+  said.value = done ? "Kept: what waits in the outbox is looked at by it, too." : "";
+  cache.invalidateQueries();
+}
+</script>
+
+<template>
+  <div class="page">
+    <PeopleTabs />
+    <div class="row"><h1>Consent</h1><span class="soft">of those who have an address on the channel</span></div>
+    <p v-if="said" class="kelp" role="status">✓ {{ said }}</p>
+    <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+    <section v-for="[purpose, words] in PURPOSES" :key="purpose">
+      <div class="row"><h2>{{ words }}</h2>
+        <fieldset :disabled="!may || pending"><legend class="sr">{{ words }}: whom this account writes to</legend>
+          <label><input type="radio" :name="purpose" :checked="policyFor(purpose) === 'ask_first'" @change="set(purpose, 'ask_first')" /> only to who agreed</label>
+          <label><input type="radio" :name="purpose" :checked="policyFor(purpose) === 'until_they_object'" @change="set(purpose, 'until_they_object')" /> until they object</label>
+        </fieldset>
+      </div>
+      <table>
+        <thead><tr><th>Channel</th><th class="num">With an address</th><th class="num">Agreed</th><th class="num">Opted out</th><th class="num">Asked, no answer</th><th class="num">Said nothing</th><th class="num">May be written to</th></tr></thead>
+        <tbody>
+          <tr v-for="one in shown.filter((row) => row.purpose === purpose)" :key="one.channel">
+            <td class="serif">{{ one.channel }}</td><td class="num">{{ one.reachable }}</td><td class="num kelp">{{ one.given }}</td><td class="num rust">{{ one.withdrawn }}</td><td class="num gorse">{{ one.asked }}</td><td class="num">{{ one.nothing }}</td><td class="num"><strong>{{ open(one) }}</strong></td>
+          </tr>
+        </tbody>
+      </table>
+    </section>
+    <p class="soft more">Every message is decided by this when its line is reached, and once more when it is handed over. Those who said nothing can be asked: the <RouterLink :to="`/${account}/workflows/starters`">starter set</RouterLink> has a workflow that renews consent. Proof for one person is on their page.</p>
+  </div>
+</template>
+
+<style scoped>
+section { border-top: 1px solid var(--ink); padding-top: 10px; margin-top: 18px; }
+fieldset { display: flex; gap: 18px; margin: 0; }
+.more { margin-top: 22px; max-width: 46rem; }
+</style>
