@@ -1,6 +1,8 @@
 """Words: parts of a text, telling answers apart, opt-outs, conditions, merge fields."""
 
 from collections.abc import Callable
+from datetime import date
+from decimal import Decimal
 
 import pytest
 from hypothesis import example, given
@@ -12,7 +14,7 @@ from bluffside.core.channels.keywords import is_opt_out
 from bluffside.core.channels.text_parts import BASIC, EXTENSION, measure
 from bluffside.core.conditions import AllOf, AnyOf, Case, FieldTest, NoneOf, ReachTest, TagTest
 from bluffside.core.facts import Contact, Facts
-from bluffside.core.messages.merge import BadTemplate, faults, render, render_with_liquid, uses
+from bluffside.core.messages.merge import BadTemplate, faults, own_path, render, render_with_liquid, uses
 from tests.core.examples import ADA, MONDAY
 
 
@@ -170,3 +172,19 @@ def test_what_is_beyond_the_limits_is_refused_in_words(body: str) -> None:
 
 def test_an_unknown_field_is_named() -> None:
     assert faults("{{ contact.shoe_size }}") == ["“contact.shoe_size” is not a merge field"]
+
+
+@pytest.mark.parametrize(
+    ("name", "value", "shown"),
+    [
+        ("Date of birth", date(1987, 4, 3), "3 April 1987"),
+        ("Boat's name", "Curlew", "Curlew"),
+        ("2nd boat", ("Dinghy", "Kayak"), "Dinghy, Kayak"),
+        ("paid", True, "yes"),
+        ("owes", Decimal("1200.50"), "1200.50"),
+    ],
+)
+def test_a_field_of_any_name_and_kind_is_merged_as_people_read_it(name: str, value: object, shown: str) -> None:
+    facts = Facts(Contact(fields={name: value}))  # type: ignore[dict-item]
+    assert render(f"It is {{{{ {own_path(name)} }}}}.", facts) == f"It is {shown}."
+    assert not faults(f"{{{{ {own_path(name)} }}}}")

@@ -22,6 +22,7 @@ const policyFor = (purpose: "marketing" | "service"): Policy => care.value?.poli
 const shown = computed(() => (agreed.value ?? []).filter((one) => one.reachable || ["email", "text"].includes(one.channel)));
 /** How many of those with an address may be written to, as the policy has it. */
 const open = (one: Schemas["Agreed"]) => (policyFor(one.purpose as "marketing") === "ask_first" ? one.given : one.reachable - one.withdrawn);
+const number = (count: number) => count.toLocaleString("en-GB");
 const { pending, fault, act } = usePending();
 const said = ref("");
 async function set(purpose: "marketing" | "service", policy: Policy) {
@@ -50,7 +51,7 @@ async function set(purpose: "marketing" | "service", policy: Policy) {
         <thead><tr><th>Channel</th><th class="num">With an address</th><th class="num">Agreed</th><th class="num">Opted out</th><th class="num">Asked, no answer</th><th class="num">Said nothing</th><th class="num">May be written to</th></tr></thead>
         <tbody>
           <tr v-for="one in shown.filter((row) => row.purpose === purpose)" :key="one.channel">
-            <td class="serif">{{ one.channel }}</td><td class="num">{{ one.reachable }}</td><td class="num kelp">{{ one.given }}</td><td class="num rust">{{ one.withdrawn }}</td><td class="num gorse">{{ one.asked }}</td><td class="num">{{ one.nothing }}</td><td class="num"><strong>{{ open(one) }}</strong></td>
+            <td class="serif">{{ one.channel }}</td><td class="num">{{ number(one.reachable) }}</td><td class="num kelp">{{ number(one.given) }}</td><td class="num rust">{{ number(one.withdrawn) }}</td><td class="num gorse">{{ number(one.asked) }}</td><td class="num">{{ number(one.nothing) }}</td><td class="num"><strong>{{ number(open(one)) }}</strong></td>
           </tr>
         </tbody>
       </table>

@@ -8,6 +8,8 @@ contact are only ever values, so "{{" in somebody's name stays those two letters
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from datetime import date
+from decimal import Decimal
 from functools import lru_cache
 from typing import Any
 
@@ -50,6 +52,19 @@ FIELDS = (
 )
 PATHS = {field.path: field for field in FIELDS}
 OWN_FIELD = "contact.fields."  # and the name of one of the account's own fields
+
+
+@lru_cache(maxsize=10_000)
+def own_path(name: str) -> str:
+    """The path of one of the account's own fields: "Date of birth" is `contact.fields.Date_of_birth`."""
+    return OWN_FIELD + _own_name(name)
+
+
+@lru_cache(maxsize=10_000)
+def _own_name(name: str) -> str:
+    """A field's name as a template can say it; the name itself wherever it can."""
+    said = re.sub(r"\W+", "_", name).strip("_")
+    return said if said.isidentifier() else f"_{said}"
 
 
 def is_known(path: str) -> str:
@@ -168,7 +183,9 @@ def _names(facts: Facts, about: Mapping[str, str] | None) -> dict[str, dict[str,
             "email": contact.email,
             "mobile": contact.mobile,
             "preferences_link": contact.preferences_link,
-            "fields": {name: _shown(value) for name, value in contact.fields.items()} if contact.fields else {},
+            "fields": {_own_name(name): _shown(value) for name, value in contact.fields.items()}
+            if contact.fields
+            else {},
         },
         "account": {
             "name": account.name,
@@ -182,7 +199,19 @@ def _names(facts: Facts, about: Mapping[str, str] | None) -> dict[str, dict[str,
 
 
 def _shown(value: object) -> object:
-    return ", ".join(value) if isinstance(value, tuple) else "" if value is None else str(value)
+    """A field's value as people read it: "3 April 1987", "yes", "Dinghy, Kayak"."""
+    match value:
+        case None:
+            return ""
+        case bool():
+            return "yes" if value else "no"
+        case tuple():
+            return ", ".join(value)
+        case date():
+            return f"{value.day} {value:%B %Y}"
+        case Decimal():
+            return f"{value:f}"
+    return str(value)
 
 
 def _about(facts: Facts, about: Mapping[str, str] | None) -> dict[str, dict[str, str]]:

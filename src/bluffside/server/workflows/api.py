@@ -15,7 +15,7 @@ from bluffside.core.care.house import Care
 from bluffside.core.catalogue import Catalogue, catalogue
 from bluffside.core.channels.text_parts import measure
 from bluffside.core.facts import Account, Contact, Facts
-from bluffside.core.messages.merge import FIELDS, OWN_FIELD, BadTemplate, render
+from bluffside.core.messages.merge import FIELDS, BadTemplate, own_path, render
 from bluffside.core.timing.local import to_instant, to_local
 from bluffside.core.timing.words import moment
 from bluffside.core.workflow.document import Workflow as Document
@@ -198,9 +198,7 @@ def workflow_out(request: AccountRequest, workflow: Workflow) -> WorkflowOut:
 @router.get("catalogue", response=CatalogueOut)
 def step_catalogue(request: AccountRequest, account: Path[str]) -> CatalogueOut:
     """Everything as the core declares it: what the workflow page is drawn from."""
-    own = [
-        MergeFieldOut(path=f"{OWN_FIELD}{name.replace(' ', '_')}", label=name) for name in field_kinds(request.account)
-    ]
+    own = [MergeFieldOut(path=own_path(name), label=name) for name in field_kinds(request.account)]
     usual = [MergeFieldOut(path=one.path, label=one.label) for one in FIELDS]
     return CatalogueOut(written_with=catalogue(), merge_fields=usual + own)
 

@@ -8,13 +8,16 @@ from django.shortcuts import get_object_or_404
 from ninja import Path, Router, Schema
 from pydantic import Field
 
+from bluffside.core.timing.words import moment
 from bluffside.core.workflow.document import walk
 from bluffside.core.workflow.files import parse_workflow
 from bluffside.core.workflow.moving import to_come
 from bluffside.server.people.api import contact_of
+from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.workflows import inside
 from bluffside.server.workflows.api import local_moment
+from bluffside.server.workflows.facts import load_facts
 from bluffside.server.workflows.models import Enrolment
 from bluffside.server.workflows.story import story_of
 from bluffside.server.workflows.versions import program_of
@@ -37,6 +40,15 @@ class EnrolmentRow(Schema):
     fault: str
     paused: str
     next: str
+
+
+class Belongs(Schema):
+    """What else stands on a contact: the lead score with what it is made of, deals, appointments to come and past."""
+
+    score: float
+    made_of: list[tuple[str, float]]
+    deals: list[str]
+    appointments: list[str]
 
 
 class StoryItem(Schema):
@@ -92,6 +104,22 @@ def _next(row: Enrolment) -> str:
 def _enrolment(request: AccountRequest, enrolment_id: int) -> Enrolment:
     rows = Enrolment.objects.select_related("workflow", "contact", "version", "account")
     return get_object_or_404(rows, account=request.account, id=enrolment_id)
+
+
+@router.get("contacts/{int:contact_id}/belongs", response=Belongs)
+def belongs(request: AccountRequest, account: Path[str], contact_id: int) -> Belongs:
+    contact_of(request, contact_id)
+    now, zone = clock.now(), request.account.zone
+    contact = load_facts(request.account, [contact_id], frozenset(), now)[contact_id].contact
+    return Belongs(
+        score=round(contact.score.at(now), 1),
+        made_of=[(rule, round(points, 1)) for rule, points in contact.score.make_up(now) if round(points, 1)],
+        deals=[
+            f"{one.name or one.pipeline}: “{one.stage}” on {one.pipeline}, {one.state}{f', worth {one.value:,.0f}' if one.value else ''}"
+            for one in contact.deals
+        ],
+        appointments=[f"{one.type}, {moment(one.start, zone)}, {one.state}" for one in contact.appointments],
+    )
 
 
 @router.post("enrolments/{int:enrolment_id}/take-out", response={204: None})
