@@ -12,12 +12,22 @@ import vobject
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from bluffside.server.capture import forms
+from bluffside.server.capture.models import FormAnswer
 from bluffside.server.events.models import Event
 from bluffside.server.events.stream import WORLD, Cause
 from bluffside.server.messaging.models import Message
 from bluffside.server.people import erasing, exporting, imports, merging, quick, reading, vcard
 from bluffside.server.people.imports import Settings
-from bluffside.server.people.models import Consent, Contact, ContactImport, Field, FurtherAddress
+from bluffside.server.people.models import (
+    Consent,
+    Contact,
+    ContactImport,
+    Field,
+    FurtherAddress,
+    ImportFault,
+    ImportPart,
+)
 from bluffside.server.people.services import add_contact, add_tags, set_consent, set_fields, set_further, set_list
 from bluffside.server.people.spreadsheet import BadSpreadsheet, write_csv
 from bluffside.server.people.tables import read_table, read_text
@@ -425,10 +435,15 @@ def test_who_is_erased_is_gone_and_their_no_is_kept(api: Any, house: House) -> N
     until_quiet()
     set_further(contact, "email", "other@example.com", True)
     set_consent(house.sailing, [contact.id], "email", False, "asked to stop")
+    form = forms.make(house.sailing, "After the call", for_team=True)
+    forms.fill_in(form, contact, {"q1": ["Their secret"]}, house.consultant)
+    finish(begin(house, b"Name,Email,Phone\nP1 Secret,p1@example.com,0\n"))
+    assert ImportFault.objects.count() == 1
     assert api("POST", f"contacts/{contact.id}/erase", {"name": "Somebody"})[0] == 422
     assert api("POST", f"contacts/{contact.id}/erase", {"name": "p1", "why": "asked"})[0] == 204
     assert not Contact.objects.filter(id=contact.id).exists() and not Message.objects.exists()
     assert set(Event.objects.values_list("kind", flat=True)) == {"contact.erased", "workflow.published"}
+    assert not FormAnswer.objects.exists() and not ImportFault.objects.exists() and not ImportPart.objects.exists()
     everything = str(list(erasing.Erased.objects.values()))
     assert "p1@example.com" not in everything and "7700" not in everything
     finish(begin(house, b"Name,Email\nP,other@example.com\n", consent_channels=["email"], consent_evidence="fair"))

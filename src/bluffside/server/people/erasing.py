@@ -56,6 +56,10 @@ def referring() -> list[tuple[type[models.Model], str]]:
     return [(one.related_model, one.field.name) for one in relations if isinstance(one, ManyToOneRel)]
 
 
+# Tables that know a contact by number alone, of all areas.
+BY_NUMBER = ("events_event", "hooks_call", "people_importtouched")
+
+
 def wipe(account: Account, contact_ids: Sequence[int]) -> None:
     """Takes contacts out with all that hangs on them, their events included. The caller holds a transaction."""
     ids = list(contact_ids)
@@ -67,7 +71,8 @@ def wipe(account: Account, contact_ids: Sequence[int]) -> None:
         [ids, account.id],
     )
     Contact.objects.filter(account=account, id__in=ids).delete()
-    sql.execute("DELETE FROM events_event WHERE contact_id = ANY(%s) AND account_id = %s", [ids, account.id])
+    for table in BY_NUMBER:
+        sql.execute(f"DELETE FROM {table} WHERE contact_id = ANY(%s) AND account_id = %s", [ids, account.id])
 
 
 @transaction.atomic
@@ -84,9 +89,27 @@ def erase(contact: Contact, by: Person, why: str = "") -> Erased:
         digests=sorted({digest(one) for one in (contact.email, contact.mobile, *further) if one}),
         opted_out=out, at=clock.now(), by=by, why=why[:300],
     )  # fmt: skip
+    _forget_what_came(contact, [contact.email, contact.mobile, *further])
     wipe(account, [contact.id])
     record(account, [Happened("contact.erased", None, {"erased": kept.id}, Cause(actor=by))])
     return kept
+
+
+def _forget_what_came(contact: Contact, addresses: Sequence[str]) -> None:
+    """What would outlive a contact who merely is taken out: answers to forms, leads, rows of files that name them."""
+    for model, field in referring():
+        if model is not Contact:
+            model._base_manager.filter(**{field: contact.id}).delete()
+    for address in filter(None, addresses):  # numbers by their last nine digits, however they were written
+        wanted, text = (
+            (address[-9:], "regexp_replace(cells::text, '[^0-9]', '', 'g')")
+            if address[0] == "+"
+            else (address, "lower(cells::text)")
+        )
+        sql.execute(
+            f"DELETE FROM people_importfault WHERE account_id = %s AND strpos({text}, %s) > 0",
+            [contact.account_id, wanted],
+        )
 
 
 def digest(address: str) -> str:

@@ -497,6 +497,7 @@ def import_chunk(account: Account) -> int:
     imported.rows_done += len(rows)
     if imported.rows_done >= imported.row_count or not rows:
         imported.state, imported.ended_at = State.DONE, clock.now()
+        ImportPart.objects.filter(of=imported).delete()  # what came in stands with the contacts, what did not as faults
     imported.save(update_fields=["rows_done", "added", "changed", "skipped", "failed", "state", "ended_at"])
     return len(rows) or 1
 

@@ -18,7 +18,7 @@ from django.db.models import Q
 from bluffside.core.terms import CHANNELS, PURPOSES
 from bluffside.server import sql
 from bluffside.server.events.stream import Cause, Happened, record
-from bluffside.server.people.erasing import referring
+from bluffside.server.people.erasing import BY_NUMBER, referring
 from bluffside.server.people.models import Consent, Contact, ContactTag, FurtherAddress, NotTheSame
 from bluffside.server.practice.models import Account
 
@@ -109,7 +109,7 @@ def merge(account: Account, stays: int, goes: int, take: Collection[str], cause:
     for model, field in referring():
         if model not in OWN_RULES:
             model._base_manager.filter(**{field: goes}).update(**{field: stays})
-    for table in ("events_event", "hooks_call", "people_importtouched"):
+    for table in BY_NUMBER:
         unless = (
             " AND of_id NOT IN (SELECT of_id FROM people_importtouched WHERE contact_id = %s)"
             if "import" in table
