@@ -15,6 +15,7 @@ from hypothesis import strategies as st
 from pypdf import PdfReader
 
 from bluffside.core.channels.keywords import plain
+from bluffside.core.workflow.files import parse_workflow
 from bluffside.server.capture import flyer, forms, incoming, leads
 from bluffside.server.capture.brand import contrast
 from bluffside.server.capture.design import Asked, FormDesign, Question
@@ -28,7 +29,8 @@ from bluffside.server.people.services import add_contact, set_consent
 from bluffside.server.people.signed import preferences_link
 from bluffside.server.practice import clock, walls
 from bluffside.server.worker import until_quiet
-from bluffside.server.workflows import enrolling
+from bluffside.server.workflows import enrolling, writing
+from tests.core.examples import ASK
 from tests.server.conftest import House
 
 
@@ -193,6 +195,17 @@ def test_the_team_fills_in_a_form_about_somebody(api: Any, house: House) -> None
         house.consultant,
         {"What did they say?": "Wants a Saturday"},
     )
+
+
+def test_a_workflow_that_starts_on_a_form_says_when_there_is_none(house: House) -> None:
+    document = parse_workflow(ASK | {"starts": [{"kind": "form_sent", "form": "Open day"}]})
+
+    def codes() -> set[str]:
+        return {one.code for one in writing.all_checks(house.sailing, document)}
+
+    assert "no-such-form" in codes()
+    forms.make(house.sailing, "Open day")
+    assert "no-such-form" not in codes()
 
 
 def test_a_code_and_a_flyer_lead_to_the_form(api: Any, house: House, open_day: Form) -> None:

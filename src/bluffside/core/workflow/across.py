@@ -76,12 +76,15 @@ def _dates_passed(workflow: Workflow, now: datetime, zone: str) -> Iterator[Chec
 def _names(workflow: Workflow, house: House) -> Iterator[Check]:
     """Forms and tags nobody sets, fields, lists and workflows there are not."""
     everywhere = (workflow, *(house.others or ()))
-    set_here = {ref.name for one in everywhere for ref in references(one) if ref.kind == "tag" and ref.sets}
+    set_here = {
+        kind: {ref.name for one in everywhere for ref in references(one) if ref.kind == kind and ref.sets}
+        for kind in ("tag", "field")
+    }
     known: dict[str, frozenset[str] | None] = {
         "form": house.forms,
-        "field": house.fields,
+        "field": None if house.fields is None else house.fields | set_here["field"],
         "list": house.lists,
-        "tag": None if house.tags is None else house.tags | set_here,
+        "tag": None if house.tags is None else house.tags | set_here["tag"],
         "workflow": None if house.others is None else frozenset(one.name for one in everywhere),
     }
     said = {
@@ -97,7 +100,7 @@ def _names(workflow: Workflow, house: House) -> Iterator[Check]:
         if names is None or ref.sets or ref.name in names or key in told:
             continue
         told.add(key)
-        severity: Literal["error", "warning"] = "warning" if ref.kind in ("tag", "form") else "error"
+        severity: Literal["error", "warning"] = "warning" if ref.kind in ("tag", "form", "field") else "error"
         yield Check(f"no-such-{ref.kind}", ref.step, severity, said[ref.kind].format(ref.name))
 
 

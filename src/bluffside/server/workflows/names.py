@@ -42,6 +42,15 @@ def add_names(more: More) -> None:
     _more.append(more)
 
 
+def from_above(account: Account) -> dict[str, dict[str, str]]:
+    """What the areas above have added."""
+    found: dict[str, dict[str, str]] = defaultdict(dict)
+    for more in _more:
+        for kind, named in more(account).items():
+            found[kind] |= named
+    return found
+
+
 def names_of(account: Account) -> dict[str, list[Name]]:
     """By kind (see core.workflow.references.KINDS; also stages and messages), in alphabetical order. What the account has
     no table for is known from the workflows that name it."""
@@ -64,9 +73,8 @@ def names_of(account: Account) -> dict[str, list[Name]]:
         found["list"][name] = f"{count} people"
     for known in ContactList.objects.filter(account=account):
         found["list"].setdefault(known.name, known.about)
-    for more in _more:
-        for kind, named in more(account).items():
-            found[kind] |= named
+    for kind, more in from_above(account).items():
+        found[kind] |= more
     for pipeline in Pipeline.objects.filter(account=account):
         found["pipeline"][pipeline.name] = ", ".join(pipeline.stages)
         found["stage"] |= {stage: pipeline.name for stage in pipeline.stages if stage not in found["stage"]}

@@ -11,11 +11,11 @@ from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.files import parse_workflow, to_data
 from bluffside.core.workflow.house import House
 from bluffside.server.events.stream import Cause, Happened, listen, record
-from bluffside.server.people.models import Tag
+from bluffside.server.people.models import Field, Tag
 from bluffside.server.people.queries import account_facts
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
-from bluffside.server.workflows import dated
+from bluffside.server.workflows import dated, names
 from bluffside.server.workflows.concerned import people_of
 from bluffside.server.workflows.inside import heard_by
 from bluffside.server.workflows.models import Start, Version, Workflow
@@ -39,16 +39,21 @@ def draft_of(workflow: Workflow) -> Document:
 
 @dataclass(frozen=True, slots=True)
 class Around:
-    """What checks know of an account besides its people: the published workflows by id, the names of its tags."""
+    """What checks know of an account besides its people: the published workflows by id, the names of its tags, fields and
+    forms."""
 
     published: Mapping[int, Document]
     tags: frozenset[str]
+    fields: frozenset[str]
+    forms: frozenset[str]
 
 
 def around(account: Account) -> Around:
     published = Workflow.objects.filter(account=account, published__isnull=False, archived_at=None)
     tags = frozenset(Tag.objects.filter(account=account).values_list("name", flat=True))
-    return Around({one.id: published_document(one.published_id or 0) for one in published}, tags)
+    fields = frozenset(Field.objects.filter(account=account).values_list("name", flat=True))
+    documents = {one.id: published_document(one.published_id or 0) for one in published}
+    return Around(documents, tags, fields, frozenset(names.from_above(account).get("form", ())))
 
 
 def all_checks(
@@ -59,7 +64,10 @@ def all_checks(
     care, known = account_facts(account).care, known or around(account)
     others = tuple(one for id, one in known.published.items() if own is None or id != own.id)
     people = people_of(account, document)
-    return check(document, House(account.zone, care, others, clock.now(), tags=known.tags, people=people))
+    house = House(
+        account.zone, care, others, clock.now(), tags=known.tags, fields=known.fields, forms=known.forms, people=people
+    )
+    return check(document, house)
 
 
 def create(account: Account, document: Document, by: Person) -> Workflow:
@@ -84,9 +92,9 @@ def save_draft(workflow: Workflow, document: Document, revision: int, by: Person
 def copy(workflow: Workflow, by: Person) -> Workflow:
     """A draft like this one's, without its people and versions, under a name that is free."""
     document = draft_of(workflow)
-    names = set(Workflow.objects.filter(account=workflow.account).values_list("name", flat=True))
+    taken = set(Workflow.objects.filter(account=workflow.account).values_list("name", flat=True))
     tried = (f"{document.name[:108]}, copy{number}" for number in ("", *(f" {n}" for n in range(2, 1_000))))
-    name = next(one for one in tried if one not in names)
+    name = next(one for one in tried if one not in taken)
     made = create(workflow.account, document.model_copy(update={"name": name}), by)
     made.colour = workflow.colour
     made.save(update_fields=["colour"])
