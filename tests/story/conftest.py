@@ -13,9 +13,10 @@ import pytest
 from django.conf import settings
 from launcher.database import app_url, free_port
 from launcher.shots import open_browser, sign_in
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 DATABASE = "bluffside_story"
+expect.set_options(timeout=15_000)  # as long as for acts: a machine that stalls is not a wrong result
 # The demo's clock is moved on to a Wednesday, two in the afternoon in London: what a test sees does not depend on the hour
 # at which it runs.
 TO_WEDNESDAY = """

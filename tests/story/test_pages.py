@@ -93,7 +93,15 @@ def test_a_view_passes_axe(open_page: Callable[..., Page], path: str, then: Call
 
 
 @pytest.mark.parametrize(
-    "path", ["/tern-harbour/today", "/tern-harbour/people/1", "/tern-harbour/diary", "/tern-harbour/outside"]
+    "path",
+    [
+        "/tern-harbour/today",
+        "/tern-harbour/people",
+        "/tern-harbour/people/quick",
+        "/tern-harbour/people/1",
+        "/tern-harbour/diary",
+        "/tern-harbour/outside",
+    ],
 )
 def test_what_the_team_uses_fits_a_phone(open_page: Callable[..., Page], path: str) -> None:
     page = open_page(path, email="mel@example.com", width=390)

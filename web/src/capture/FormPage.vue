@@ -178,7 +178,7 @@ const code = (format: string) => `/api/accounts/${account.value}/forms/${id.valu
 .design h2 { margin: 16px 0 4px; }
 .one { border-top: 1px solid var(--rule); padding: 8px 0; }
 .one .row { margin-bottom: 4px; }
-.label { flex: 1; font-family: var(--serif); font-size: 16px; }
+.label { flex: 1; min-width: 0; font-family: var(--serif); font-size: 16px; }
 .one select, .one .small input { font-size: 13.5px; padding: 2px 5px; }
 .tick { display: flex; gap: 6px; align-items: baseline; }
 .paper { border: 1px solid var(--rule); background: var(--paper); max-width: 24rem; }
@@ -188,5 +188,5 @@ const code = (format: string) => `/api/accounts/${account.value}/forms/${id.valu
 .intro { white-space: pre-line; }
 .send { display: inline-block; background: var(--brand); color: var(--on-brand); font: 600 14.5px var(--sans); padding: 7px 16px; border: 1px solid var(--ink); margin-top: 10px; }
 .answers { margin-top: 24px; border-top: 1px solid var(--ink); padding-top: 10px; }
-@media (max-width: 900px) { .two { grid-template-columns: minmax(0, 1fr); } }
+@media (max-width: 900px) { .two { grid-template-columns: minmax(0, 1fr); } .one select { max-width: 100%; } .where a { overflow-wrap: anywhere; } }
 </style>

@@ -155,7 +155,6 @@ async function takeOut(enrolment: number) {
       <form v-if="may('people')" class="row" @submit.prevent="setTag(tag, true)">
         <input v-model.trim="tag" aria-label="New tag" placeholder="add a tag" maxlength="80" required /><button class="plain">Tag</button>
       </form>
-      <OwnValues :contact="contact" :may="may('people')" :may-more="may('import')" @changed="cache.invalidateQueries()" />
       <h2>In workflows</h2>
       <div v-for="one in enrolments" :key="one.id" class="note">
         <RouterLink class="serif" :to="`/${account}/workflows/${one.workflow_id}`">{{ one.workflow }}</RouterLink>
@@ -176,6 +175,7 @@ async function takeOut(enrolment: number) {
       </p>
       <WhyNot v-if="asking" :contact="contact.id" :contact-name="contact.first_name || contact.name" />
       <Reaching :contact="contact" :account="account" :may="may('people')" @changed="cache.invalidateQueries()" />
+      <OwnValues :contact="contact" :may="may('people')" :may-more="may('import')" @changed="cache.invalidateQueries()" />
       <p class="soft small outside"><RouterLink :to="`/${account}/outside?contact=${contact.id}`">Open their simulated phone and mailbox</RouterLink></p>
     </aside>
     <section>

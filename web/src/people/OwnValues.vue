@@ -11,7 +11,6 @@ import { useAccount } from "@/practice/session";
 import Ask from "@/ui/Ask.vue";
 import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
-import { moment } from "@/ui/words";
 
 const props = defineProps<{ contact: Schemas["ContactRow"]; may: boolean; mayMore: boolean }>();
 const emit = defineEmits<{ changed: [] }>();
@@ -62,7 +61,6 @@ async function setList(name: string, on: boolean) {
   if (await change(() => ok(api.PUT("/api/accounts/{account}/contacts/{contact_id}/lists", { params: { path: path.value }, body: { list: name, on } })))) list.value = "";
 }
 const pause = (weeks: number) => change(() => ok(api.PUT("/api/accounts/{account}/contacts/{contact_id}/pause", { params: { path: path.value }, body: { weeks } })));
-const quiet = computed(() => props.contact.paused_until && new Date(props.contact.paused_until) > new Date() && moment(props.contact.paused_until).split(",")[0]);
 const filling = ref<number>();
 const erasing = ref(false);
 const name = ref("");
@@ -108,7 +106,7 @@ const INPUTS: Record<string, string> = { date: "date" };
   <details>
     <summary>Their own page, quiet, proof</summary>
     <p class="small"><a :href="more?.preferences_link" target="_blank" rel="noopener">What they hear, as they see it</a></p>
-    <p v-if="quiet" class="small gorse">◷ Asked for quiet until {{ quiet }}. <button v-if="may" class="link" @click="pause(0)">End it</button></p>
+    <p v-if="more?.quiet_until" class="small gorse">◷ Asked for quiet until {{ more.quiet_until }}. <button v-if="may" class="link" @click="pause(0)">End it</button></p>
     <p v-else-if="may" class="small">They ask for quiet: <button class="link" @click="pause(2)">2 weeks</button> <button class="link" @click="pause(4)">4 weeks</button> <button class="link" @click="pause(13)">3 months</button></p>
     <p v-if="mayMore" class="small"><a :href="`/api/accounts/${account}/contacts/${contact.id}/consent-proof`">Proof of consent, as PDF</a></p>
     <p v-if="mayMore" class="small"><button class="link rust" @click="erasing = true">Erase this person…</button></p>

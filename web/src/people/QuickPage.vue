@@ -88,4 +88,11 @@ async function keep() {
 .understood input { width: 100%; min-width: 6rem; font-size: 14px; padding: 3px 6px; border-color: var(--rule); }
 .understood input.note { min-width: 14rem; }
 .sea { color: var(--sea); }
+@media (max-width: 640px) {
+  .understood thead { display: none; }
+  .understood tr { display: grid; grid-template-columns: 1fr 1fr; padding: 8px 0; border-bottom: 1px solid var(--ink); }
+  .understood td { border: 0; }
+  .understood td:nth-child(n + 4) { grid-column: 1 / -1; }
+  .understood input, .understood input.note { min-width: 0; }
+}
 </style>

@@ -13,6 +13,7 @@ from pydantic import Field
 
 from bluffside.core.facts import FieldValue, TwoWay
 from bluffside.core.terms import PURPOSES, Channel, Purpose
+from bluffside.core.timing.local import to_local
 from bluffside.server.events.stream import Cause
 from bluffside.server.lately import forget, lately
 from bluffside.server.people import erasing, merging, proof, quick, reading
@@ -31,6 +32,7 @@ from bluffside.server.people.services import (
     set_pause,
 )
 from bluffside.server.people.signed import preferences_link
+from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 
 router = Router(tags=["people"], auth=InAccount())
@@ -61,7 +63,6 @@ class ContactRow(Schema):
     added_at: datetime
     lists: list[str]
     responsible: str
-    paused_until: datetime | None
     do_not_contact: bool
     push: str
     social: str
@@ -120,7 +121,6 @@ def contact_row(contact: Contact) -> ContactRow:
         added_at=contact.added_at,
         lists=contact.lists,
         responsible=contact.responsible.name if contact.responsible else "",
-        paused_until=contact.paused_until,
         do_not_contact=contact.do_not_contact,
         push=contact.push,
         social=contact.social,
@@ -229,11 +229,12 @@ class FieldValueOut(Schema):
 
 
 class Details(Schema):
-    """What a contact's page shows besides the row."""
+    """What a contact's page shows besides the row. `quiet_until`: the day until which they asked for quiet, in words."""
 
     fields: list[FieldValueOut]
     further: list[tuple[str, str]]
     preferences_link: str
+    quiet_until: str
 
 
 class ValuesIn(Schema):
@@ -276,7 +277,15 @@ def details(request: AccountRequest, account: Path[str], contact_id: int) -> Det
         ],
         further=list(contact.further_addresses.order_by("id").values_list("channel", "address")),
         preferences_link=preferences_link(request.account.id, contact.id),
+        quiet_until=_quiet_until(contact),
     )
+
+
+def _quiet_until(contact: Contact) -> str:
+    until = contact.paused_until
+    if until is None or until <= clock.now():
+        return ""
+    return f"{to_local(until, contact.zone or contact.account.zone):%-d %B %Y}"
 
 
 @router.put("contacts/{int:contact_id}/fields", response=Details)
