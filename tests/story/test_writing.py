@@ -303,12 +303,13 @@ def test_a_running_workflow_is_changed_and_those_inside_are_moved(open_page: Cal
 TAG_SOMEBODY = """async (tag) => {
   const account = location.pathname.split("/")[1];
   const token = document.cookie.match(/csrftoken=([^;]+)/)[1];
-  const found = await (await fetch(`/api/accounts/${account}/contacts?q=`)).json();
-  await fetch(`/api/accounts/${account}/contacts/tag`, {
+  const post = (what, body) => fetch(`/api/accounts/${account}/contacts/${what}`, {
     method: "POST",
     headers: { "Content-Type": "application/json", "X-CSRFToken": token },
-    body: JSON.stringify({ who: { ids: [found.rows[0].id] }, tag }),
+    body: JSON.stringify(body),
   });
+  const found = await (await post("find", { who: {} })).json();
+  await post("tag", { who: { ids: [found.rows[0].id] }, tag });
 }"""
 
 

@@ -82,11 +82,11 @@ const INPUTS: Record<string, string> = { date: "date" };
     </label>
     <div class="actions"><button :disabled="pending">Keep</button><button type="button" class="link" @click="editing = false">Leave as it was</button></div>
   </form>
-  <dl v-else>
-    <template v-for="one in filled" :key="one.name"><dt>{{ one.name }}</dt><dd>{{ one.value }}</dd></template>
-    <dd v-if="!filled.length" class="soft">nothing yet</dd>
-    <dd v-if="may && more?.fields.length"><button class="link" @click="editing = true">Change</button></dd>
-  </dl>
+  <template v-else>
+    <dl v-if="filled.length"><template v-for="one in filled" :key="one.name"><dt>{{ one.name }}</dt><dd>{{ one.value }}</dd></template></dl>
+    <p v-else class="soft">nothing yet</p>
+    <p v-if="may && more?.fields.length"><button class="link" @click="editing = true">Change</button></p>
+  </template>
   <p v-if="fault && !erasing" class="fault" role="alert">{{ fault }}</p>
   <h2>Lists</h2>
   <p><span v-for="one in contact.lists" :key="one" class="tag">{{ one }} <button v-if="may" class="link off" :aria-label="`Take off the list ${one}`" @click="setList(one, false)">✕</button></span><span v-if="!contact.lists.length" class="soft">none</span></p>
