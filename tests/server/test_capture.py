@@ -23,7 +23,7 @@ from bluffside.server.capture.models import Form, FormAnswer, Lead
 from bluffside.server.events.models import Event
 from bluffside.server.events.stream import WORLD
 from bluffside.server.messaging.models import Message
-from bluffside.server.messaging.services import take_reply
+from bluffside.server.messaging.services import Draft, ask_for_quiet, queue, take_reply
 from bluffside.server.people.models import Consent, Contact, ContactList, Field
 from bluffside.server.people.services import add_contact, set_consent
 from bluffside.server.people.signed import preferences_link
@@ -474,6 +474,22 @@ def test_marketing_waits_for_who_asked_for_quiet(house: House, page: Callable[..
     with clock.at(contact.paused_until + timedelta(seconds=1)):  # type: ignore[operator]
         until_quiet()
         assert Message.objects.count() == 1
+
+
+def test_who_ends_their_quiet_early_hears_again_at_once(house: House, page: Callable[..., Any]) -> None:
+    """What waits at its line, and what was in the outbox already when the quiet began."""
+    page(FORM | {"pause": "13"})
+    contact = Contact.objects.get()
+    enrolling.enrol(house.workflow(), [contact.id], "test", WORLD)
+    until_quiet()
+    draft = Draft(contact.id, "k", "text", "marketing", contact.mobile, "News", name="News")
+    queue(house.sailing, [draft])
+    ask_for_quiet(contact, 2)
+    until_quiet()
+    assert Message.objects.get().state == "queued"
+    page(FORM | {"pause": "0"})
+    until_quiet()
+    assert sorted(Message.objects.values_list("state", flat=True)) == ["sent", "sent"]
 
 
 def test_every_email_leads_to_the_page(house: House) -> None:

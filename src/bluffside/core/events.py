@@ -40,6 +40,7 @@ SUBJECTS: Mapping[str, str] = {
     "task.done": "step",  # data: step, task, outcome
     "consent.given": "channel",
     "consent.withdrawn": "channel",
+    "quiet.changed": "",  # data: until (when it ends; empty when it has ended)
     "workflow.handed_over": "workflow",  # data: workflow (to), from
 }
 

@@ -30,6 +30,7 @@ from bluffside.core.terms import Channel, Purpose
 LONGEST_HOLD = timedelta(days=14)
 PURPOSE_WORDS = {"marketing": "marketing", "service": "a service message"}
 MOVES = frozenset({"appointment.moved", "appointment.cancelled"})
+QUIET = "quiet.changed"
 
 
 class Speaking(Step):
@@ -101,7 +102,10 @@ class Speaking(Step):
         return self.begin(turn)
 
     def notice(self, turn: Turn, event: Event) -> Move | None:
-        """What it reminds of may move, or be cancelled, while the message is held by the hours."""
+        """What it reminds of may move, or be cancelled, while the message is held by the hours; and the contact may end
+        the quiet they asked for."""
+        if event.kind == QUIET:
+            return self.begin(turn) if self.purpose == "marketing" else None
         standing = {one.start for one in turn.facts.contact.appointments if one.to_come}
         if event.kind not in MOVES or turn.deadline is None or turn.deadline in standing:
             return None
@@ -114,7 +118,7 @@ class Speaking(Step):
         return self.begin(turn)
 
     def hears(self) -> frozenset[str]:
-        return MOVES
+        return MOVES | {QUIET}
 
     # ---- when it may go
 

@@ -17,8 +17,9 @@ from bluffside.server.capture import flyer, forms, incoming, leads
 from bluffside.server.capture.brand import brand_of, is_colour
 from bluffside.server.capture.design import FormDesign
 from bluffside.server.capture.models import Form, FormAnswer, IncomingRule, Lead, LeadSource
-from bluffside.server.events.stream import listen
-from bluffside.server.people.api import contact_of
+from bluffside.server.events.stream import Cause, listen
+from bluffside.server.messaging.services import ask_for_quiet
+from bluffside.server.people.api import ContactRow, contact_of, contact_row
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.workflows.models import Workflow
 
@@ -54,6 +55,24 @@ def set_brand(request: AccountRequest, account: Path[str], given: BrandIn) -> Br
     request.account.brand_colour, request.account.brand_line = given.colour.lower(), given.line.strip()
     request.account.save(update_fields=["brand_colour", "brand_line"])
     return brand(request, account)
+
+
+# ---- what contacts asked the team for
+
+
+class Pause(Schema):
+    """Quiet for so many weeks from now; none: no more."""
+
+    weeks: int = Field(ge=0, le=52)
+
+
+@router.put("contacts/{int:contact_id}/pause", response=ContactRow)
+def quiet(request: AccountRequest, account: Path[str], contact_id: int, pause: Pause) -> ContactRow:
+    """The contact asked for quiet: marketing waits until then."""
+    require(request, "people")
+    contact = contact_of(request, contact_id)
+    ask_for_quiet(contact, pause.weeks, Cause(actor=request.person))
+    return contact_row(contact_of(request, contact_id))
 
 
 # ---- forms

@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from django.db import transaction
 
 from bluffside.core.terms import ADDRESS_OF, CHANNELS, PURPOSES, Channel, Purpose
-from bluffside.server.messaging.services import opt_out
+from bluffside.server.messaging.services import ask_for_quiet, opt_out
 from bluffside.server.people.models import Consent, Contact, ContactList
 from bluffside.server.people.queries import account_facts
 from bluffside.server.people.services import (
@@ -16,7 +16,6 @@ from bluffside.server.people.services import (
     set_channel_order,
     set_consent,
     set_list,
-    set_pause,
 )
 
 OFFERED: tuple[Channel, ...] = ("email", "text", "letter")
@@ -96,7 +95,7 @@ def keep(
     for one in ContactList.objects.filter(account=contact.account, offered=True):
         set_list(contact.account, [contact.id], one.name, one.name in subjects)
     if weeks is not None:
-        set_pause(contact, weeks)
+        ask_for_quiet(contact, weeks)
 
 
 @transaction.atomic

@@ -15,7 +15,7 @@ from bluffside.core.channels.keywords import keyword, plain
 from bluffside.core.facts import TwoWay
 from bluffside.core.terms import Channel, Purpose
 from bluffside.server import sql
-from bluffside.server.events.stream import WORLD, Cause, Happened, record
+from bluffside.server.events.stream import WORLD, Cause, Happened, listen, record
 from bluffside.server.messaging.links import COUNTED_FOR, counted
 from bluffside.server.messaging.models import Link, Message, Reply
 from bluffside.server.messaging.parcels import read_key
@@ -279,6 +279,24 @@ def opt_out(contact: Contact, channel: Channel, evidence: str, **more: Any) -> N
     Message.objects.filter(contact=contact, channel=channel, state__in=waiting).update(
         state=Message.State.CANCELLED, reason="opted out", settled_at=clock.now()
     )
+
+
+@transaction.atomic
+def ask_for_quiet(contact: Contact, weeks: int, cause: Cause = WORLD) -> None:
+    """The contact asks for quiet for so many weeks, or (0) wants to hear again. Marketing in the outbox waits with it, and
+    what waits at its line in a workflow hears of it."""
+    account, before = contact.account, contact.paused_until
+    until = clock.now() + timedelta(weeks=weeks) if weeks else None
+    contact.paused_until = until
+    contact.save(update_fields=["paused_until"])
+    waiting = Message.objects.filter(account=account, contact=contact, state=Message.State.QUEUED, purpose="marketing")
+    if until:
+        waiting.filter(next_try_at__lt=until).update(next_try_at=until)
+    elif before:
+        waiting.filter(next_try_at=before).update(next_try_at=clock.now())
+        wake("deliver")
+    listen(account, ["quiet.changed"])
+    record(account, [Happened("quiet.changed", contact.id, {"until": until.isoformat() if until else ""}, cause)])
 
 
 def settle_reply(reply: Reply, by: Person) -> None:

@@ -29,7 +29,6 @@ from bluffside.server.people.services import (
     set_fields,
     set_further,
     set_list,
-    set_pause,
 )
 from bluffside.server.people.signed import preferences_link
 from bluffside.server.practice import clock
@@ -254,12 +253,6 @@ class OnListIn(Schema):
     on: bool = True
 
 
-class Pause(Schema):
-    """Quiet for so many weeks from now; none: no more."""
-
-    weeks: int = Field(ge=0, le=52)
-
-
 @router.get("contacts/{int:contact_id}/details", response=Details)
 def details(request: AccountRequest, account: Path[str], contact_id: int) -> Details:
     contact = contact_of(request, contact_id)
@@ -326,15 +319,6 @@ def on_list(request: AccountRequest, account: Path[str], contact_id: int, given:
     contact = contact_of(request, contact_id)
     name = " ".join(given.list.split())
     set_list(request.account, [contact.id], name, given.on, Cause(actor=request.person))
-    return contact_row(contact_of(request, contact_id))
-
-
-@router.put("contacts/{int:contact_id}/pause", response=ContactRow)
-def quiet(request: AccountRequest, account: Path[str], contact_id: int, pause: Pause) -> ContactRow:
-    """The contact asked for quiet: marketing waits until then."""
-    require(request, "people")
-    contact = contact_of(request, contact_id)
-    set_pause(contact, pause.weeks, Cause(actor=request.person))
     return contact_row(contact_of(request, contact_id))
 
 

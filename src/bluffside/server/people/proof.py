@@ -11,7 +11,7 @@ from bluffside.server.sheet import Sheet
 
 STATES = {"given": "agreed", "withdrawn": "opted out", "asked": "was asked"}
 KINDS = {"consent.given": "agreed", "consent.withdrawn": "opted out", "contact.merged": "was merged with another record",
-         "preferences.paused": "asked for quiet", "contact.added": "was added"}  # fmt: skip
+         "quiet.changed": "asked for quiet", "contact.added": "was added"}  # fmt: skip
 
 
 def as_pdf(contact: Contact) -> bytes:

@@ -1,7 +1,6 @@
 """Writes on people. Each records what happened in the same transaction."""
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from datetime import timedelta
 from typing import Any
 
 from django.db import transaction
@@ -130,25 +129,6 @@ def set_further(contact: Contact, channel: TwoWay, address: str, on: bool, cause
     elif not on:
         mine.delete()
     record(contact.account, [Happened("contact.changed", contact.id, {"fields": ["further addresses"]}, cause)])
-
-
-@transaction.atomic
-def set_pause(contact: Contact, weeks: int, cause: Cause = WORLD) -> None:
-    """The contact asks for quiet for so many weeks, or (0) wants to hear again. Marketing in the outbox waits with it."""
-    until = clock.now() + timedelta(weeks=weeks) if weeks else None
-    contact.paused_until = until
-    contact.save(update_fields=["paused_until"])
-    record(
-        contact.account,
-        [Happened("preferences.paused", contact.id, {"until": until.isoformat() if until else ""}, cause)],
-    )
-    if until is None:
-        return
-    sql.execute(
-        "UPDATE messaging_message SET next_try_at = %s WHERE contact_id = %s AND account_id = %s AND state = 'queued'"
-        " AND purpose = 'marketing' AND next_try_at < %s",
-        [until, contact.id, contact.account_id, until],
-    )
 
 
 @transaction.atomic

@@ -56,7 +56,7 @@ SENTENCES: dict[str, Callable[[dict[str, Any]], str]] = {
         f"Changed {d['how']}" if "how" in d else f"Changed: {', '.join(d['fields']).replace('_', ' ')}"
     ),
     "contact.merged": lambda d: f"Made one with {d['name']}, who was here since {d['added'][:10]}",
-    "preferences.paused": lambda d: f"Asked for quiet until {d['until'][:10]}" if d["until"] else "Wants to hear again",
+    "quiet.changed": lambda d: f"Asked for quiet until {d['until'][:10]}" if d["until"] else "Wants to hear again",
     "tag.added": lambda d: f"Tagged “{d['tag']}”",
     "tag.removed": lambda d: f"Tag “{d['tag']}” taken off",
     "note.added": lambda d: "Note",
