@@ -32,6 +32,7 @@ from bluffside.server.people.services import (
     change_contact,
     contact_at,
     form_sent,
+    known_by,
     normalised,
     set_consent,
     set_fields,
@@ -282,9 +283,7 @@ def _take(
     """The contact the answers are about, found by email or mobile or made; changed, sorted, and told of."""
     account = form.account
     fields = _own(values)
-    known = (fields.get("email") and contact_at(account, "email", fields["email"])) or (
-        fields.get("mobile") and contact_at(account, "text", fields["mobile"])
-    )
+    known = known_by(account, fields.get("email", ""), fields.get("mobile", ""))
     if known:
         contact = known
         _apply(contact, values, cause)

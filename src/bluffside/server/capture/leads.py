@@ -27,6 +27,7 @@ from bluffside.server.people.services import (
     add_tags,
     change_contact,
     contact_at,
+    known_by,
     lead_received,
     normalised,
     set_consent,
@@ -238,9 +239,7 @@ def _values(account: Account, matching: Matching, body: Any) -> tuple[dict[str, 
 def _contact(source: LeadSource, matching: Matching, body: Any) -> Any:
     account = source.account
     own, fields = _values(account, matching, body)
-    known = (own.get("email") and contact_at(account, "email", own["email"])) or (
-        own.get("mobile") and contact_at(account, "text", own["mobile"])
-    )
+    known = known_by(account, own.get("email", ""), own.get("mobile", ""))
     if known:
         contact = known
         fill, over = matching.duplicates != "skip", matching.duplicates == "overwrite"

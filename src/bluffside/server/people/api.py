@@ -31,6 +31,7 @@ from bluffside.server.people.services import (
     set_list,
 )
 from bluffside.server.people.signed import preferences_link
+from bluffside.server.people.values import in_words
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 
@@ -264,7 +265,7 @@ def details(request: AccountRequest, account: Path[str], contact_id: int) -> Det
                 name=name,
                 kind=declared[name].kind if name in declared else "text",
                 choices=declared[name].choices if name in declared else [],
-                value=merging.words(contact.fields.get(name)),
+                value=in_words(contact.fields.get(name)),
             )
             for name in names
         ],

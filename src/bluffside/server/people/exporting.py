@@ -7,7 +7,7 @@ no memory.
 
 import io
 from collections.abc import Iterator, Sequence
-from typing import Any, Literal
+from typing import Literal
 
 import xlsxwriter
 from django.db.models import QuerySet
@@ -18,6 +18,7 @@ from bluffside.server import sql
 from bluffside.server.people import vcard
 from bluffside.server.people.models import Contact, ContactTag, Field, FurtherAddress
 from bluffside.server.people.spreadsheet import csv_rows
+from bluffside.server.people.values import in_words
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account
 
@@ -57,7 +58,7 @@ def table(account: Account, people: QuerySet[Contact]) -> Iterator[list[str]]:
             "; ".join(further.get("email", ())), "; ".join(further.get("text", ())),
             contact.post, contact.zone, "; ".join(tags), "; ".join(contact.lists),
             contact.responsible.name if contact.responsible else "",
-            *(_words(contact.fields.get(name)) for name in own),
+            *(in_words(contact.fields.get(name), "; ") for name in own),
         ]  # fmt: skip
 
 
@@ -83,14 +84,6 @@ def _with_more(people: QuerySet[Contact]) -> Iterator[tuple[Contact, list[str], 
         for id in some:
             if id in found:
                 yield found[id], tags.get(id, []), further.get(id, {})
-
-
-def _words(value: Any) -> str:
-    if isinstance(value, list):
-        return "; ".join(map(str, value))
-    if isinstance(value, bool):
-        return "yes" if value else "no"
-    return "" if value is None else str(value)
 
 
 def workbook(rows: Iterator[Sequence[str]]) -> bytes:

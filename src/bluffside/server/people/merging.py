@@ -20,6 +20,7 @@ from bluffside.server import sql
 from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.people.erasing import BY_NUMBER, referring
 from bluffside.server.people.models import Consent, Contact, ContactTag, FurtherAddress, NotTheSame
+from bluffside.server.people.values import in_words
 from bluffside.server.practice.models import Account
 
 MOST = 200  # pairs that are shown
@@ -185,13 +186,5 @@ def compared(contacts: Sequence[Contact]) -> list[dict[str, Any]]:
     names = [name for name in TAKEN if any(getattr(one, name) for one in contacts)]
     rows: list[dict[str, Any]] = [{"name": name, "values": [getattr(one, name) for one in contacts]} for name in names]
     own = sorted({name for one in contacts for name in one.fields})
-    rows += [{"name": f"field:{name}", "values": [words(one.fields.get(name)) for one in contacts]} for name in own]
+    rows += [{"name": f"field:{name}", "values": [in_words(one.fields.get(name)) for one in contacts]} for name in own]
     return rows
-
-
-def words(value: Any) -> str:
-    if isinstance(value, list):
-        return ", ".join(map(str, value))
-    if isinstance(value, bool):
-        return "yes" if value else "no"
-    return "" if value is None else str(value)

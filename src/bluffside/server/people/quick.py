@@ -11,7 +11,15 @@ import phonenumbers
 
 from bluffside.server.events.stream import Cause
 from bluffside.server.people import addresses
-from bluffside.server.people.services import BadContact, add_contact, add_note, add_tags, change_contact, contact_at
+from bluffside.server.people.services import (
+    BadContact,
+    add_contact,
+    add_note,
+    add_tags,
+    change_contact,
+    known_by,
+    normalised,
+)
 from bluffside.server.practice.models import Account
 
 _EMAIL = re.compile(r"[^\s<>,;:()\"]+@[^\s<>,;:()\"]+")
@@ -74,9 +82,7 @@ def understand(account: Account, text: str) -> Line:
     _name_and_note(line, rest)
     if not line.email and not line.mobile and not line.fault and (line.first_name or line.note):
         line.fault = "no email and no number yet"
-    holder = (line.email and contact_at(account, "email", line.email)) or (
-        line.mobile and contact_at(account, "text", line.mobile)
-    )
+    holder = known_by(account, line.email, line.mobile)
     if holder:
         line.known = holder.name
     return line
@@ -116,13 +122,8 @@ def add(account: Account, line: Line, cause: Cause) -> tuple[int, bool]:
     fields = {"first_name": line.first_name, "last_name": line.last_name, "email": line.email, "mobile": line.mobile}
     if not line.email.strip() and not line.mobile.strip():
         raise BadContact({"email": "give an email or a mobile number"})
-    email = addresses.email(line.email) if line.email else ""
-    known = (email and contact_at(account, "email", email)) or None
-    if not known and line.mobile:
-        try:
-            known = contact_at(account, "text", addresses.mobile(line.mobile, account.region))
-        except ValueError as error:
-            raise BadContact({"mobile": str(error)}) from None
+    kept = normalised(account, {"email": line.email, "mobile": line.mobile})
+    known = known_by(account, kept["email"], kept["mobile"])
     if known:
         gaps = {name: value for name, value in fields.items() if value and not getattr(known, name)}
         change_contact(known, gaps, cause)

@@ -115,6 +115,12 @@ def contact_at(account: Account, channel: TwoWay, address: str) -> Contact | Non
     return found
 
 
+def known_by(account: Account, email: str, mobile: str) -> Contact | None:
+    """Who has the email, else who has the mobile number, both as they are kept."""
+    found = contact_at(account, "email", email) if email else None
+    return found or (contact_at(account, "text", mobile) if mobile else None)
+
+
 @transaction.atomic
 def set_further(contact: Contact, channel: TwoWay, address: str, on: bool, cause: Cause = WORLD) -> None:
     """Adds another address of a contact, or takes one away. Raises BadContact."""

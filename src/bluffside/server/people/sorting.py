@@ -11,7 +11,7 @@ from bluffside.server.events.stream import Cause
 from bluffside.server.people import reading
 from bluffside.server.people.models import Consent, Contact, ContactList, ContactTag, Field, Tag
 from bluffside.server.people.services import add_tags
-from bluffside.server.people.values import plain_value
+from bluffside.server.people.values import in_words, plain_value
 from bluffside.server.practice.models import Account, Person
 
 
@@ -59,7 +59,7 @@ def _read_anew(account: Account, own: Field, kind: str, choices: Sequence[str]) 
     rule = reading.guess_date_rule(texts) if kind == "date" else reading.guess_number_rule(texts)
     new, bad = {}, []
     for id, value in values.items():
-        said = ", ".join(map(str, value)) if isinstance(value, list) else _words(value)
+        said = in_words(value)
         try:
             new[id] = plain_value(reading.read_typed(said, kind, choices, rule, account.region))
         except ValueError as error:
@@ -71,10 +71,6 @@ def _read_anew(account: Account, own: Field, kind: str, choices: Sequence[str]) 
         " FROM unnest(%s::bigint[], %s::text[]) AS u (id, value) WHERE c.id = u.id",
         [own.name, list(new), [sql.to_json(value) for value in new.values()]],
     )
-
-
-def _words(value: object) -> str:
-    return {True: "yes", False: "no"}[value] if isinstance(value, bool) else str(value)
 
 
 def filled(account: Account, name: str) -> int:

@@ -61,3 +61,12 @@ def plain_score(score: Score) -> list[list[Any]]:
         [one.rule, one.points, one.as_of.isoformat(), one.half_life.total_seconds() if one.half_life else None]
         for one in score.earned
     ]
+
+
+def in_words(value: Any, between: str = ", ") -> str:
+    """A field's plain value as people type it; empty for none."""
+    if isinstance(value, list):
+        return between.join(map(str, value))
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    return "" if value is None else str(value)
