@@ -269,6 +269,18 @@ def test_opting_out_comes_before_any_rule_and_strangers_who_stop_are_not_kept(ap
     assert not Contact.objects.filter(mobile="+447700900150").exists() and not contact.tagged.exists()
 
 
+def test_who_asks_for_help_learns_who_writes_how_to_stop_and_where_to_decide(api: Any, house: House) -> None:
+    contact = house.contact(1)
+    for key in ("in:1", "in:1", "in:2"):
+        take_reply(house.sailing, "text", contact.mobile, "Help!", key)
+    answers = list(Message.objects.filter(contact=contact).values_list("body", "purpose"))
+    assert len(answers) == 2  # the same reply reported twice is one
+    assert preferences_link(house.sailing.id, contact.id) in answers[0][0] and "STOP" in answers[0][0]
+    take_reply(house.sailing, "text", contact.mobile, "stop", "in:3")
+    take_reply(house.sailing, "text", contact.mobile, "info", "in:4")
+    assert Message.objects.filter(contact=contact).count() == 2  # who opted out is not even told that
+
+
 def test_the_first_rule_that_fits_acts_and_overlaps_are_told(api: Any, house: House) -> None:
     first = rule(api, ["taster"], match="contains", acts={"tags": ["taster"]})
     second = rule(api, ["taster day"], acts={"tags": ["day"]})

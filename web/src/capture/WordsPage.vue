@@ -80,7 +80,7 @@ const drop = (rule: Rule) => act(async () => set(await ok(api.DELETE("/api/accou
       </tbody>
     </table>
     <p v-else-if="rules" class="empty">No rule yet. One could be: a text that is exactly “SAIL” tags “poster”, answers at once, and enrols in the welcome.</p>
-    <p class="soft small">Words that opt out (stop, quit, end, unsubscribe …) act before any rule. Who texts from a number nobody here has becomes a contact.</p>
+    <p class="soft small">Words that opt out (stop, quit, end, unsubscribe …) act before any rule; “help” and “info” are answered with who writes, how to stop, and a link to what one hears. Who texts from a number nobody here has becomes a contact.</p>
     <Ask v-if="editing" v-slot="{ close }" :title="editing === 'new' ? 'A new rule' : 'Change the rule'" wide @close="editing = undefined">
       <form class="form" @submit.prevent="keep">
         <p class="row"><label class="tick"><input v-model="form.text" type="checkbox" /> a text</label><label class="tick"><input v-model="form.email" type="checkbox" /> an email</label><label><span class="sr">How</span><select v-model="form.match"><option v-for="[match, words] in MATCH" :key="match" :value="match">{{ words }}</option></select></label><label class="grow"><span class="sr">Words, by comma</span><input v-model="form.words" required placeholder="SAIL, sailing" autofocus /></label></p>

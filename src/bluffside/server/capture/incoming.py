@@ -95,6 +95,8 @@ def overlaps(rules: Sequence[IncomingRule]) -> dict[int, str]:
                 found.setdefault(one.id, f"“{hidden[0]}” is taken by rule {position} before it")
         if hidden := [word for word in one.words if keyword(word) in ("out", "in")]:
             found[one.id] = f"“{hidden[0]}” opts out or in, before any rule is asked"
+        elif hidden := [word for word in one.words if keyword(word) == "help"]:
+            found.setdefault(one.id, f"“{hidden[0]}” is answered by itself, too, with who writes and how to stop")
     return found
 
 

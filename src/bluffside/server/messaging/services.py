@@ -252,12 +252,31 @@ def take_reply(
     elif said == "in":
         evidence = f"wrote “{text[:200]}”"
         set_consent(account, [contact.id], channel, True, evidence, by_themselves=True, by_reply=reply.id)
+    elif said == "help" and channel == "text":
+        _help(contact, reply)
     data = {"channel": channel, "text": text[:2_000], "reply": reply.id, "message": message.name if message else ""}
     happened = [Happened("reply.received", contact.id, data)]
     if channel == "text" and len(text) <= LONGEST_KEYWORD and plain(text):
         happened.append(Happened("keyword.texted", contact.id, {"keyword": plain(text)}))
     record(account, happened)
     return reply
+
+
+def _help(contact: Contact, reply: Reply) -> None:
+    """Who texts "help" or "info" is told who writes, how to reach them, how to stop, and where they can decide what they
+    hear: common practice among carriers."""
+    account = contact.account
+    facts = load_contacts(account, [contact.id])[contact.id]
+    if why_closed(facts.contact, "text", "service", facts.account.care.policy_for("service")):
+        return
+    who = ", ".join(part for part in (account.name, account.phone) if part)
+    body = (
+        f"{who}. What you hear from us, and how: {facts.contact.preferences_link} Answer STOP and no more texts come."
+    )
+    queue(
+        account,
+        [Draft(contact.id, f"help:{reply.id}", "text", "service", contact.mobile, body, name="Answer to “help”")],
+    )
 
 
 def _stranger(account: Account, number: str, text: str) -> Contact | None:
