@@ -9,14 +9,14 @@ from typing import Any
 
 import pytest
 import segno
-from django.test import Client
+from django.test import Client, RequestFactory
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from pypdf import PdfReader
 
 from bluffside.core.channels.keywords import plain
 from bluffside.core.workflow.files import parse_workflow
-from bluffside.server.capture import flyer, forms, incoming, leads
+from bluffside.server.capture import flyer, forms, incoming, leads, pages
 from bluffside.server.capture.brand import contrast
 from bluffside.server.capture.design import Asked, FormDesign, Question
 from bluffside.server.capture.models import Form, FormAnswer, Lead
@@ -169,6 +169,21 @@ def test_a_page_that_is_sent_twice_or_too_soon_or_too_often(
     monkeypatch.setattr(forms, "QUICKEST", 3.0)
     fill(open_day, **ANA)
     assert "seconds after the page was opened" in FormAnswer.objects.get().reason
+
+
+@pytest.mark.parametrize(
+    ("proxies", "said", "origin"),
+    [
+        (0, "1.1.1.1", "9.9.9.9"),
+        (1, "made up, 1.1.1.1", "1.1.1.1"),
+        (2, "made up, 1.1.1.1, 2.2.2.2", "1.1.1.1"),
+        (2, "1.1.1.1", "9.9.9.9"),
+    ],
+)
+def test_a_visitor_is_told_by_what_ones_own_proxies_saw(settings: Any, proxies: int, said: str, origin: str) -> None:
+    settings.BLUFFSIDE_PROXIES = proxies
+    request = RequestFactory().post("/f/x", REMOTE_ADDR="9.9.9.9", headers={"X-Forwarded-For": said})
+    assert pages.origin(request) == origin
 
 
 def test_a_closed_form_an_unfinished_one_and_none(api: Any, house: House, open_day: Form) -> None:

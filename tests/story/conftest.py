@@ -49,7 +49,10 @@ def address() -> Iterator[str]:
     assert run(url, here, TO_WEDNESDAY, how="-c").wait() == 0
     bind = here.removeprefix("http://")
     url = app_url(url)
-    web = run(url, here, "gunicorn", "bluffside.server.wsgi", "--bind", bind, "--workers", "2", "--log-level", "error")
+    # Threads, as the launcher has them: a worker without them waits for a connection that a browser opened ahead and does
+    # not use yet, and answers nobody meanwhile.
+    how = ("--workers", "2", "--worker-class", "gthread", "--threads", "4", "--log-level", "error")
+    web = run(url, here, "gunicorn", "bluffside.server.wsgi", "--bind", bind, *how)
     worker = run(url, here, "django", "work")
     try:
         for _ in range(100):
