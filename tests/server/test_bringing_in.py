@@ -3,6 +3,7 @@ erasing."""
 
 import csv
 import io
+import json
 from datetime import date
 from decimal import Decimal
 from typing import Any
@@ -16,7 +17,9 @@ from bluffside.server.capture import forms
 from bluffside.server.capture.models import FormAnswer
 from bluffside.server.events.models import Event
 from bluffside.server.events.stream import WORLD, Cause
+from bluffside.server.hooks.models import Call
 from bluffside.server.messaging.models import Message
+from bluffside.server.outside.services import ask
 from bluffside.server.people import erasing, exporting, imports, merging, quick, reading, vcard
 from bluffside.server.people.imports import Settings
 from bluffside.server.people.models import (
@@ -536,3 +539,25 @@ def test_people_go_out_as_files_that_come_in_again(house: House, signed_in: Any)
         )
         assert back.tagged.get().tag.name == "crew" and back.further_addresses.get().address == "other@example.com"
         assert back.fields == ({} if data == cards else {"Boat": "@cutter"})
+
+
+def test_lists_in_outside_services_are_changed_from_the_contact(api: Any, house: House) -> None:
+    """The request is on its way with who it is about; the stand-in's answer is what the page shows."""
+    contact = house.contact(1)
+    path, news = f"contacts/{contact.id}/outside-lists", {"service": "Gull Post", "what": "list", "name": "News"}
+    for on in (True, False):
+        assert api("PUT", path, news | {"on": on})[0] == 202
+        call = Call.objects.filter(contact_id=contact.id).latest("id")
+        ask("series", call.key, "sailing", json.loads(call.body))
+        assert api("GET", path)[1] == ([news] if on else [])
+
+
+def test_an_enrolment_names_the_lines_it_can_be_moved_to(api: Any, house: House) -> None:
+    contact, workflow = house.contact(1), house.workflow()
+    enrolling.enrol(workflow, [contact.id], "test", WORLD)
+    until_quiet()
+    row = api("GET", f"contacts/{contact.id}/enrolments")[1][0]
+    lines = api("GET", f"enrolments/{row['id']}/lines")[1]
+    assert row["where"] in [line["words"] for line in lines]
+    last = lines[-1]["id"]
+    assert api("POST", f"workflows/{workflow.id}/inside/move", {"ids": [row["id"]], "to": last})[1] == {"count": 1}

@@ -218,3 +218,25 @@ def test_two_who_are_one_are_made_one(open_page: Open) -> None:
     expect(page.get_by_text("m.strand@example.org", exact=True)).to_be_visible()
     page.get_by_text("Further addresses (").click()
     expect(page.get_by_text("mabel.strand@example.com").first).to_be_visible()
+
+
+def test_enrolments_and_outside_lists_are_handled_on_the_contacts_page(open_page: Open) -> None:
+    page = open_page(f"{PEOPLE}?tag=taster day")
+    page.locator("tbody a").first.click()
+    page.get_by_role("button", name="Enrol…").click()
+    page.get_by_label("In which workflow").select_option(label="Season letter")
+    page.get_by_role("button", name="Enrol 1 person").click()
+    note = page.locator("aside .note").filter(has_text="Season letter").filter(has_text="Waits").first
+    note.get_by_role("button", name="Pause").click()
+    expect(note).to_contain_text("Paused since")
+    note.get_by_role("button", name="Resume").click()
+    expect(note).not_to_contain_text("Paused since")
+    note.get_by_role("button", name="Move…").click()
+    expect(note.get_by_label("Move to which line").locator("option")).not_to_have_count(1)
+    page.get_by_text("Lists in outside services").click()
+    page.get_by_label("Name of the list or series").fill("News")
+    page.get_by_label("Outside service").fill("Gull Post")
+    page.get_by_role("button", name="Put on").click()
+    expect(page.get_by_text("list “News” at Gull Post")).to_be_visible()
+    page.get_by_label("Take off the list News").click()
+    expect(page.get_by_text("list “News” at Gull Post")).to_have_count(0)

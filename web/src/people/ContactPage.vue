@@ -114,6 +114,19 @@ async function write() {
   cache.invalidateQueries();
 }
 const enrolling = ref(false);
+/** The enrolment that is to be moved, and the lines of its version. */
+const moving = ref(0);
+const lines = ref<Schemas["LineOf"][]>([]);
+async function askWhere(enrolment: number) {
+  if (moving.value === enrolment) return (moving.value = 0);
+  lines.value = await ok(api.GET("/api/accounts/{account}/enrolments/{enrolment_id}/lines", { params: { path: { account: account.value, enrolment_id: enrolment } } }));
+  moving.value = enrolment;
+}
+async function handle(one: Schemas["EnrolmentRow"], did: "pause" | "resume" | "move", to = "") {
+  moving.value = 0;
+  await act(() => ok(api.POST("/api/accounts/{account}/workflows/{workflow_id}/inside/{did}", { params: { path: { account: account.value, workflow_id: one.workflow_id, did } }, body: { ids: [one.id], step: "", to, why: "" } })));
+  cache.invalidateQueries();
+}
 async function takeOut(enrolment: number) {
   await act(() => ok(api.POST("/api/accounts/{account}/enrolments/{enrolment_id}/take-out", { params: { path: { account: account.value, enrolment_id: enrolment } }, body: { why: "" } })));
   cache.invalidateQueries();
@@ -164,7 +177,12 @@ async function takeOut(enrolment: number) {
         <div v-else class="small">
           <span v-if="one.paused" class="thrift">Paused since {{ one.paused }}. </span><span class="gorse">◷ {{ one.where || "about to begin" }}</span> <span v-if="one.until" class="soft">until {{ one.until }}</span>
           <div v-if="one.next" class="soft">Then: <span class="serif">{{ one.next }}</span></div>
-          <button v-if="may('people')" class="link out" @click="takeOut(one.id)">Take out</button>
+          <template v-if="may('people')">
+            <button class="link out" @click="handle(one, one.paused ? 'resume' : 'pause')">{{ one.paused ? "Resume" : "Pause" }}</button>
+            <button class="link out" :aria-expanded="moving === one.id" @click="askWhere(one.id)">Move…</button>
+            <button class="link out" @click="takeOut(one.id)">Take out</button>
+            <select v-if="moving === one.id" aria-label="Move to which line" @change="handle(one, 'move', ($event.target as HTMLSelectElement).value)"><option value="">move to the line…</option><option v-for="line in lines" :key="line.id" :value="line.id">{{ line.words }}</option></select>
+          </template>
         </div>
       </div>
       <p v-if="!enrolments?.length" class="soft">In none.</p>
@@ -226,7 +244,7 @@ dt { font-size: 13px; color: var(--soft); }
 dd { margin: 0 0 8px; overflow-wrap: anywhere; }
 .edit label, .edit input { width: 100%; }
 .off { text-decoration: none; font-size: 12px; padding: 0 2px; }
-.out { margin-left: 8px; }
+.out { margin-right: 10px; }
 .outside { margin-top: 20px; }
 .write { border-bottom: 1px solid var(--rule); padding-bottom: 14px; margin-bottom: 18px; }
 .story { list-style: none; padding: 0; margin: 8px 0; border-top: 1px solid var(--ink); }

@@ -29,9 +29,15 @@ const { data: belongs } = useQuery({
 });
 /** Lists and series of the outside service; it is simulated, and knows the contact by number. */
 const { data: outside } = useQuery({
-  queryKey: ["device", account, () => props.contact.id],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/outside/{contact_id}", { params: { path: path.value } })),
+  queryKey: ["outside-lists", account, () => props.contact.id],
+  queryFn: () => ok(api.GET("/api/accounts/{account}/contacts/{contact_id}/outside-lists", { params: { path: path.value } })),
+  meta: LIVE,
 });
+const wanted = reactive({ service: "", what: "list" as "list" | "series", name: "" });
+const setOutside = (one: Schemas["OutsideList"], on: boolean) => change(() => ok(api.PUT("/api/accounts/{account}/contacts/{contact_id}/outside-lists", { params: { path: path.value }, body: { service: one.service, what: one.what, name: one.name, on } })));
+async function putOn() {
+  if (await setOutside(wanted, true)) wanted.name = "";
+}
 const { data: forms } = useQuery({ queryKey: ["forms", account], queryFn: () => ok(api.GET("/api/accounts/{account}/forms", { params: { path: { account: account.value } } })) });
 const teamForms = computed(() => forms.value?.filter((one) => one.for_team) ?? []);
 const filled = computed(() => more.value?.fields.filter((one) => one.value) ?? []);
@@ -91,17 +97,21 @@ const INPUTS: Record<string, string> = { date: "date" };
   <h2>Lists</h2>
   <p><span v-for="one in contact.lists" :key="one" class="tag">{{ one }} <button v-if="may" class="link off" :aria-label="`Take off the list ${one}`" @click="setList(one, false)">✕</button></span><span v-if="!contact.lists.length" class="soft">none</span></p>
   <form v-if="may" class="row" @submit.prevent="setList(list, true)"><input v-model.trim="list" aria-label="Put on a list" placeholder="put on a list" maxlength="120" required /><button class="plain">List</button></form>
-  <template v-if="belongs && (belongs.made_of.length || belongs.deals.length || belongs.appointments.length || outside?.series.length)">
+  <template v-if="belongs && (belongs.made_of.length || belongs.deals.length || belongs.appointments.length)">
     <h2>What belongs to them</h2>
     <p v-if="belongs.made_of.length">Score <strong>{{ belongs.score }}</strong><small class="soft"> = <template v-for="([rule, points], n) in (belongs.made_of as [string, number][])" :key="rule">{{ n ? " + " : "" }}{{ points }} {{ rule }}</template></small></p>
     <p v-for="deal in belongs.deals" :key="deal" class="small">{{ deal }}</p>
     <p v-for="one in belongs.appointments" :key="one" class="small">{{ one }}</p>
-    <p v-for="one in outside?.series" :key="one" class="small">On the {{ one }}</p>
   </template>
   <details>
     <summary>Further addresses{{ more?.further.length ? ` (${more.further.length})` : "" }}</summary>
     <p v-for="[channel, text] in (more?.further as ['email' | 'text', string][])" :key="text" class="small">{{ text }} <button v-if="may" class="link off" :aria-label="`Take away ${text}`" @click="setFurther(channel, text, false)">✕</button></p>
     <form v-if="may" class="row" @submit.prevent="addFurther"><input v-model.trim="address" aria-label="Another email or number" placeholder="another email or number" required /><button class="plain">Add</button></form>
+  </details>
+  <details>
+    <summary>Lists in outside services{{ outside?.length ? ` (${outside.length})` : "" }}</summary>
+    <p v-for="one in outside" :key="`${one.service}${one.what}${one.name}`" class="small">{{ one.what }} “{{ one.name }}” at {{ one.service }} <button v-if="may" class="link off" :aria-label="`Take off the ${one.what} ${one.name}`" @click="setOutside(one, false)">✕</button></p>
+    <form v-if="may" class="row" @submit.prevent="putOn"><select v-model="wanted.what" aria-label="List or series"><option value="list">list</option><option value="series">series</option></select><input v-model.trim="wanted.name" aria-label="Name of the list or series" placeholder="which" required /><input v-model.trim="wanted.service" aria-label="Outside service" placeholder="at which service" required /><button class="plain">Put on</button></form>
   </details>
   <details>
     <summary>Their own page, quiet, proof</summary>

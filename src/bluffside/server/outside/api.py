@@ -1,7 +1,10 @@
 """The simulated phones and mailboxes of an account's contacts, and the demo's clock."""
 
 from datetime import datetime, timedelta
+from typing import Literal
+from uuid import uuid4
 
+from django.db import transaction
 from django.db.models import Max, Q
 from django.shortcuts import get_object_or_404
 from ninja import Path, Router, Schema
@@ -14,13 +17,15 @@ from bluffside.core.timing.words import moment
 from bluffside.server import travel
 from bluffside.server.capture.models import LeadSource
 from bluffside.server.diary.services import BadAppointment
+from bluffside.server.hooks import sending as hooks
 from bluffside.server.outside.models import Item
 from bluffside.server.outside.services import advert, book_as_assistant, on_series, say, talks_with
 from bluffside.server.people.api import contact_of
 from bluffside.server.people.models import Contact
-from bluffside.server.people.queries import search
+from bluffside.server.people.queries import load_contacts, search
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
+from bluffside.server.workflows.carrying_out import to_stand_in
 
 router = Router(tags=["outside"], auth=InAccount())
 
@@ -220,6 +225,40 @@ def book_for_contact(request: AccountRequest, account: Path[str], contact_id: in
     except BadAppointment as error:
         raise HttpError(422, f"Not booked. {error}") from None
     return device(request, account, contact_id)
+
+
+class OutsideList(Schema):
+    """A list or series of the outside list-and-series service."""
+
+    service: str = Field(min_length=1, max_length=80)
+    what: Literal["list", "series"] = "list"
+    name: str = Field(min_length=1, max_length=120)
+
+
+class OnOutsideList(OutsideList):
+    on: bool = True
+
+
+@router.get("contacts/{int:contact_id}/outside-lists", response=list[OutsideList])
+def outside_lists(request: AccountRequest, account: Path[str], contact_id: int) -> list[OutsideList]:
+    """Which lists and series of outside services a contact is on, as these know it."""
+    contact = contact_of(request, contact_id)
+    found = on_series(request.account.slug, contact.id)
+    return [OutsideList(service=service, what=what, name=name) for (service, what, name), on in found.items() if on]  # type: ignore[arg-type]
+
+
+@router.put("contacts/{int:contact_id}/outside-lists", response={202: None})
+def set_outside_list(
+    request: AccountRequest, account: Path[str], contact_id: int, given: OnOutsideList
+) -> tuple[int, None]:
+    """Asks the service to put the contact on, or take them off; it is asked again until it has answered."""
+    require(request, "people")
+    contact = contact_of(request, contact_id)
+    facts = load_contacts(request.account, [contact.id])[contact.id].contact
+    with transaction.atomic():
+        call = to_stand_in(facts, None, f"by-hand:{uuid4()}", "series", given.model_dump(), request.account)
+        hooks.queue(request.account, [call])
+    return 202, None
 
 
 class Advert(Schema):

@@ -123,10 +123,10 @@ def _sort(todo: _Sorted, one: "Advanced", effect: do.Effect, contact: Contact, t
             )
         case do.ChangeSeries():
             body = {"service": effect.service, "what": effect.what, "name": effect.name, "on": effect.on}
-            todo.calls.append(_to_stand_in(one, key, "series", body | {"person": _person(contact)}, batch.account))
+            todo.calls.append(to_stand_in(contact, one.id, key, "series", body, batch.account))
         case do.HandToAssistant():
             body = {"type": effect.appointment_type, "opening": effect.opening}
-            todo.calls.append(_to_stand_in(one, key, "assistant", body | {"person": _person(contact)}, batch.account))
+            todo.calls.append(to_stand_in(contact, one.id, key, "assistant", body, batch.account))
         case do.HandOver():
             data = {"workflow": effect.workflow, "from": one.workflow, **effect.about}
             todo.happened.append(Happened("workflow.handed_over", one.contact_id, data, one.cause))
@@ -139,11 +139,12 @@ def _person(contact: Contact) -> dict[str, str]:
     return {"contact": contact.id, "name": contact.name, "email": contact.email, "mobile": contact.mobile}
 
 
-def _to_stand_in(
-    one: "Advanced", key: str, service: str, body: Mapping[str, Any], account: Account
-) -> tuple[int, int, str, str, str, list[Any], list[Any], str]:
-    text = sql.to_json(dict(body) | {"account": account.slug})
-    return one.contact_id, one.id, key, "POST", f"{STAND_IN}/{service}", [], [], text
+def to_stand_in(
+    contact: Contact, enrolment: int | None, key: str, service: str, body: Mapping[str, Any], account: Account
+) -> tuple[int, int | None, str, str, str, list[Any], list[Any], str]:
+    """A request to the stand-in of an outside service, about a contact, as hooks.queue takes it."""
+    text = sql.to_json(dict(body) | {"person": _person(contact), "account": account.slug})
+    return int(contact.id), enrolment, key, "POST", f"{STAND_IN}/{service}", [], [], text
 
 
 class _Team:

@@ -51,6 +51,11 @@ class Belongs(Schema):
     appointments: list[str]
 
 
+class LineOf(Schema):
+    id: str
+    words: str
+
+
 class StoryItem(Schema):
     """`enrolment` and `step`: whose decision it is, or what decided on the message; so one leads to the other."""
 
@@ -120,6 +125,13 @@ def belongs(request: AccountRequest, account: Path[str], contact_id: int) -> Bel
         ],
         appointments=[f"{one.type}, {moment(one.start, zone)}, {one.state}" for one in contact.appointments],
     )
+
+
+@router.get("enrolments/{int:enrolment_id}/lines", response=list[LineOf])
+def lines_of(request: AccountRequest, account: Path[str], enrolment_id: int) -> list[LineOf]:
+    """The lines of the version that somebody is in, to which they can be moved."""
+    document = parse_workflow(_enrolment(request, enrolment_id).version.document)
+    return [LineOf(id=step.id, words=step.describe()) for step in walk(document.steps)]
 
 
 @router.post("enrolments/{int:enrolment_id}/take-out", response={204: None})
