@@ -8,7 +8,8 @@ import { api, ok, type Schemas } from "@/api/client";
 import PeopleTabs from "@/people/PeopleTabs.vue";
 import { useAccount, useAccountDetails } from "@/practice/session";
 import { LIVE } from "@/ui/useLive";
-import { many } from "@/ui/words";
+import { cut, many } from "@/ui/words";
+import { plain } from "@/workflows/written";
 import FormFill from "./FormFill.vue";
 import FormQuestions from "./FormQuestions.vue";
 
@@ -35,7 +36,7 @@ const state = ref<"kept" | "keeping" | string>("kept");
 const problem = ref("");
 watch(form, (now) => {
   if (!now || design.value) return;
-  design.value = JSON.parse(JSON.stringify(now.design));
+  design.value = plain(now.design) as Design;
   open.value = now.open;
   problem.value = now.problem;
 }, { immediate: true });
@@ -82,7 +83,6 @@ function move(at: number, by: number) {
 function ask(channel: "email" | "text") {
   design.value?.consent?.push({ channel, purposes: ["marketing"], words: suggested.value?.[channel] ?? "" });
 }
-const cut = (text: string) => text.split(",").map((one) => one.trim()).filter(Boolean);
 const looks = computed(() => ({ "--brand": brand.value?.colour || "#1d5b66", "--on-brand": brand.value?.on || "#fff" }));
 const tried = ref<Record<string, string[]>>({});
 

@@ -9,7 +9,8 @@ import PeopleTabs from "@/people/PeopleTabs.vue";
 import { useAccount } from "@/practice/session";
 import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
-import { many } from "@/ui/words";
+import { cut, many } from "@/ui/words";
+import { plain } from "@/workflows/written";
 
 type Matching = Schemas["Matching"];
 type Pointed = Schemas["Pointed"];
@@ -25,7 +26,7 @@ const matching = ref<Matching>();
 const on = ref(true);
 watch(source, (now) => {
   if (!now || (matching.value && !same.value)) return;
-  matching.value = JSON.parse(JSON.stringify(now.matching));
+  matching.value = plain(now.matching);
   on.value = now.on;
 }, { immediate: true });
 const same = computed(() => JSON.stringify(matching.value) === kept.value);
@@ -39,7 +40,7 @@ async function keep() {
   await act(async () => {
     const now = await ok(api.PUT("/api/accounts/{account}/lead-sources/{source_id}", { params: { path: path.value }, body: { on: on.value, matching: next } }));
     kept.value = JSON.stringify(now.matching);
-    matching.value = JSON.parse(kept.value);
+    matching.value = plain(now.matching);
     cache.setQueryData(["lead-source", account.value, String(route.params.source)], now);
     cache.invalidateQueries({ queryKey: ["lead-source"] });
   });
@@ -54,7 +55,6 @@ function change(one: Pointed | undefined, how: string) {
   if (one) one.how = how as Pointed["how"];
   keep();
 }
-const cut = (text: string) => text.split(",").map((one) => one.trim()).filter(Boolean);
 async function again() {
   await act(() => ok(api.POST("/api/accounts/{account}/lead-sources/{source_id}/replay", { params: { path: path.value } })));
   cache.invalidateQueries();

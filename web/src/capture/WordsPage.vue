@@ -10,6 +10,7 @@ import Ask from "@/ui/Ask.vue";
 import { refDebounced } from "@/ui/refDebounced";
 import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
+import { cut } from "@/ui/words";
 
 type Rule = Schemas["RuleOut"];
 const MATCH: [Schemas["RuleIn"]["match"], string][] = [["is", "is exactly"], ["begins", "begins with"], ["contains", "contains"]];
@@ -44,7 +45,6 @@ function edit(rule: Rule | "new") {
     tags: acts?.tags?.join(", ") ?? "", tags_off: acts?.tags_off?.join(", ") ?? "", lists: acts?.lists?.join(", ") ?? "", lists_off: acts?.lists_off?.join(", ") ?? "", assign: acts?.assign ?? "", workflow: acts?.workflow ?? 0, answer: acts?.answer ?? "", after: acts?.after ?? 0,
   });
 }
-const cut = (text: string) => text.split(",").map((one) => one.trim()).filter(Boolean);
 const set = (next: Rule[]) => cache.setQueryData(["incoming-rules", account.value], next);
 async function keep() {
   const own = editing.value;

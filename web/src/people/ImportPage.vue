@@ -9,7 +9,7 @@ import { useAccount } from "@/practice/session";
 import Ask from "@/ui/Ask.vue";
 import { refDebounced } from "@/ui/refDebounced";
 import { usePending } from "@/ui/usePending";
-import { many } from "@/ui/words";
+import { cut, many } from "@/ui/words";
 import { KINDS } from "./kinds";
 import PeopleTabs from "./PeopleTabs.vue";
 
@@ -59,9 +59,6 @@ const readAs = computed(() => Object.entries(shown.value?.found ?? {}).map(([wha
 // ---- matching
 const asked = computed<Schemas["ImportSettings"]>(() => ({ ...settings, tags: cut(tag.value), lists: cut(list.value) }));
 const still = refDebounced(asked, 150);
-function cut(text: string) {
-  return text.split(",").map((one) => one.trim()).filter(Boolean);
-}
 function match(column: number, target: string) {
   const mapping = { ...settings.mapping };
   const rules = { ...settings.rules };

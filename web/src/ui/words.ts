@@ -16,3 +16,8 @@ const NUMBERS = new Intl.NumberFormat("en-GB");
 export function many(count: number, one: string, several = `${one}s`): string {
   return `${NUMBERS.format(count)} ${count === 1 ? one : several}`;
 }
+
+/** Words written with commas between them. */
+export function cut(text: string): string[] {
+  return text.split(",").map((one) => one.trim()).filter(Boolean);
+}

@@ -392,10 +392,8 @@ def try_text(request: AccountRequest, account: Path[str], given: TryText) -> Tri
     rule = incoming.first_that_fits(incoming.rules_of(request.account), given.channel, given.text)
     if rule is None:
         return Tried(rule=0, words="No rule fits: it waits under Today for somebody to answer.")
-    found = next(one for one in _rules(request) if one.id == rule.pk)
-    return Tried(
-        rule=rule.pk, words=f"Rule {[one.id for one in _rules(request)].index(rule.pk) + 1} acts: {found.does}."
-    )
+    at, found = next((at, one) for at, one in enumerate(_rules(request), start=1) if one.id == rule.pk)
+    return Tried(rule=rule.pk, words=f"Rule {at} acts: {found.does}.")
 
 
 # ---- leads

@@ -16,13 +16,12 @@ from typing import Any
 from django.conf import settings
 from django.db import transaction
 
-from bluffside.core.channels.keywords import plain
 from bluffside.core.facts import FieldValue
 from bluffside.server.capture.design import FIELD, OWN, FormDesign, Question
 from bluffside.server.capture.models import Form, FormAnswer
 from bluffside.server.events.stream import WORLD, Cause
 from bluffside.server.people import reading
-from bluffside.server.people.imports import split_name
+from bluffside.server.people.imports import fields_of, split_name
 from bluffside.server.people.models import Contact
 from bluffside.server.people.models import Field as FieldModel
 from bluffside.server.people.services import (
@@ -156,7 +155,7 @@ def send(form: Form, given: Mapping[str, list[str]], hidden: Mapping[str, str], 
     why = _program(given, key)
     values = {} if why else read(form.account, design, given)
     why = why or _hasty(form, seconds, digest)
-    answers = {one.id: said for one in design.questions if (said := _said(given, one))}
+    answers = _answered(design, given)
     consent = [str(n) for n in range(len(design.consent)) if given.get(f"consent-{n}")]
     kept = dict(hidden) if len(hidden) <= 20 else {}
     with transaction.atomic():
@@ -195,7 +194,7 @@ def try_out(form: Form, given: Mapping[str, list[str]]) -> FormAnswer:
     """A test: kept and marked, and nobody is added. Raises BadAnswers."""
     design = design_of(form)
     read(form.account, design, given)
-    answers = {one.id: said for one in design.questions if (said := _said(given, one))}
+    answers = _answered(design, given)
     return FormAnswer.objects.create(
         account=form.account, form=form, key=secrets.token_hex(8), state=State.TEST, answers=answers, at=clock.now()
     )
@@ -206,7 +205,7 @@ def fill_in(form: Form, contact: Contact, given: Mapping[str, list[str]], by: Pe
     """Somebody of the team fills it in about a contact. Raises BadAnswers."""
     design = design_of(form)
     values = read(form.account, design, given)
-    answers = {one.id: said for one in design.questions if (said := _said(given, one))}
+    answers = _answered(design, given)
     cause = Cause(actor=by)
     _apply(contact, values, cause)
     _sorted(form, design, contact, cause)
@@ -242,11 +241,16 @@ def _said(given: Mapping[str, list[str]], question: Question) -> str | list[str]
     return found if question.kind == "choices" else (found[0] if found else "")
 
 
+def _answered(design: FormDesign, given: Mapping[str, list[str]]) -> dict[str, str | list[str]]:
+    """What was typed, by the question's id, as it is kept."""
+    return {one.id: said for one in design.questions if (said := _said(given, one))}
+
+
 def read(account: Account, design: FormDesign, given: Mapping[str, list[str]]) -> dict[str, Any]:
     """The values by what they fill. Raises BadAnswers with all that is wrong."""
     values: dict[str, Any] = {}
     faults: dict[str, str] = {}
-    own = {one.name: one for one in FieldModel.objects.filter(account=account)}
+    own = fields_of(account)
     for question in design.questions:
         said = _said(given, question)
         if not said:
@@ -347,7 +351,3 @@ def suggested_words(account: Account, channel: str) -> str:
     """Words to ask for consent by that a form begins with."""
     how = "emails" if channel == "email" else "texts"
     return f"Yes, {account.name} may send me {how} with news and offers. I can stop them at any time."
-
-
-def same_name(one: str, other: str) -> bool:
-    return plain(one) == plain(other)

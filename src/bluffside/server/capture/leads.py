@@ -10,6 +10,7 @@ import secrets
 from collections.abc import Iterator, Mapping
 from hashlib import sha256
 from typing import Any, Literal
+from urllib.parse import parse_qs
 
 from django.db import transaction
 from ninja import Schema
@@ -19,8 +20,7 @@ from bluffside.core.terms import Purpose
 from bluffside.server.capture.models import Lead, LeadSource
 from bluffside.server.events.stream import WORLD
 from bluffside.server.people import reading
-from bluffside.server.people.imports import split_name
-from bluffside.server.people.models import Field as FieldModel
+from bluffside.server.people.imports import fields_of, guess_mapping, split_name
 from bluffside.server.people.services import (
     BadContact,
     add_contact,
@@ -42,15 +42,6 @@ DEEPEST = 6
 LONGEST_BODY = 100_000  # bytes
 State = Lead.State
 How = Literal["as_it_is", "split_name", "capitals", "lower", "day_first", "month_first", "comma"]
-HOW: dict[How, str] = {
-    "as_it_is": "as it is",
-    "split_name": "split into first and last name",
-    "capitals": "with a capital first letter",
-    "lower": "in small letters",
-    "day_first": "a date, day first",
-    "month_first": "a date, month first",
-    "comma": "a number with a comma",
-}
 
 
 class Pointed(Schema):
@@ -99,8 +90,6 @@ def paths(body: Any, before: str = "", depth: int = 0) -> Iterator[tuple[str, st
 
 def guess(body: Any) -> Matching:
     """What the values of a first body probably are, by the last word of their paths."""
-    from bluffside.server.people.imports import guess_mapping
-
     found = list(paths(body))[:MOST_PATHS]
     names = [path.rpartition(".")[2] for path, _ in found]
     mapping = guess_mapping(names)
@@ -132,8 +121,6 @@ def parse(raw: bytes, kind: str) -> Any:
     if len(raw) > LONGEST_BODY:
         raise BadLead(f"longer than {LONGEST_BODY:,} bytes")
     if "x-www-form-urlencoded" in kind:
-        from urllib.parse import parse_qs
-
         return {
             name: values[0] if len(values) == 1 else values
             for name, values in parse_qs(raw.decode("utf-8", "replace")).items()
@@ -209,7 +196,7 @@ def _values(account: Account, matching: Matching, body: Any) -> tuple[dict[str, 
     found = dict(paths(body))
     own: dict[str, str] = {}
     fields: dict[str, Any] = {}
-    known = {one.name: one for one in FieldModel.objects.filter(account=account)}
+    known = fields_of(account)
     for one in matching.fields:
         text = found.get(one.path, "")
         if not text:

@@ -509,7 +509,7 @@ def rows_of_part(imported: ContactImport, first: int) -> list[list[str]]:
 class _Chunk:
     def __init__(self, imported: ContactImport, settings: Settings) -> None:
         self.imported, self.settings, self.account = imported, settings, imported.account
-        self.cause = Cause(actor=imported.by)
+        self.cause, self.now = Cause(actor=imported.by), clock.now()  # asked once: the clock is a row
         self.fresh: list[tuple[Contact, Row]] = []
         self.before: dict[int, dict[str, Any]] = {}
         self.changed: dict[int, Contact] = {}
@@ -538,7 +538,7 @@ class _Chunk:
             return
         known = by_email or by_mobile
         if known is None:
-            contact = Contact(account=self.account, added_at=clock.now(), **row.own, fields=row.fields)
+            contact = Contact(account=self.account, added_at=self.now, **row.own, fields=row.fields)
             self.fresh.append((contact, row))
             self.known.know(contact)
             return
