@@ -5,6 +5,7 @@ import json
 import re
 from collections.abc import Callable
 from datetime import timedelta
+from email.message import EmailMessage
 from typing import Any
 
 import pytest
@@ -22,8 +23,13 @@ from bluffside.server.capture.design import Asked, FormDesign, Question
 from bluffside.server.capture.models import Form, FormAnswer, Lead
 from bluffside.server.events.models import Event
 from bluffside.server.events.stream import WORLD
-from bluffside.server.messaging.models import Message
-from bluffside.server.messaging.services import Draft, ask_for_quiet, queue, take_reply
+from bluffside.server.messaging import strangers
+from bluffside.server.messaging.inbound import take_mail
+from bluffside.server.messaging.models import Message, Reply
+from bluffside.server.messaging.parcels import message_id
+from bluffside.server.messaging.services import Draft, ask_for_quiet, queue, take_reply, write_to
+from bluffside.server.outside.models import Item
+from bluffside.server.people.erasing import erase
 from bluffside.server.people.models import Consent, Contact, ContactList, Field
 from bluffside.server.people.services import add_contact, set_consent
 from bluffside.server.people.signed import preferences_link
@@ -310,6 +316,77 @@ def test_the_first_rule_that_fits_acts_and_overlaps_are_told(api: Any, house: Ho
     assert api("POST", "incoming-try", {"text": "when?"})[1]["rule"] == 0
 
 
+def mail(text: str, subject: str = "", key: str = "<1@home.example>", **headers: str) -> bytes:
+    made = EmailMessage()
+    made["From"], made["Subject"], made["Message-ID"] = "Ana Reyes <Ana@example.com>", subject, key
+    for name, value in headers.items():
+        made[name.replace("_", "-")] = value
+    made.set_content(text)
+    return made.as_bytes()
+
+
+OURS = ["hello@sailing.example.com"]
+
+
+def test_who_writes_an_email_that_a_rule_fits_comes_in(api: Any, house: House) -> None:
+    rule(api, ["evening class"], match="contains", channels=["email"], acts={"tags": ["class"], "answer": "Gladly!"})
+    for key in ("<1@home.example>", "<1@home.example>", "<2@home.example>"):  # brought twice, and another
+        take_mail(mail("Do you have a place?", "Evening class", key), OURS)
+    until_quiet()
+    new = Contact.objects.get()
+    assert (new.first_name, new.last_name, new.email) == ("Ana", "Reyes", "ana@example.com")
+    assert new.tagged.get().tag.name == "class" and new.replies.count() == 2
+    assert Event.objects.get(kind="contact.added").data["how"] == "by writing “Evening class”"
+    assert list(Message.objects.values_list("channel", "body")) == [("email", "Gladly!")] * 2
+
+
+def test_an_email_that_no_rule_fits_waits_apart_until_somebody_decides(api: Any, house: House) -> None:
+    rule(api, ["class"], match="contains", acts={"tags": ["class"]})  # by text alone
+    take_mail(mail("Any class this week?", "A question", "<1@home.example>"), OURS)
+    take_mail(mail("Any class this week?", "A question", "<1@home.example>"), OURS)
+    take_mail(mail("And next week?", "", "<2@home.example>"), OURS)
+    take_mail(mail("I am away", "", "<3@home.example>", Auto_Submitted="auto-replied"), OURS)
+    until_quiet()
+    assert not Contact.objects.exists() and not Reply.objects.exists()
+    _, waiting = api("GET", "strangers")
+    assert [one["text"] for one in waiting] == ["And next week?", "Any class this week?"]
+    status, row = api("POST", f"strangers/{waiting[0]['id']}/take-in")
+    assert status == 200 and row["email"] == "ana@example.com" and api("GET", "strangers")[1] == []
+    assert [one.text for one in Contact.objects.get().replies.order_by("id")] == [
+        "Any class this week?",
+        "And next week?",
+    ]
+    assert Event.objects.filter(kind="reply.received").count() == 2  # workflows and rules hear them now
+    assert api("POST", f"strangers/{waiting[0]['id']}/take-in")[0] == 404
+
+
+def test_what_strangers_wrote_is_thrown_away_by_hand_by_number_and_with_who_is_erased(
+    api: Any, house: House, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(strangers, "MOST_KEPT", 3)
+    for number in range(5):
+        take_mail(mail(f"Mail {number}", "", f"<{number}@home.example>"), OURS)
+    _, waiting = api("GET", "strangers")
+    assert [one["text"] for one in waiting] == ["Mail 4", "Mail 3", "Mail 2"]
+    assert api("DELETE", f"strangers/{waiting[0]['id']}")[0] == 204
+    erase(add_contact(house.sailing, {"email": "ana@example.com"}), house.consultant)
+    assert api("GET", "strangers")[1] == []
+
+
+def test_who_answers_from_another_address_is_still_who_was_written_to(house: House) -> None:
+    contact = house.contact(1)
+    enrolling.enrol(
+        house.workflow(steps=[{"id": "e", "kind": "email", "message": MESSAGE | {"subject": "S"}}]),
+        [contact.id],
+        "test",
+        WORLD,
+    )
+    until_quiet()
+    ours = message_id(Message.objects.get(), "sailing.example.com")
+    take_mail(mail("Yes please", In_Reply_To=ours), OURS)
+    assert Reply.objects.get().contact == contact and Contact.objects.count() == 1
+
+
 @settings(max_examples=100, suppress_health_check=list(HealthCheck))
 @given(
     words=st.lists(st.text(max_size=8), max_size=3),
@@ -519,23 +596,53 @@ def test_who_ends_their_quiet_early_hears_again_at_once(house: House, page: Call
     assert sorted(Message.objects.values_list("state", flat=True)) == ["sent", "sent"]
 
 
-def test_every_email_leads_to_the_page(house: House) -> None:
-    contact = house.contact(1)
-    document = {
-        "steps": [
-            {
-                "id": "e",
-                "kind": "email",
-                "message": {"name": "E", "subject": "S", "body": "See {{ contact.preferences_link }}"},
-            }
-        ]
-    }
-    enrolling.enrol(house.workflow(**document), [contact.id], "test", WORLD)
-    until_quiet()
-    from bluffside.server.outside.models import Item
+MESSAGE = {"name": "M", "body": "Come sailing"}
 
+
+@pytest.mark.parametrize("named", [False, True])
+def test_every_message_that_can_carry_it_leads_to_the_page_once(house: House, named: bool) -> None:
+    house.contact(1)
+    Contact.objects.update(post="1 Quay, Saltby", push="device-1", social="@p1")
+    contact = Contact.objects.get()
+    words = MESSAGE | ({"body": "See {{ contact.preferences_link }}"} if named else {})
+    kinds = ("text", "email", "letter", "push", "social", "voicemail")
+    subject = {"email": {"subject": "S"}, "push": {"title": "T"}}
+    steps = [{"id": kind, "kind": kind, "message": words | subject.get(kind, {})} for kind in kinds]
+    enrolling.enrol(house.workflow(steps=steps), [contact.id], "test", WORLD)
+    until_quiet()
     link = preferences_link(house.sailing.id, contact.id)
-    assert Item.objects.get().text.count(link) == 2 and not Message.objects.get().links.exists()
+    carried = {one.channel: one.text.count(link) for one in Item.objects.all()}
+    # An email's footer has it always; what is spoken has it only where somebody wrote it in.
+    assert carried == dict.fromkeys(kinds, 1) | {"email": 1 + named, "voicemail": int(named)}
+    assert outside(link.removeprefix("http://127.0.0.1:8000")).status_code == 200
+    assert not Message.objects.exclude(links=None).exists()  # and no click on it is counted
+
+
+@pytest.mark.parametrize(("in_texts", "automatic", "by_hand"), [("every", 1, 1), ("automatic", 1, 0), ("named", 0, 0)])
+def test_an_account_decides_which_texts_carry_the_way_to_the_page(
+    api: Any, house: House, in_texts: str, automatic: int, by_hand: int
+) -> None:
+    _, care = api("GET", "care")
+    assert api("PUT", "care", care | {"own_page_in_texts": in_texts})[0] == 200
+    house.sailing.refresh_from_db()
+    contact = house.contact(1)
+    queue(house.sailing, [Draft(contact.id, "k", "text", "service", contact.mobile, "Hi")])
+    write_to(contact, "text", "By hand", house.member)
+    until_quiet()
+    link = preferences_link(house.sailing.id, contact.id)
+    assert [one.text.count(link) for one in Item.objects.order_by("id")] == [automatic, by_hand]
+    _, shown = api("POST", "preview", {"body": "x" * 120, "contact_id": contact.id})
+    assert (shown["parts"], link in shown["below"]) == ((2, True) if automatic else (1, False))
+
+
+def test_a_push_notice_leads_where_it_says_and_the_press_is_counted(house: House) -> None:
+    house.contact(1)
+    Contact.objects.update(push="device-1")
+    step = {"id": "p", "kind": "push", "message": MESSAGE | {"title": "Ahoy", "link": "https://saltby.example/spring"}}
+    enrolling.enrol(house.workflow(steps=[step]), [Contact.objects.get().id], "test", WORLD)
+    until_quiet()
+    link = Message.objects.get().links.get()
+    assert link.url == "https://saltby.example/spring" and "/l/" in Item.objects.get().text
 
 
 def test_proof_of_consent_is_a_document(api: Any, house: House) -> None:

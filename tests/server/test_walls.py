@@ -48,6 +48,7 @@ def routes(house: House) -> Iterator[tuple[str, str]]:
         "form_id": 1,
         "answer_id": 1,
         "rule_id": 1,
+        "stranger_id": 1,
         "source_id": 1,
         "format": "csv",
         "act": "stop",

@@ -3,6 +3,7 @@
 from pathlib import Path
 
 import font_source_serif_pro
+import segno
 from fpdf import FPDF
 from fpdf.enums import XPos, YPos
 
@@ -49,6 +50,16 @@ class Sheet(FPDF):
         """Letters that the font lacks (emoji, say) are shown as a lozenge, not as nothing."""
         have = self.fonts["serif"].cmap  # type: ignore[union-attr]
         return "".join(one if one == "\n" or ord(one) in have else "◊" for one in words)
+
+    def code(self, link: str, left: float, top: float, side: float) -> None:
+        """A QR code (ISO/IEC 18004) with its quiet zone of four modules; places and side in mm."""
+        made = segno.make(link, error="m")
+        module = side / made.symbol_size(border=4)[0]
+        self.set_fill_color(0, 0, 0)
+        for y, row in enumerate(made.matrix_iter(border=4)):
+            for x, dark in enumerate(row):
+                if dark:
+                    self.rect(left + x * module, top + y * module, module, module, style="F")
 
     def rule(self, left: float = 0) -> None:
         self.set_draw_color(*RULE)

@@ -25,10 +25,11 @@ const { data: workflows } = useQuery({ queryKey: ["workflows", account], queryFn
 const matchWords = (one: Rule) => MATCH.find(([match]) => match === one.match)?.[1];
 
 const trying = ref("");
+const by = ref<"text" | "email">("text");
 const typed = refDebounced(trying, 150);
 const { data: tried } = useQuery({
-  queryKey: ["incoming-try", account, typed, rules],
-  queryFn: () => ok(api.POST("/api/accounts/{account}/incoming-try", { params: { path: path.value }, body: { text: typed.value, channel: "text" } })),
+  queryKey: ["incoming-try", account, typed, by, rules],
+  queryFn: () => ok(api.POST("/api/accounts/{account}/incoming-try", { params: { path: path.value }, body: { text: typed.value, channel: by.value } })),
   enabled: () => !!typed.value.trim(),
 });
 
@@ -57,6 +58,18 @@ async function keep() {
   if (done) editing.value = undefined;
 }
 const move = (rule: Rule, way: "up" | "down") => act(async () => set(await ok(api.POST("/api/accounts/{account}/incoming-rules/{rule_id}/{way}", { params: { path: { ...path.value, rule_id: rule.id, way } } }))));
+/** Emails from people nobody here knows; no rule fitted them. */
+const { data: strangers } = useQuery({ queryKey: ["strangers", account], queryFn: () => ok(api.GET("/api/accounts/{account}/strangers", { params: { path: path.value } })), meta: LIVE });
+const came = ref<Schemas["ContactRow"]>();
+async function settle(id: number, takeIn: boolean) {
+  const params = { path: { ...path.value, stranger_id: id } };
+  came.value = undefined;
+  await act(async () => {
+    if (takeIn) came.value = await ok(api.POST("/api/accounts/{account}/strangers/{stranger_id}/take-in", { params }));
+    else await ok(api.DELETE("/api/accounts/{account}/strangers/{stranger_id}", { params }));
+  });
+  cache.invalidateQueries({ queryKey: ["strangers"] });
+}
 const drop = (rule: Rule) => act(async () => set(await ok(api.DELETE("/api/accounts/{account}/incoming-rules/{rule_id}", { params: { path: { ...path.value, rule_id: rule.id } } }))));
 </script>
 
@@ -64,7 +77,7 @@ const drop = (rule: Rule) => act(async () => set(await ok(api.DELETE("/api/accou
   <div class="page">
     <PeopleTabs />
     <div class="row"><h1>Incoming words</h1><span class="soft">asked in this order; the first that fits acts, and no other</span><span class="grow" /><button v-if="may" @click="edit('new')">New rule</button></div>
-    <p class="row try"><label class="grow"><span>Try a text</span><input v-model="trying" placeholder="SAIL" /></label><span role="status" class="serif told">{{ trying.trim() ? tried?.words : "What they wrote would do this." }}</span></p>
+    <p class="row try"><label class="grow"><span>Try {{ by === "text" ? "a text" : "an email" }}</span><input v-model="trying" placeholder="SAIL" /></label><label><span class="sr">As what it comes</span><select v-model="by"><option value="text">by text</option><option value="email">by email</option></select></label><span role="status" class="serif told">{{ trying.trim() ? tried?.words : "What they wrote would do this." }}</span></p>
     <p v-if="fault && !editing" class="fault" role="alert">{{ fault }}</p>
     <table v-if="rules?.length">
       <thead><tr><th class="num">#</th><th>When a message</th><th>Bluffside</th><th class="num">So far</th><th>Last</th><th /></tr></thead>
@@ -80,7 +93,18 @@ const drop = (rule: Rule) => act(async () => set(await ok(api.DELETE("/api/accou
       </tbody>
     </table>
     <p v-else-if="rules" class="empty">No rule yet. One could be: a text that is exactly “SAIL” tags “poster”, answers at once, and enrols in the welcome.</p>
-    <p class="soft small">Words that opt out (stop, quit, end, unsubscribe …) act before any rule; “help” and “info” are answered with who writes, how to stop, and a link to what one hears. Who texts from a number nobody here has becomes a contact.</p>
+    <p class="soft small">Words that opt out (stop, quit, end, unsubscribe …) act before any rule; “help” and “info” are answered with who writes, how to stop, and a link to what one hears. Who texts from a number nobody here has becomes a contact; so does who writes an email that a rule fits.</p>
+    <section v-if="may || strangers?.length" aria-label="Emails from people nobody here knows">
+      <h2>Emails from people nobody here knows</h2>
+      <p v-if="came" class="kelp" role="status">✓ <RouterLink :to="`/${account}/people/${came.id}`">{{ came.name || came.email }}</RouterLink> is a contact now; what they wrote waits under Today.</p>
+      <ul v-if="strangers?.length" class="plain">
+        <li v-for="one in strangers" :key="one.id">
+          <div class="row"><strong class="serif">{{ one.name || one.address }}</strong><span v-if="one.name" class="soft">{{ one.address }}</span><span class="soft">{{ one.at }}</span><span class="grow" /><button class="link" :disabled="pending" @click="settle(one.id, true)">Make them a contact</button><button class="link" :disabled="pending" @click="settle(one.id, false)">Throw it away</button></div>
+          <p class="serif begins"><strong v-if="one.subject">{{ one.subject }}. </strong>{{ one.text }}</p>
+        </li>
+      </ul>
+      <p v-else class="soft">None wait. An email that no rule fits, from an address nobody here has, is kept here until somebody decides.</p>
+    </section>
     <Ask v-if="editing" v-slot="{ close }" :title="editing === 'new' ? 'A new rule' : 'Change the rule'" wide @close="editing = undefined">
       <form class="form" @submit.prevent="keep">
         <p class="row"><label class="tick"><input v-model="form.text" type="checkbox" /> a text</label><label class="tick"><input v-model="form.email" type="checkbox" /> an email</label><label><span class="sr">How</span><select v-model="form.match"><option v-for="[match, words] in MATCH" :key="match" :value="match">{{ words }}</option></select></label><label class="grow"><span class="sr">Words, by comma</span><input v-model="form.words" required placeholder="SAIL, sailing" autofocus /></label></p>
@@ -103,6 +127,10 @@ const drop = (rule: Rule) => act(async () => set(await ok(api.DELETE("/api/accou
 .try input { width: 100%; }
 .try .grow { flex: 0 1 22rem; }
 .told { font-size: 16px; padding-bottom: 5px; }
+.plain { list-style: none; padding: 0; margin: 0; }
+.plain li { border-top: 1px solid var(--rule); padding: 10px 0; }
+.begins { margin: 4px 0 0; white-space: pre-line; max-height: 6.2em; overflow: hidden; overflow-wrap: anywhere; max-width: 46rem; }
+section { margin-top: 26px; }
 .fits { background: var(--mist); box-shadow: -3px 0 0 var(--sea); }
 .acts { white-space: nowrap; }
 .acts button { margin-right: 10px; }

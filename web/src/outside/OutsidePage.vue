@@ -50,6 +50,17 @@ async function fillIn() {
     sent.value = came.state === "taken" ? "It came in as a contact." : `It is kept there: ${came.reason}.`;
   });
 }
+/** Somebody whom the account may not know. */
+const stranger = computed(() => route.query.stranger !== undefined);
+const unknown = reactive({ channel: "text" as "text" | "email", address: "", name: "", text: "" });
+const answer = ref("");
+async function sayAsStranger() {
+  answer.value = "";
+  await act(async () => {
+    answer.value = (await ok(api.POST("/api/accounts/{account}/outside-stranger", { params: { path: { account: account.value } }, body: { ...unknown } }))).words;
+    unknown.text = "";
+  });
+}
 const items = computed(() => (device.value?.items ?? []).filter((item) => (channel.value === "other" ? !["text", "email"].includes(item.channel) : item.channel === channel.value)));
 const others = computed(() => (device.value?.items ?? []).filter((item) => !["text", "email"].includes(item.channel)).length);
 const thread = ref<HTMLElement>();
@@ -119,6 +130,7 @@ function pieces(text: string) {
         <label class="wide"><span>Whose phone and mailbox</span><input v-model.trim="q" type="search" placeholder="search by name or number" /></label>
         <p class="own" :class="{ on: isMine }"><button class="link" @click="router.replace({ query: { mine: 1 } })">My own phone and mailbox</button></p>
         <p v-if="sources?.length" class="own" :class="{ on: advert }"><button class="link" @click="router.replace({ query: { advert: 1 } })">An advert with a form</button></p>
+        <p class="own" :class="{ on: stranger }"><button class="link" @click="router.replace({ query: { stranger: 1 } })">Somebody nobody knows</button></p>
         <ul>
           <li v-for="one in devices" :key="one.contact_id" :class="{ on: one.contact_id === chosen }">
             <button class="link" @click="show(one.contact_id)">{{ one.contact }}</button><small class="soft">{{ one.last }}</small>
@@ -144,6 +156,16 @@ function pieces(text: string) {
           <label><span>Full name</span><input v-model="typed.name" /></label><label><span>Email</span><input v-model="typed.email" /></label><label><span>Phone</span><input v-model="typed.phone" /></label>
           <label><span>What would you like?</span><input v-model="typed.wish" /></label>
           <p class="row"><button :disabled="pending">Send it</button><span role="status" class="soft">{{ sent }}</span></p>
+        </form>
+      </section>
+      <section v-else-if="stranger" class="device" aria-label="Somebody nobody knows">
+        <div class="row head"><h2>Somebody nobody knows</h2> <span class="soft">writes to the account’s number or address</span></div>
+        <form class="ad" @submit.prevent="sayAsStranger">
+          <p class="row"><label><input v-model="unknown.channel" type="radio" value="text" /> by text</label><label><input v-model="unknown.channel" type="radio" value="email" /> by email</label></p>
+          <label><span>{{ unknown.channel === "text" ? "From the number" : "From the address" }}</span><input v-model.trim="unknown.address" required :placeholder="unknown.channel === 'text' ? '07700 900321' : 'somebody@example.com'" /></label>
+          <label v-if="unknown.channel === 'email'"><span>Their name</span><input v-model="unknown.name" /></label>
+          <label><span>What they write</span><textarea v-model="unknown.text" rows="3" required maxlength="2000" /></label>
+          <p class="row"><button :disabled="pending">Send it</button><span role="status" class="soft">{{ answer }}</span></p>
         </form>
       </section>
       <section v-else-if="device" class="device" :aria-label="`Phone and mailbox of ${device.contact}`">
@@ -203,7 +225,7 @@ article.mine { align-self: flex-end; border-left: 0; border-right: 2px solid var
 article.email { max-width: 100%; }
 article p { margin: 0; white-space: pre-line; font: 16px/1.45 var(--serif); overflow-wrap: anywhere; }
 .ad { display: grid; gap: 10px; max-width: 26rem; }
-.ad input, .ad select { width: 100%; }
+.ad input:not([type="radio"]), .ad select, .ad textarea { width: 100%; }
 form { padding: 12px 18px; border-top: 1px solid var(--rule); }
 @media (max-width: 760px) { .two { grid-template-columns: 1fr; gap: 16px; } ul { max-height: 22vh; } }
 </style>

@@ -25,13 +25,15 @@ const open = (one: Schemas["Agreed"]) => (policyFor(one.purpose as "marketing") 
 const number = (count: number) => count.toLocaleString("en-GB");
 const { pending, fault, act } = usePending();
 const said = ref("");
-async function set(purpose: "marketing" | "service", policy: Policy) {
+const IN_TEXTS = [["every", "in every text"], ["automatic", "not in those written by hand"], ["named", "only where a text names it"]] as const;
+async function change(what: Partial<Schemas["Care"]>) {
   const now = care.value;
   if (!now) return;
-  const done = await act(() => ok(api.PUT("/api/accounts/{account}/care", { params: { path: path.value }, body: { ...now, policy: { ...now.policy, [purpose]: policy } } })));
-  said.value = done ? "Kept: what waits in the outbox is looked at by it, too." : "";
+  const done = await act(() => ok(api.PUT("/api/accounts/{account}/care", { params: { path: path.value }, body: { ...now, ...what } })));
+  said.value = done ? "Kept: it holds for what waits in the outbox, too." : "";
   cache.invalidateQueries();
 }
+const set = (purpose: "marketing" | "service", policy: Policy) => change({ policy: { ...care.value?.policy, [purpose]: policy } });
 </script>
 
 <template>
@@ -55,6 +57,14 @@ async function set(purpose: "marketing" | "service", policy: Policy) {
           </tr>
         </tbody>
       </table>
+    </section>
+    <section>
+      <div class="row"><h2>The way to their own page</h2>
+        <fieldset :disabled="!may || pending"><legend class="sr">Which texts carry the link to the contact’s own page</legend>
+          <label v-for="[which, words] in IN_TEXTS" :key="which"><input type="radio" name="own-page" :checked="(care?.own_page_in_texts ?? 'every') === which" @change="change({ own_page_in_texts: which })" /> {{ words }}</label>
+        </fieldset>
+      </div>
+      <p class="soft">There a contact decides what they hear, on which channels, and when. Emails, letters, push notices and social messages always carry its link. In a text it takes some 55 letters, and may make it one part longer; a text that names the page in its own words carries it once. A voicemail cannot: who answers “help” by text is given it.</p>
     </section>
     <p class="soft more">Every message is decided by this when its line is reached, and once more when it is handed over. Those who said nothing can be asked: the <RouterLink :to="`/${account}/workflows/starters`">starter set</RouterLink> has a workflow that renews consent. Proof for one person is on their page.</p>
   </div>

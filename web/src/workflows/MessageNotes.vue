@@ -58,12 +58,12 @@ watch(
 const { pending, fault, act } = usePending();
 
 const { data: preview } = useQuery({
-  queryKey: ["preview", script.account, reader, () => message.value?.body, () => heading.value && message.value?.[heading.value]],
+  queryKey: ["preview", script.account, reader, channel, () => message.value?.body, () => heading.value && message.value?.[heading.value]],
   queryFn: () =>
     ok(
       api.POST("/api/accounts/{account}/preview", {
         params: { path: { account: script.account.value } },
-        body: { body: message.value?.body ?? "", subject: (heading.value && message.value?.[heading.value]) ?? "", contact_id: reader.value },
+        body: { channel: channel.value, body: message.value?.body ?? "", subject: (heading.value && message.value?.[heading.value]) ?? "", contact_id: reader.value },
       }),
     ),
   enabled: () => !!message.value,
@@ -101,7 +101,7 @@ async function toMe() {
     <div class="reader" :class="{ phone: channel === 'text' }">
       <small class="soft reads">as <ContactPick v-model="reader" :name="preview?.contact" /> would read it <button class="link" @click="wide = true">wide</button></small>
       <p v-if="preview?.fault" class="fault">{{ preview.fault }}</p>
-      <template v-else-if="preview"><strong v-if="preview.subject">{{ preview.subject }}</strong><p>{{ preview.body || "No words yet." }}</p></template>
+      <template v-else-if="preview"><strong v-if="preview.subject">{{ preview.subject }}</strong><p>{{ preview.body || "No words yet." }}</p><p v-if="preview.below" class="soft below">{{ preview.below }}</p></template>
     </div>
     <p class="links small">
       <button class="link" data-act="test" :disabled="pending" @click="toMe">Send it to me</button>
@@ -130,6 +130,7 @@ async function toMe() {
 .reads > button { margin-left: auto; }
 .reader strong { display: block; margin-top: 4px; }
 .reader p { white-space: pre-line; margin: 4px 0 0; }
+.reader .below { margin-top: 2px; }
 .links { display: flex; flex-wrap: wrap; gap: 4px 14px; margin-top: 10px; }
 .sheet { border: 1px solid var(--rule); background: #fff; padding: 24px 32px; font: 16px/1.55 var(--serif); }
 .sheet p { white-space: pre-line; margin: 10px 0 0; }

@@ -13,6 +13,9 @@ from bluffside.core.document_part import DocumentPart
 from bluffside.core.terms import Purpose
 
 ConsentPolicy = Literal["ask_first", "until_they_object"]
+InTexts = Literal["every", "automatic", "named"]
+"""Which texts carry the link to the contact's own page: every one, those that go out by themselves, or only those whose
+words name it."""
 
 
 class Care(DocumentPart):
@@ -24,6 +27,7 @@ class Care(DocumentPart):
     pause        before each message that goes out by itself
     pace         per sender, by its name or number; "" stands for every other, on each channel by itself
     policy       per purpose: write only to who agreed, or until they object
+    own_page_in_texts   which texts carry the link to the contact's own page
     longest, most_touches   what a workflow of this account should not exceed; the checks warn
     """
 
@@ -36,6 +40,7 @@ class Care(DocumentPart):
     pause: HumanPause = HumanPause()
     pace: dict[str, Pace] = {}
     policy: dict[Purpose, ConsentPolicy] = {}
+    own_page_in_texts: InTexts = "every"
     longest_days: int | None = Field(default=None, ge=1)
     most_touches: int | None = Field(default=None, ge=1)
 

@@ -1,1 +1,1 @@
-"""Messages: what merge fields there are, and a body rendered for one contact."""
+"""Messages: what merge fields there are, and a body rendered for one contact; the line under it."""

@@ -72,12 +72,18 @@ class LetterMessage(Wording):
 
 
 class PushMessage(Wording):
+    """`link` is where the notice leads when it is pressed; it goes out as its last line."""
+
     title: Line = ""
     link: Line = ""
 
     @property
     def heading(self) -> str:
         return self.title
+
+    def in_turn(self, number: int) -> tuple[str, str]:
+        heading, body = super().in_turn(number)
+        return heading, f"{body}\n{self.link}" if self.link else body
 
 
 class SocialMessage(Wording):

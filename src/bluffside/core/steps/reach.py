@@ -19,7 +19,6 @@ from bluffside.core.messages.wording import (
 )
 from bluffside.core.steps.base import Fault, part
 from bluffside.core.steps.speaking import Speaking
-from bluffside.core.steps.text import split_faults
 from bluffside.core.terms import CHANNELS, Channel
 
 
@@ -60,5 +59,3 @@ class Reach(Speaking):
         elif len(self.versions()) == 1:
             only = next(iter(self.versions()))
             yield Fault("one-version", "warning", f"“{self.title}” has a version for {only} alone: there is no choice.")
-        if self.text:
-            yield from split_faults(self.text)

@@ -4,6 +4,7 @@ from collections.abc import Iterator, Sequence
 from datetime import UTC, datetime, timedelta
 from typing import Literal
 
+from bluffside.core.channels.text_parts import measure
 from bluffside.core.engine.turn import Setting
 from bluffside.core.messages.merge import is_known, uses
 from bluffside.core.steps.base import Mend
@@ -30,6 +31,7 @@ def check_in_house(workflow: Workflow, house: House) -> list[Check]:
     found = [
         *_house_rules(workflow, house),
         *_hours_left(workflow, house),
+        *_text_parts(workflow, house.closing),
         *_names(workflow, house),
         *_services(workflow, house),
     ]
@@ -51,6 +53,15 @@ def _house_rules(workflow: Workflow, house: House) -> Iterator[Check]:
     if house.care.most_touches and touches > house.care.most_touches:
         sentence = f"It has {touches} touches; the house rule is {house.care.most_touches} at the most."
         yield Check("too-many-touches", "", "warning", sentence)
+
+
+def _text_parts(workflow: Workflow, closing: str) -> Iterator[Check]:
+    """Texts that carriers will split, with what stands under them; merge fields make a length uncertain."""
+    for step in walk(workflow.steps):
+        text = step.versions().get("text") if isinstance(step, Speaking) else None
+        if text and "{" not in text.body and (parts := measure(text.body + closing).parts) > 1:
+            own = " with the link that stands under it" if closing and measure(text.body).parts < parts else ""
+            yield Check("text-split", step.id, "warning", f"“{text.name}” is split into {parts} parts{own}.")
 
 
 def _hours_left(workflow: Workflow, house: House) -> Iterator[Check]:

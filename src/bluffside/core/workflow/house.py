@@ -26,6 +26,7 @@ class House:
     now       the moment of checking
     tags      tags that somebody has, or that forms, imports and rules put on people
     services  outside services, and whether each answers
+    closing   what stands under a text, as long as it usually is (messages.closing)
     """
 
     zone: str = "UTC"
@@ -37,4 +38,5 @@ class House:
     forms: frozenset[str] | None = None
     lists: frozenset[str] | None = None
     services: Mapping[str, bool] | None = None
+    closing: str = ""
     people: People | None = None

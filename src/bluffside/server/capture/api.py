@@ -18,8 +18,11 @@ from bluffside.server.capture.brand import brand_of, is_colour
 from bluffside.server.capture.design import FormDesign
 from bluffside.server.capture.models import Form, FormAnswer, IncomingRule, Lead, LeadSource
 from bluffside.server.events.stream import Cause, listen
+from bluffside.server.messaging import strangers
+from bluffside.server.messaging.models import StrangerMail
 from bluffside.server.messaging.services import ask_for_quiet
-from bluffside.server.people.api import ContactRow, contact_of, contact_row
+from bluffside.server.people.api import ContactRow, bad_contact, contact_of, contact_row
+from bluffside.server.people.services import BadContact
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.workflows.models import Workflow
 
@@ -394,6 +397,55 @@ def try_text(request: AccountRequest, account: Path[str], given: TryText) -> Tri
         return Tried(rule=0, words="No rule fits: it waits under Today for somebody to answer.")
     at, found = next((at, one) for at, one in enumerate(_rules(request), start=1) if one.id == rule.pk)
     return Tried(rule=rule.pk, words=f"Rule {at} acts: {found.does}.")
+
+
+# ---- emails from people nobody knows
+
+
+class StrangerOut(Schema):
+    """`text` is how the mail begins."""
+
+    id: int
+    address: str
+    name: str
+    subject: str
+    text: str
+    at: str
+
+
+@router.get("strangers", response=list[StrangerOut])
+def all_strangers(request: AccountRequest, account: Path[str]) -> list[StrangerOut]:
+    """The newest hundred, kept apart until somebody takes the writer in or throws the mail away."""
+    require(request, "people")
+    found = StrangerMail.objects.filter(account=request.account).order_by("-received_at", "-id")[:SHOWN]
+    return [
+        StrangerOut(
+            id=one.pk, address=one.address, name=one.name, subject=one.subject, text=one.text[:600],
+            at=moment(one.received_at, request.account.zone),
+        )
+        for one in found
+    ]  # fmt: skip
+
+
+def _stranger_of(request: AccountRequest, stranger_id: int) -> StrangerMail:
+    require(request, "people")
+    return get_object_or_404(StrangerMail.objects.select_related("account"), account=request.account, id=stranger_id)
+
+
+@router.post("strangers/{int:stranger_id}/take-in", response=ContactRow)
+def take_in_stranger(request: AccountRequest, account: Path[str], stranger_id: int) -> ContactRow:
+    """The writer becomes a contact, and what they wrote a reply of theirs."""
+    mail = _stranger_of(request, stranger_id)
+    try:
+        return contact_row(strangers.take_in(mail, Cause(actor=request.person)))
+    except BadContact as error:
+        raise bad_contact(error) from None
+
+
+@router.delete("strangers/{int:stranger_id}", response={204: None})
+def drop_stranger(request: AccountRequest, account: Path[str], stranger_id: int) -> tuple[int, None]:
+    _stranger_of(request, stranger_id).delete()
+    return 204, None
 
 
 # ---- leads

@@ -10,7 +10,9 @@ class CaptureConfig(AppConfig):
         from bluffside.server.capture import incoming
         from bluffside.server.capture.named import names
         from bluffside.server.events.stream import subscribe
+        from bluffside.server.messaging.strangers import let_in_when
         from bluffside.server.workflows.names import add_names
 
         subscribe(incoming.act)
+        let_in_when(incoming.wants)
         add_names(names)

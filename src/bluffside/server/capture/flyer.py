@@ -46,14 +46,8 @@ def flyer(form: Form) -> bytes:
     if design.intro:
         page.words(design.intro[:600], 15)
     page.ln(6)
-    made = segno.make(link(form, source="flyer"), error="m")
-    module = SIDE / (made.symbol_size(border=4)[0])
-    left, top = (page.w - SIDE) / 2, max(page.get_y(), 120)
-    page.set_fill_color(0, 0, 0)
-    for y, row in enumerate(made.matrix_iter(border=4)):
-        for x, dark in enumerate(row):
-            if dark:
-                page.rect(left + x * module, top + y * module, module, module, style="F")
+    top = max(page.get_y(), 120)
+    page.code(link(form, source="flyer"), (page.w - SIDE) / 2, top, SIDE)
     page.set_y(top + SIDE + 4)
     page.style(12, soft=True)
     page.cell(0, 6, "Point your phone’s camera here", align="C", new_x="LMARGIN", new_y="NEXT")

@@ -23,6 +23,7 @@ from bluffside.core.messages.merge import BadTemplate, render
 from bluffside.server.capture.models import IncomingRule
 from bluffside.server.events.stream import Cause, Recorded
 from bluffside.server.messaging.services import Draft, queue
+from bluffside.server.messaging.strangers import Written
 from bluffside.server.people.models import Contact
 from bluffside.server.people.queries import load_contacts
 from bluffside.server.people.services import add_tags, remove_tags, set_list, set_responsible
@@ -75,11 +76,25 @@ def fits(match: str, words: Sequence[str], text: str) -> bool:
     return False
 
 
-def first_that_fits(rules: Sequence[IncomingRule], channel: str, text: str) -> IncomingRule | None:
-    """The rule that would act, of those that are switched on; None also for words that opt out, in or ask for help."""
+def first_that_fits(rules: Sequence[IncomingRule], channel: str, text: str, subject: str = "") -> IncomingRule | None:
+    """The rule that would act, of those that are switched on; None also for words that opt out or in. An email fits by its
+    words or its subject."""
     if keyword(text) in ("out", "in"):
         return None
-    return next((one for one in rules if one.on and channel in one.channels and fits(one.match, one.words, text)), None)
+    said = [one for one in (text, subject) if one]
+    return next(
+        (
+            one
+            for one in rules
+            if one.on and channel in one.channels and any(fits(one.match, one.words, words) for words in said)
+        ),
+        None,
+    )
+
+
+def wants(account: Account, mail: Written) -> bool:
+    """Whether a rule fits what somebody unknown wrote by email: then they come in, and the rule acts."""
+    return first_that_fits(rules_of(account), "email", mail.text, mail.subject) is not None
 
 
 def overlaps(rules: Sequence[IncomingRule]) -> dict[int, str]:
@@ -111,7 +126,7 @@ def act(account: Account, events: Sequence[Recorded]) -> None:
         return
     rules = rules_of(account)
     for event in replies:
-        if rule := first_that_fits(rules, event.data["channel"], event.data["text"]):
+        if rule := first_that_fits(rules, event.data["channel"], event.data["text"], event.data.get("subject", "")):
             contact = Contact.objects.filter(account=account, id=event.contact_id or 0).first()
             if contact:
                 _do(account, rule, contact, event)

@@ -6,6 +6,7 @@ known by its Message-ID.
 
     a reply      In-Reply-To or References name a Message-ID of ours (RFC 5322, 3.6.4)
     a bounce     multipart/report with a delivery-status that says "failed" (RFC 3464)
+    a stranger   nobody here has the address: see strangers.py
     automatic    Auto-Submitted other than "no" (RFC 3834): kept, and no workflow hears it
 """
 
@@ -19,9 +20,11 @@ from email.utils import parseaddr
 from hashlib import sha256
 
 from bluffside.server import sql
+from bluffside.server.messaging import strangers
 from bluffside.server.messaging.models import Message
 from bluffside.server.messaging.parcels import carrier_key, read_message_id
 from bluffside.server.messaging.services import Receipt, take_receipts, take_reply
+from bluffside.server.people.services import contact_at
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account
 from bluffside.server.practice.walls import within
@@ -58,10 +61,15 @@ def _take(mail: EmailMessage, account: Account) -> Taken:
         if bounced := list(_bounced(mail)):
             take_receipts(bounced)
             return Taken(f"{len(bounced)} bounced")
-        sender = parseaddr(str(mail["From"] or ""))[1].lower()
+        name, sender = parseaddr(str(mail["From"] or ""))
+        sender, subject = sender.lower(), " ".join(str(mail["Subject"] or "").split())
         automatic = str(mail.get("Auto-Submitted", "no")).split(";")[0].strip().lower() != "no"
         key = str(mail["Message-ID"] or f"<none.{sha256(bytes(mail)).hexdigest()}>").strip()[:250]
-        reply = take_reply(account, "email", sender, _words(mail), key, _answered(mail, account), automatic)
+        words, answered = _words(mail), _answered(mail, account)
+        if not (answered or automatic or contact_at(account, "email", sender)):
+            reply = strangers.came(account, strangers.Written(key, sender, name, subject, words))
+            return Taken("a new contact" if reply else "kept apart: nobody here knows the writer")
+        reply = take_reply(account, "email", sender, words, key, answered, automatic, subject)
         return Taken("a reply" if reply else "nothing new")
 
 

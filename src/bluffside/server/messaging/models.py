@@ -120,6 +120,24 @@ class Reply(models.Model):
         return f"{self.channel} from {self.contact_id}"
 
 
+class StrangerMail(models.Model):
+    """An email from somebody nobody in the account knows, kept apart until it is decided whether they come in."""
+
+    account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
+    key = models.CharField(max_length=250, help_text="its Message-ID, so that a mail brought twice is kept once")
+    address = models.CharField(max_length=254)
+    name = models.CharField(max_length=120, blank=True, help_text="as their mail program gives it")
+    subject = models.CharField(max_length=500, blank=True)
+    text = models.TextField()
+    received_at = models.DateTimeField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["account", "key"], name="stranger_mail_once")]
+
+    def __str__(self) -> str:
+        return f"from {self.address}"
+
+
 class OwnCopy(models.Model):
     """One message of a series that somebody of the team sends to themselves, a little apart, to see how it arrives.
     Marked as a test, counted nowhere. `due_at` is empty once it has gone, or could not: then `fault` says why."""

@@ -1,4 +1,4 @@
-"""A message made ready to be handed over: its sender, the footer of an email, its HTML part, its headers."""
+"""A message made ready to be handed over: its sender, what stands under it, an email's HTML part and headers."""
 
 import hmac
 import re
@@ -8,10 +8,12 @@ from collections.abc import Mapping
 from django.conf import settings
 from django.utils.html import escape
 
+from bluffside.core.messages.closing import WHAT_YOU_HEAR, closing
 from bluffside.core.terms import Channel
 from bluffside.server.messaging.carrier import Parcel
 from bluffside.server.messaging.links import URL, unsubscribe_token
 from bluffside.server.messaging.models import Message, Sender
+from bluffside.server.people.queries import account_facts
 from bluffside.server.people.signed import preferences_link
 from bluffside.server.practice.models import Account
 
@@ -61,7 +63,10 @@ def parcel(message: Message, account: Account, senders: Mapping[tuple[str, str],
     if channel != "email":
         sender = named.address if named else account.text_number
         shown = (named.shown_as if named else "") or account.name
-        return Parcel(key, channel, sender, shown, message.address, message.subject, message.body)
+        in_texts = account_facts(account).care.own_page_in_texts
+        own = preferences_link(account.id, message.contact_id)
+        text = message.body + closing(channel, message.body, own, in_texts, message.by_id is not None)
+        return Parcel(key, channel, sender, shown, message.address, message.subject, text)
     sender = named.address if named else account.sender_email
     shown = (named.shown_as if named else "") or account.sender_name
     link = f"{settings.ADDRESS}/u/{unsubscribe_token(account.id, message.contact_id)}"
@@ -74,7 +79,7 @@ def parcel(message: Message, account: Account, senders: Mapping[tuple[str, str],
         shown,
         message.address,
         message.subject,
-        f"{message.body}\n\n--\n{footer}\nWhat you hear from us, and how: {own}\nNo more emails: {link}\n",
+        f"{message.body}\n\n--\n{footer}\n{WHAT_YOU_HEAR}: {own}\nNo more emails: {link}\n",
         _html(message.body, footer, own, link),
         message_id(message, sender.rpartition("@")[2]),
         (
@@ -92,5 +97,5 @@ def _html(body: str, footer: str, own: str, link: str) -> str:
     for block in re.split(r"\n\s*\n", body.strip()):
         words = URL.sub(lambda found: f'<a href="{found[0]}">{found[0]}</a>', str(escape(block)))
         paragraphs.append(f"<p>{words.replace(chr(10), '<br>')}</p>")
-    small = f'<p><small>{escape(footer)}<br><a href="{own}">What you hear from us, and how</a> · <a href="{link}">No more emails</a></small></p>'
+    small = f'<p><small>{escape(footer)}<br><a href="{own}">{WHAT_YOU_HEAR}</a> · <a href="{link}">No more emails</a></small></p>'
     return "".join(paragraphs) + "<hr>" + small

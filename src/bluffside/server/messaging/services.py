@@ -28,6 +28,7 @@ from bluffside.server.practice.walls import within
 from bluffside.server.wake import wake
 
 LONGEST_KEYWORD = 40
+PRESSED = ("text", "email", "push", "social")  # the channels on which a link can be pressed, and is counted
 
 
 class CannotSend(ValueError):
@@ -61,7 +62,7 @@ def queue(account: Account, drafts: Sequence[Draft], later: timedelta = timedelt
     messages: list[tuple[Any, ...]] = []
     links: list[tuple[int, int, int, str]] = []
     for id, draft in zip(sql.next_ids(Message, len(drafts)), drafts, strict=True):
-        body, urls = counted(draft.body, account.id, id) if draft.channel in ("text", "email") else (draft.body, [])
+        body, urls = counted(draft.body, account.id, id) if draft.channel in PRESSED else (draft.body, [])
         links += [(account.id, id, number, url) for number, url in enumerate(urls, start=1)]
         state = Message.State.HELD if draft.held else Message.State.QUEUED
         messages.append(
@@ -213,14 +214,16 @@ def take_reply(
     key: str,
     message: Message | None = None,
     automatic: bool = False,
+    subject: str = "",
 ) -> Reply | None:
     """What a contact wrote to the account; None when nobody there has that email address, or it is known already.
 
-    `message` is the one it answers, where that is known; by text, the last one they were sent. Words that opt out or
+    `message` is the one it answers, where that is known; by text, the last one they were sent. Who answers a message
+    from another address than it went to is still who got it. Words that opt out or
     in act here, at once, before any workflow hears of the reply. An automatic answer is kept, and nobody hears it.
     """
     text = text.replace("\0", "")
-    contact = contact_at(account, channel, address)
+    contact = contact_at(account, channel, address) or (message.contact if message else None)
     if contact is None and channel == "text" and not automatic:
         contact = _stranger(account, address, text)
     if contact is None:
@@ -255,6 +258,8 @@ def take_reply(
     elif said == "help" and channel == "text":
         _help(contact, reply)
     data = {"channel": channel, "text": text[:2_000], "reply": reply.id, "message": message.name if message else ""}
+    if subject:
+        data["subject"] = subject[:500]
     happened = [Happened("reply.received", contact.id, data)]
     if channel == "text" and len(text) <= LONGEST_KEYWORD and plain(text):
         happened.append(Happened("keyword.texted", contact.id, {"keyword": plain(text)}))

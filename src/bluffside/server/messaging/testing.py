@@ -8,10 +8,12 @@ from secrets import token_hex
 from django.db import transaction
 
 from bluffside.core.engine.effects import SendMessage
+from bluffside.core.messages.closing import closing
 from bluffside.core.terms import Channel
 from bluffside.server.messaging.carrier import Parcel, carrier_for
 from bluffside.server.messaging.models import OwnCopy
 from bluffside.server.messaging.parcels import carrier_key, senders_of
+from bluffside.server.people.queries import account_facts
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.wake import wake
@@ -44,7 +46,7 @@ def to_oneself(
         footer = f"{account.name}, {account.postal_address}\nA test to yourself; the link to leave stands here."
         text = f"{body}\n\n--\n{footer}"
     else:
-        text = f"Test: {body}"
+        text = f"Test: {body}{closing(channel, body, 'their link stands here', account_facts(account).care.own_page_in_texts)}"
     [answer] = carrier_for(channel).hand_over([Parcel(key, channel, address, shown, to, subject, text)])
     if answer.did != "taken":
         raise NotSent(answer.reason or "the carrier did not take it.")

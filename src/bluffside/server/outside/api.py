@@ -19,7 +19,8 @@ from bluffside.server.capture.models import LeadSource
 from bluffside.server.diary.services import BadAppointment
 from bluffside.server.hooks import sending as hooks
 from bluffside.server.outside.models import Item
-from bluffside.server.outside.services import advert, book_as_assistant, on_series, say, talks_with
+from bluffside.server.outside.services import advert, book_as_assistant, on_series, say, say_as_stranger, talks_with
+from bluffside.server.people.addresses import email, mobile
 from bluffside.server.people.api import contact_of
 from bluffside.server.people.models import Contact
 from bluffside.server.people.queries import load_contacts, search
@@ -284,6 +285,28 @@ def fill_in_advert(request: AccountRequest, account: Path[str], typed: Advert) -
     source = get_object_or_404(LeadSource.objects.select_related("account"), account=request.account, id=typed.source)
     lead = advert(source, typed.name, typed.email, typed.phone, typed.wish)
     return AdvertSent(state=lead.state, reason=lead.reason, contact_id=lead.contact_id or 0)
+
+
+class StrangerSaid(Said):
+    """What somebody writes whom the account may not know; `address` is their number or email address."""
+
+    address: str = Field(min_length=3, max_length=200)
+    name: str = Field(default="", max_length=120)
+
+
+class Told(Schema):
+    words: str
+
+
+@router.post("outside-stranger", response=Told)
+def write_as_stranger(request: AccountRequest, account: Path[str], said: StrangerSaid) -> Told:
+    require(request, "people")
+    try:
+        address = mobile(said.address, request.account.region) if said.channel == "text" else email(said.address)
+    except ValueError as error:
+        raise HttpError(422, f"It cannot be sent from there: {error}.") from None
+    name = " ".join(said.name.split())
+    return Told(words=say_as_stranger(request.account, said.channel, address, name, said.text.strip()))
 
 
 @router.post("clock", response=ClockMoved)

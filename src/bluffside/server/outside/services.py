@@ -3,6 +3,9 @@
 import json
 import uuid
 from datetime import datetime
+from email.message import EmailMessage
+from email.policy import default
+from email.utils import formataddr
 from typing import Any
 
 from django.db import transaction
@@ -12,10 +15,12 @@ from bluffside.server.capture.leads import parse, receive
 from bluffside.server.capture.models import Lead, LeadSource
 from bluffside.server.diary.models import Appointment
 from bluffside.server.diary.services import book
+from bluffside.server.messaging.inbound import take_mail
 from bluffside.server.messaging.services import take_reply
 from bluffside.server.outside.models import Asked, Item
 from bluffside.server.people.models import Contact
 from bluffside.server.practice import clock
+from bluffside.server.practice.models import Account
 
 
 def advert(source: LeadSource, name: str, email: str, phone: str, wish: str) -> Lead:
@@ -46,6 +51,22 @@ def say(contact: Contact, channel: TwoWay, text: str) -> Item:
     )
     take_reply(account, channel, item.theirs, item.text, item.key)
     return item
+
+
+@transaction.atomic
+def say_as_stranger(account: Account, channel: TwoWay, address: str, name: str, text: str) -> str:
+    """Somebody whom the account may not know writes to its number or address; answers what became of it."""
+    key = f"in:{uuid.uuid4()}"
+    ours = account.text_number if channel == "text" else account.sender_email
+    Item.objects.create(
+        key=key, channel=channel, inbound=True, ours=ours, theirs=address, text=text, at=clock.now(), reported=True
+    )
+    if channel == "text":
+        return "It came in." if take_reply(account, "text", address, text, key) else "It changed nothing."
+    mail = EmailMessage(policy=default)
+    mail["From"], mail["To"], mail["Message-ID"] = formataddr((name, address)), ours, f"<{key[3:]}@outside.example>"
+    mail.set_content(text)
+    return "; ".join(one.did for one in take_mail(mail.as_bytes(), [ours])).capitalize() + "."
 
 
 @transaction.atomic

@@ -58,6 +58,8 @@ def referring() -> list[tuple[type[models.Model], str]]:
 
 # Tables that know a contact by number alone, of all areas.
 BY_NUMBER = ("events_event", "hooks_call", "people_importtouched")
+# Tables that know nobody but an address.
+BY_ADDRESS = ("messaging_strangermail",)
 
 
 def wipe(account: Account, contact_ids: Sequence[int]) -> None:
@@ -100,6 +102,10 @@ def _forget_what_came(contact: Contact, addresses: Sequence[str]) -> None:
     for model, field in referring():
         if model is not Contact:
             model._base_manager.filter(**{field: contact.id}).delete()
+    for table in BY_ADDRESS:
+        sql.execute(
+            f"DELETE FROM {table} WHERE account_id = %s AND address = ANY(%s)", [contact.account_id, list(addresses)]
+        )
     for address in filter(None, addresses):  # numbers by their last nine digits, however they were written
         wanted, text = (
             (address[-9:], "regexp_replace(cells::text, '[^0-9]', '', 'g')")

@@ -51,6 +51,11 @@ def preferences_link(account_id: int, contact_id: int) -> str:
     return f"{settings.ADDRESS}/p/{sign('p', f'{short(account_id)}.{short(contact_id)}')}"
 
 
+def some_preferences_link(account_id: int) -> str:
+    """One as long as they usually are, which opens nothing: for people who are made up, and for counting."""
+    return f"{settings.ADDRESS}/p/{short(account_id)}.xxxx.xxxxxxxx"
+
+
 def read_preferences(token: str) -> tuple[int, int]:
     """The ids of account and contact. Raises BadToken."""
     account, contact = read("p", token, 2)

@@ -15,7 +15,9 @@ from bluffside.core.care.house import Care
 from bluffside.core.catalogue import Catalogue, catalogue
 from bluffside.core.channels.text_parts import measure
 from bluffside.core.facts import Account, Contact, Facts
+from bluffside.core.messages.closing import closing
 from bluffside.core.messages.merge import FIELDS, BadTemplate, own_path, render
+from bluffside.core.terms import Channel
 from bluffside.core.timing.local import to_instant, to_local
 from bluffside.core.timing.words import moment
 from bluffside.core.workflow.document import Workflow as Document
@@ -24,6 +26,7 @@ from bluffside.core.workflow.reading import Reading, read
 from bluffside.server import sql
 from bluffside.server.people.api import contact_of
 from bluffside.server.people.queries import account_facts, field_kinds, member_facts
+from bluffside.server.people.signed import some_preferences_link
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.practice.models import Account as AccountRow
@@ -134,15 +137,19 @@ class Invented(Schema):
 
 
 class PreviewIn(Schema):
+    channel: Channel = "text"
     body: str
     subject: str = ""
     contact_id: int | None = None
 
 
 class PreviewOut(Schema):
+    """`below` is the line that stands under the body; parts, used and room (for a text) count it, too."""
+
     contact: str
     subject: str
     body: str
+    below: str
     fault: str
     parts: int
     used: int
@@ -305,11 +312,14 @@ def preview(request: AccountRequest, account: Path[str], words: PreviewIn) -> Pr
         subject, body, fault = render(words.subject, facts), render(words.body, facts), ""
     except BadTemplate as error:
         subject, body, fault = words.subject, words.body, f"This {error}."
-    length = measure(body)
+    care = facts.account.care
+    below = closing(words.channel, body, facts.contact.preferences_link, care.own_page_in_texts) if body else ""
+    length = measure(body + below)
     return PreviewOut(
         contact=facts.contact.name,
         subject=subject,
         body=body,
+        below=below.strip(),
         fault=fault,
         parts=length.parts,
         used=length.used,
@@ -361,6 +371,7 @@ def facts_for(request: AccountRequest, contact_id: int | None, invented: Invente
         email=invented.email,
         mobile=invented.mobile,
         tags=frozenset(invented.tags),
+        preferences_link=some_preferences_link(request.account.id),
     )
     return Facts(contact, own, member_facts(request.account.responsible))
 

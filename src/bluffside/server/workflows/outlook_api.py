@@ -16,6 +16,7 @@ from bluffside.core.timing.words import moment
 from bluffside.server.diary.models import Appointment, Task
 from bluffside.server.lately import lately
 from bluffside.server.people.queries import account_facts
+from bluffside.server.people.signed import preferences_link
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount
 from bluffside.server.workflows import paper
@@ -153,7 +154,9 @@ def letters(request: AccountRequest, account: Path[str]) -> HttpResponse:
     due = Task.objects.filter(account=request.account, kind=Task.Kind.LETTER, done_at=None, due_at__lte=clock.now())
     own = request.account
     sheets = [
-        paper.Letter(task.contact.name, task.contact.post, task.title, task.say)
+        paper.Letter(
+            task.contact.name, task.contact.post, task.title, task.say, preferences_link(own.id, task.contact_id)
+        )
         for task in due.select_related("contact").order_by("due_at", "id")
     ]
     day = moment(clock.now(), own.zone).split(",")[0]

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
+from bluffside.core.messages.closing import WHAT_YOU_HEAR
 from bluffside.core.messages.merge import readable
 from bluffside.core.messages.wording import Wording
 from bluffside.core.steps.base import Lane, Step
@@ -11,6 +12,7 @@ from bluffside.core.workflow.document import Workflow
 from bluffside.core.workflow.reading import LineReading, read
 from bluffside.server.sheet import SOFT, Sheet
 
+SIDE = 24  # mm, of the code under a letter
 TIME, INDENT = 30, 7  # mm: the ruler of time, and how far each lane stands in
 WHO = {"account": "", "member": "The team: ", "contact": "The contact: ", "": ""}
 
@@ -114,12 +116,14 @@ def _wordings(step: Step) -> list[Wording]:
 
 @dataclass(frozen=True, slots=True)
 class Letter:
-    """`post` is the address, its lines divided by commas or line ends; `about` what it is called."""
+    """`post` is the address, its lines divided by commas or line ends; `about` what it is called; `own_page` the address
+    of the contact's own page, where they decide what they hear."""
 
     to: str
     post: str
     about: str
     words: str
+    own_page: str = ""
 
 
 def letters(sheets: Sequence[Letter], account: str, own_address: str, day: str) -> bytes:
@@ -138,6 +142,14 @@ def letters(sheets: Sequence[Letter], account: str, own_address: str, day: str) 
         page.words(day, 11)
         page.ln(8)
         page.words(sheet.words, 11.5)
+        if sheet.own_page:
+            page.ln(6)
+            if page.get_y() > page.h - 20 - SIDE:
+                page.add_page()
+            top = page.get_y()
+            page.code(sheet.own_page, page.l_margin - 2, top, SIDE)
+            page.set_y(top + 5)
+            page.words(f"{WHAT_YOU_HEAR}:\n{sheet.own_page}", 9, soft=True, left=SIDE + 2)
     if not sheets:
         page.add_page()
         page.words("No letters are due.", 11.5)

@@ -11,6 +11,7 @@ from pydantic import Field, ValidationError
 from bluffside.core.channels.text_parts import measure
 from bluffside.core.engine.effects import MakeTask, SendMessage
 from bluffside.core.facts import Facts
+from bluffside.core.messages.closing import closing
 from bluffside.core.messages.merge import BadTemplate
 from bluffside.core.rehearsal.keeping import kept, some_contact
 from bluffside.core.rehearsal.offers import offers
@@ -208,7 +209,7 @@ def rehearse_workflow(request: AccountRequest, account: Path[str], given: Rehear
     return Rehearsed(
         contact=facts.contact.name,
         start=to_local(start, zone).isoformat(timespec="minutes"),
-        lines=_lines(played, start, zone),
+        lines=_lines(played, facts, start),
         awaits=played.awaits,
         offers=[
             OfferOut(words=one.words, act=_as_json(one.act))
@@ -226,7 +227,13 @@ def _as_json(act: Any) -> dict[str, Any] | None:
     return {name: value.isoformat() if isinstance(value, datetime) else value for name, value in act.items()}
 
 
-def _lines(played: Rehearsal, start: datetime, zone: str) -> list[RehearsedLine]:
+def _lines(played: Rehearsal, facts: Facts, start: datetime) -> list[RehearsedLine]:
+    zone = facts.zone
+
+    def under(message: SendMessage) -> str:
+        page, in_texts = facts.contact.preferences_link, facts.account.care.own_page_in_texts
+        return closing(message.channel, message.body, page, in_texts)
+
     first = to_local(start, zone).date()
     lines: list[RehearsedLine] = []
     for happened in played.moments:
@@ -243,7 +250,11 @@ def _lines(played: Rehearsal, start: datetime, zone: str) -> list[RehearsedLine]
                     reasons=[reason.sentence for reason in happened.reasons if reason.step == step],
                     messages=[
                         RehearsedMessage(
-                            channel=e.channel, name=e.name, subject=e.subject, body=e.body, parts=measure(e.body).parts
+                            channel=e.channel,
+                            name=e.name,
+                            subject=e.subject,
+                            body=e.body,
+                            parts=measure(e.body + under(e)).parts,
                         )
                         for e in effects
                         if isinstance(e, SendMessage)

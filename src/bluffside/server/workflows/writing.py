@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from django.db import transaction
 
+from bluffside.core.messages.closing import closing
 from bluffside.core.workflow.checks import Check, can_publish, check
 from bluffside.core.workflow.differences import differences
 from bluffside.core.workflow.document import Workflow as Document
@@ -13,6 +14,7 @@ from bluffside.core.workflow.house import House
 from bluffside.server.events.stream import Cause, Happened, listen, record
 from bluffside.server.people.models import Field, Tag
 from bluffside.server.people.queries import account_facts
+from bluffside.server.people.signed import some_preferences_link
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.workflows import dated, names
@@ -65,7 +67,15 @@ def all_checks(
     others = tuple(one for id, one in known.published.items() if own is None or id != own.id)
     people = people_of(account, document)
     house = House(
-        account.zone, care, others, clock.now(), tags=known.tags, fields=known.fields, forms=known.forms, people=people
+        account.zone,
+        care,
+        others,
+        clock.now(),
+        tags=known.tags,
+        fields=known.fields,
+        forms=known.forms,
+        closing=closing("text", "", some_preferences_link(account.id), care.own_page_in_texts),
+        people=people,
     )
     return check(document, house)
 
