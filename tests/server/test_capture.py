@@ -4,12 +4,15 @@ import io
 import json
 import re
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from datetime import timedelta
 from email.message import EmailMessage
+from threading import Barrier
 from typing import Any
 
 import pytest
 import segno
+from django.db import connection
 from django.test import Client, RequestFactory
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
@@ -175,6 +178,26 @@ def test_a_page_that_is_sent_twice_or_too_soon_or_too_often(
     monkeypatch.setattr(forms, "QUICKEST", 3.0)
     fill(open_day, **ANA)
     assert "seconds after the page was opened" in FormAnswer.objects.get().reason
+
+
+def test_a_page_that_is_sent_twice_at_the_same_moment_is_one(committed_house: House) -> None:
+    form = forms.make(committed_house.sailing, "Open day")
+    questions = [Question(id="mail", label="Your email", fills="email", kind="email")]
+    forms.change(form, "Open day", FormDesign(title="Come", questions=questions), True)
+    stamped, both = forms.stamp(form, ago=60), Barrier(4)
+
+    def send(_: int) -> int | None:
+        try:
+            with walls.within(form.account):
+                both.wait()
+                sent = forms.send(form, {"mail": ["ana@example.com"]}, {}, stamped, "1.1.1.1")
+                return sent.contact.id if sent.contact else None
+        finally:
+            connection.close()
+
+    with ThreadPoolExecutor(4) as pool:
+        assert set(pool.map(send, range(4))) == {Contact.objects.get().id}
+    assert FormAnswer.objects.count() == 1
 
 
 @pytest.mark.parametrize(

@@ -24,6 +24,7 @@ from bluffside.server.messaging.services import ask_for_quiet
 from bluffside.server.people.api import ContactRow, bad_contact, contact_of, contact_row
 from bluffside.server.people.services import BadContact
 from bluffside.server.practice.access import AccountRequest, InAccount, require
+from bluffside.server.practice.naming import is_taken
 from bluffside.server.workflows.models import Workflow
 
 router = Router(tags=["capture"], auth=InAccount())
@@ -543,7 +544,7 @@ def all_sources(request: AccountRequest, account: Path[str]) -> list[SourceRow]:
 def new_source(request: AccountRequest, account: Path[str], given: NewSource) -> tuple[int, SourceOut]:
     require(request, "workflows")
     name = " ".join(given.name.split())
-    if LeadSource.objects.filter(account=request.account, name__iexact=name).exists():
+    if is_taken(LeadSource, request.account, name):
         raise HttpError(422, f"There is a source “{name}” already.")
     return 201, _source_out(request, leads.make(request.account, name))
 

@@ -13,7 +13,6 @@ from dataclasses import dataclass
 from datetime import timedelta
 from typing import Any
 
-from django.conf import settings
 from django.db import transaction
 
 from bluffside.core.facts import FieldValue
@@ -21,24 +20,26 @@ from bluffside.server.capture.design import FIELD, OWN, FormDesign, Question
 from bluffside.server.capture.models import Form, FormAnswer
 from bluffside.server.events.stream import WORLD, Cause
 from bluffside.server.people import reading
-from bluffside.server.people.imports import fields_of, split_name
+from bluffside.server.people.imports import split_name
 from bluffside.server.people.models import Contact
 from bluffside.server.people.models import Field as FieldModel
+from bluffside.server.people.queries import fields_of
 from bluffside.server.people.services import (
     BadContact,
     add_contact,
-    add_tags,
     change_contact,
-    contact_at,
     form_sent,
     known_by,
     normalised,
     set_consent,
     set_fields,
-    set_list,
+    sort_in,
+    without_held,
 )
+from bluffside.server.people.signed import keyed
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
+from bluffside.server.practice.naming import is_taken
 
 QUICKEST = 3.0  # seconds that a person needs at least
 LONGEST = 24 * 3_600.0  # seconds for which a page can be sent
@@ -104,7 +105,7 @@ def _free_name(account: Account, name: str, own: int) -> str:
     name = " ".join(name.replace("\0", "").split())[:120]
     if not name:
         raise BadForm("A form needs a name.")
-    if Form.objects.filter(account=account, name__iexact=name).exclude(id=own).exists():
+    if is_taken(Form, account, name, own):
         raise BadForm(f"There is a form “{name}” already. Two of one name would be taken for each other.")
     return name
 
@@ -132,7 +133,7 @@ def stamp(form: Form, ago: float = 0) -> str:
 
 
 def _signature(form: Form, text: str) -> str:
-    return hmac.digest(settings.SECRET_KEY.encode(), f"bluffside:form:{form.pk}:{text}".encode(), "sha256").hex()[:16]
+    return keyed(f"form:{form.pk}", text).hex()[:16]
 
 
 def _opened(form: Form, stamped: str) -> tuple[str, float]:
@@ -148,7 +149,7 @@ def send(form: Form, given: Mapping[str, list[str]], hidden: Mapping[str, str], 
     """Somebody sends the form from its page. Raises BadAnswers; then nothing is kept."""
     design = design_of(form)
     key, seconds = _opened(form, stamped)
-    digest = hmac.digest(settings.SECRET_KEY.encode(), f"bluffside:origin:{origin}".encode(), "sha256").hex()[:32]
+    digest = keyed("origin", origin).hex()[:32]
     known = FormAnswer.objects.filter(form=form, key=key).select_related("contact").first() if key else None
     if known:
         return Sent(known, known.contact)
@@ -159,12 +160,14 @@ def send(form: Form, given: Mapping[str, list[str]], hidden: Mapping[str, str], 
     consent = [str(n) for n in range(len(design.consent)) if given.get(f"consent-{n}")]
     kept = dict(hidden) if len(hidden) <= 20 else {}
     with transaction.atomic():
-        answer = FormAnswer.objects.create(
-            account=form.account, form=form, key=key or secrets.token_hex(8), state=State.SPAM if why else State.TAKEN,
-            reason=why, answers=answers | ({"consent": consent} if consent else {}), hidden=kept, origin=digest, at=clock.now(),
+        answer, new = FormAnswer.objects.get_or_create(  # two sendings of one page may come at the same moment
+            form=form, key=key or secrets.token_hex(8),
+            defaults={"account": form.account, "state": State.SPAM if why else State.TAKEN, "reason": why,
+                      "answers": answers | ({"consent": consent} if consent else {}), "hidden": kept, "origin": digest,
+                      "at": clock.now()},
         )  # fmt: skip
-        if why:
-            return Sent(answer, None)
+        if why or not new:
+            return Sent(answer, answer.contact)
         answer.contact = _take(form, design, values, consent, answers, kept, WORLD)
         answer.save(update_fields=["contact"])
     return Sent(answer, answer.contact)
@@ -324,18 +327,12 @@ def _apply(contact: Contact, values: Mapping[str, Any], cause: Cause) -> None:
         for name, value in _own(values).items()
         if value and not (name in ("first_name", "last_name") and getattr(contact, name))
     }
-    for name, channel in (("email", "email"), ("mobile", "text")):
-        holder = contact_at(contact.account, channel, fields[name]) if name in fields else None  # type: ignore[arg-type]
-        if holder and (holder.id != contact.id or getattr(contact, name)):
-            fields.pop(name)
-    change_contact(contact, fields, cause)
+    change_contact(contact, without_held(contact, fields), cause)
     set_fields(contact, _declared(values), cause)
 
 
 def _sorted(form: Form, design: FormDesign, contact: Contact, cause: Cause) -> None:
-    add_tags(form.account, [(contact.id, tag, cause) for tag in design.tags])
-    for name in design.lists:
-        set_list(form.account, [contact.id], name, True, cause)
+    sort_in(form.account, contact.id, cause, tags=design.tags, lists=design.lists)
 
 
 def _labelled(design: FormDesign, answers: Mapping[str, Any]) -> dict[str, str]:

@@ -26,7 +26,7 @@ from bluffside.server.messaging.services import Draft, queue
 from bluffside.server.messaging.strangers import Written
 from bluffside.server.people.models import Contact
 from bluffside.server.people.queries import load_contacts
-from bluffside.server.people.services import add_tags, remove_tags, set_list, set_responsible
+from bluffside.server.people.services import set_responsible, sort_in
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.workflows import enrolling
@@ -135,12 +135,7 @@ def act(account: Account, events: Sequence[Recorded]) -> None:
 
 def _do(account: Account, rule: IncomingRule, contact: Contact, event: Recorded) -> None:
     acts, cause = Acts.model_validate(rule.acts), Cause(depth=event.depth + 1)
-    add_tags(account, [(contact.id, tag, cause) for tag in acts.tags])
-    remove_tags(account, [(contact.id, tag, cause) for tag in acts.tags_off])
-    for name in acts.lists:
-        set_list(account, [contact.id], name, True, cause)
-    for name in acts.lists_off:
-        set_list(account, [contact.id], name, False, cause)
+    sort_in(account, contact.id, cause, acts.tags, acts.lists, acts.tags_off, acts.lists_off)
     if acts.assign and (member := Person.objects.filter(practice=account.practice_id, name=acts.assign).first()):
         set_responsible(account, [contact.id], member, cause)
     if acts.workflow and (

@@ -20,19 +20,19 @@ from bluffside.core.terms import Purpose
 from bluffside.server.capture.models import Lead, LeadSource
 from bluffside.server.events.stream import WORLD
 from bluffside.server.people import reading
-from bluffside.server.people.imports import fields_of, guess_mapping, split_name
+from bluffside.server.people.imports import guess_mapping, split_name
+from bluffside.server.people.queries import fields_of
 from bluffside.server.people.services import (
     BadContact,
     add_contact,
-    add_tags,
     change_contact,
-    contact_at,
     known_by,
     lead_received,
     normalised,
     set_consent,
     set_fields,
-    set_list,
+    sort_in,
+    without_held,
 )
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account
@@ -231,11 +231,7 @@ def _contact(source: LeadSource, matching: Matching, body: Any) -> Any:
         contact = known
         fill, over = matching.duplicates != "skip", matching.duplicates == "overwrite"
         changes = {name: value for name, value in own.items() if value and fill and (over or not getattr(known, name))}
-        for name, channel in (("email", "email"), ("mobile", "text")):
-            holder = contact_at(account, channel, changes[name]) if name in changes else None  # type: ignore[arg-type]
-            if holder and holder.id != known.id:
-                changes.pop(name)
-        change_contact(contact, changes)
+        change_contact(contact, without_held(contact, changes))
         set_fields(contact, {name: v for name, v in fields.items() if fill and (over or name not in known.fields)})
     else:
         contact = add_contact(account, own, how=f"as a lead from {source.name}")
@@ -245,8 +241,6 @@ def _contact(source: LeadSource, matching: Matching, body: Any) -> Any:
         set_consent(
             account, [contact.id], matching.consent, True, evidence, WORLD, matching.consent_purposes, how="lead"
         )
-    add_tags(account, [(contact.id, tag, WORLD) for tag in matching.tags])
-    for name in matching.lists:
-        set_list(account, [contact.id], name, True)
+    sort_in(account, contact.id, tags=matching.tags, lists=matching.lists)
     lead_received(contact, source.name, dict(list(paths(body))[:30]))
     return contact

@@ -14,7 +14,7 @@ from bluffside.server.messaging.carrier import Parcel
 from bluffside.server.messaging.links import URL, unsubscribe_token
 from bluffside.server.messaging.models import Message, Sender
 from bluffside.server.people.queries import account_facts
-from bluffside.server.people.signed import preferences_link
+from bluffside.server.people.signed import keyed, preferences_link
 from bluffside.server.practice.models import Account
 
 _KEY = re.compile(r"a(\d+)\.(.+)", re.DOTALL)
@@ -47,8 +47,7 @@ def read_message_id(text: str) -> tuple[int, int] | None:
 
 
 def _signature(text: str) -> str:
-    digest = hmac.digest(settings.SECRET_KEY.encode(), f"bluffside:message-id:{text}".encode(), "sha256")
-    return urlsafe_b64encode(digest[:9]).decode()
+    return urlsafe_b64encode(keyed("message-id", text)[:9]).decode()
 
 
 def senders_of(account: Account) -> dict[tuple[str, str], Sender]:

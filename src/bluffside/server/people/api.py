@@ -18,7 +18,7 @@ from bluffside.server.events.stream import Cause
 from bluffside.server.lately import forget, lately
 from bluffside.server.people import erasing, merging, proof, quick, reading
 from bluffside.server.people.models import Consent, Contact, ContactTag
-from bluffside.server.people.models import Field as FieldModel
+from bluffside.server.people.queries import fields_of
 from bluffside.server.people.services import (
     BadContact,
     add_contact,
@@ -257,8 +257,8 @@ class OnListIn(Schema):
 @router.get("contacts/{int:contact_id}/details", response=Details)
 def details(request: AccountRequest, account: Path[str], contact_id: int) -> Details:
     contact = contact_of(request, contact_id)
-    declared = {one.name: one for one in FieldModel.objects.filter(account=request.account).order_by("name")}
-    names = [*declared, *sorted(set(contact.fields) - set(declared))]
+    declared = fields_of(request.account)
+    names = [*sorted(declared), *sorted(set(contact.fields) - set(declared))]
     return Details(
         fields=[
             FieldValueOut(
@@ -286,7 +286,7 @@ def _quiet_until(contact: Contact) -> str:
 def fill_fields(request: AccountRequest, account: Path[str], contact_id: int, given: ValuesIn) -> Details:
     require(request, "people")
     contact = contact_of(request, contact_id)
-    own = {one.name: one for one in FieldModel.objects.filter(account=request.account)}
+    own = fields_of(request.account)
     values: dict[str, FieldValue] = {}
     for name, text in given.values.items():
         if name not in own and name not in contact.fields:

@@ -6,18 +6,17 @@ so that an address that comes back later, in a file or a form, is still not writ
 installation's secret: nobody can find an address by trying all of them without it.
 """
 
-import hmac
 from collections import defaultdict
 from collections.abc import Sequence
 from datetime import datetime
 
-from django.conf import settings
 from django.db import models, transaction
 from django.db.models.fields.reverse_related import ManyToOneRel
 
 from bluffside.server import sql
 from bluffside.server.events.stream import WORLD, Cause, Happened, record
 from bluffside.server.people.models import Consent, Contact, ContactTag, Erased, FurtherAddress
+from bluffside.server.people.signed import keyed
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
 
@@ -119,7 +118,7 @@ def _forget_what_came(contact: Contact, addresses: Sequence[str]) -> None:
 
 
 def digest(address: str) -> str:
-    return hmac.digest(settings.SECRET_KEY.encode(), f"bluffside:erased:{address}".encode(), "sha256").hex()
+    return keyed("erased", address).hex()
 
 
 def withdraw_again(account: Account, contacts: Sequence[Contact], cause: Cause = WORLD) -> None:

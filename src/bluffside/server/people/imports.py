@@ -31,6 +31,7 @@ from bluffside.server.people.models import (
     ImportPart,
     ImportTouched,
 )
+from bluffside.server.people.queries import fields_of
 from bluffside.server.people.reading import Rule
 from bluffside.server.people.services import BadContact, add_tags, normalised, set_consent, set_list
 from bluffside.server.people.spreadsheet import BadSpreadsheet
@@ -143,10 +144,6 @@ def _remembered(account: Account, table: Table) -> tuple[Settings, str] | None:
 def _made(target: str) -> str:
     """A field that was new then is there now."""
     return FIELD + target.removeprefix(NEW).partition(":")[2] if target.startswith(NEW) else target
-
-
-def fields_of(account: Account) -> dict[str, Field]:
-    return {one.name: one for one in Field.objects.filter(account=account)}
 
 
 def guess_mapping(

@@ -14,6 +14,7 @@ from bluffside.core.timing.words import moment
 from bluffside.server.people import imports, reading
 from bluffside.server.people.models import ContactImport
 from bluffside.server.people.models import Field as FieldModel
+from bluffside.server.people.queries import fields_of
 from bluffside.server.people.reading import RULES, Rule
 from bluffside.server.people.spreadsheet import BadSpreadsheet, csv_rows
 from bluffside.server.people.tables import REASON, read_text
@@ -148,9 +149,7 @@ def _settings(imported: ContactImport, given: ImportSettings) -> imports.Setting
         new = re.fullmatch(rf"{imports.NEW}({'|'.join(FieldModel.Kind.values)}):.{{1,80}}", target)
         if not known and not new:
             raise HttpError(422, f"A column cannot be “{target}”.")
-        if target.startswith(imports.FIELD) and target.removeprefix(imports.FIELD) not in imports.fields_of(
-            imported.account
-        ):
+        if target.startswith(imports.FIELD) and target.removeprefix(imports.FIELD) not in fields_of(imported.account):
             raise HttpError(422, f"There is no field “{target.removeprefix(imports.FIELD)}” any more.")
     said = given.model_dump()
     said["tags"] = [tag for tag in (" ".join(tag.split())[:80] for tag in given.tags) if tag]
@@ -199,7 +198,7 @@ def look_at_import(request: AccountRequest, account: Path[str], import_id: int, 
     """The first rows as they would come in. Nothing is changed."""
     imported = _of(request, import_id)
     given = _settings(imported, settings)
-    own = imports.fields_of(request.account)
+    own = fields_of(request.account)
     rows = imports.rows_of_part(imported, 0)
     choices: dict[str, dict[Rule, str]] = {}
     for number, target in given.mapping.items():

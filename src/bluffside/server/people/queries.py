@@ -54,6 +54,11 @@ def field_kinds(account: Account) -> dict[str, str]:
     return dict(Field.objects.filter(account=account).values_list("name", "kind"))
 
 
+def fields_of(account: Account) -> dict[str, Field]:
+    """The account's own fields, by name."""
+    return {one.name: one for one in Field.objects.filter(account=account)}
+
+
 def load_contacts(
     account: Account, contact_ids: Iterable[int], more: Mapping[int, Mapping[str, Any]] | None = None
 ) -> dict[int, facts.Facts]:

@@ -121,6 +121,17 @@ def known_by(account: Account, email: str, mobile: str) -> Contact | None:
     return found or (contact_at(account, "text", mobile) if mobile else None)
 
 
+def without_held(contact: Contact, fields: Mapping[str, str]) -> dict[str, str]:
+    """The fields without an email or mobile that is somebody else's, or a further one of the contact's own who has a first
+    one already: what comes in by itself takes nobody's address."""
+    kept = dict(fields)
+    for name, channel in (("email", "email"), ("mobile", "text")):
+        holder = contact_at(contact.account, channel, kept[name]) if kept.get(name) else None  # type: ignore[arg-type]
+        if holder and (holder.id != contact.id or getattr(contact, name)):
+            kept.pop(name)
+    return kept
+
+
 @transaction.atomic
 def set_further(contact: Contact, channel: TwoWay, address: str, on: bool, cause: Cause = WORLD) -> None:
     """Adds another address of a contact, or takes one away. Raises BadContact."""
@@ -184,6 +195,24 @@ def set_list(account: Account, contact_ids: Sequence[int], name: str, on: bool, 
 
 
 @transaction.atomic
+def sort_in(
+    account: Account,
+    contact_id: int,
+    cause: Cause = WORLD,
+    tags: Iterable[str] = (),
+    lists: Iterable[str] = (),
+    tags_off: Iterable[str] = (),
+    lists_off: Iterable[str] = (),
+) -> None:
+    """Gives one contact tags and lists and takes others away, as forms, leads and rules say."""
+    add_tags(account, [(contact_id, tag, cause) for tag in tags])
+    remove_tags(account, [(contact_id, tag, cause) for tag in tags_off])
+    for name in lists:
+        set_list(account, [contact_id], name, True, cause)
+    for name in lists_off:
+        set_list(account, [contact_id], name, False, cause)
+
+
 def form_sent(contact: Contact, form: str, answers: Mapping[str, str], cause: Cause = WORLD) -> None:
     """The contact filled in a form of the account, or the team did about them."""
     record(

@@ -3,6 +3,9 @@
     /p/<account>.<contact>.<signature>    what the contact wants to hear, and how; never runs out
     /l/ and /u/                           see messaging/links.py
 
+`keyed` is what every signature and digest of the application is made by; each purpose has a name of its own, so that
+one made for the one is worth nothing for another.
+
 The signature is the first 48 bits of HMAC-SHA256: a guess succeeds once in 2^48 tries, and short addresses matter in
 a text of 160 letters. The account is part of what is signed, so that a page knows whose wall to enter.
 """
@@ -42,9 +45,13 @@ def short(number: int) -> str:
     return digits or "0"
 
 
+def keyed(purpose: str, text: str) -> bytes:
+    """HMAC-SHA256 under the installation's secret: 32 bytes that nobody without it can make or try out."""
+    return hmac.digest(settings.SECRET_KEY.encode(), f"bluffside:{purpose}:{text}".encode(), "sha256")
+
+
 def _signature(purpose: str, text: str) -> str:
-    digest = hmac.digest(settings.SECRET_KEY.encode(), f"bluffside:{purpose}:{text}".encode(), "sha256")
-    return urlsafe_b64encode(digest[:6]).decode()
+    return urlsafe_b64encode(keyed(purpose, text)[:6]).decode()
 
 
 def preferences_link(account_id: int, contact_id: int) -> str:

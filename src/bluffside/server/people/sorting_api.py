@@ -69,11 +69,12 @@ def _said(error: sorting.CannotSort) -> HttpError:
 
 @router.get("fields", response=list[FieldOut])
 def all_fields(request: AccountRequest, account: Path[str]) -> list[FieldOut]:
-    return [_field_out(request, one) for one in Field.objects.filter(account=request.account).order_by("name")]
+    filled = sorting.filled(request.account)
+    found = Field.objects.filter(account=request.account).order_by("name")
+    return [_field_out(one, filled.get(one.name, 0)) for one in found]
 
 
-def _field_out(request: AccountRequest, one: Field) -> FieldOut:
-    filled = sorting.filled(request.account, one.name)
+def _field_out(one: Field, filled: int) -> FieldOut:
     return FieldOut(id=one.id, name=one.name, kind=one.kind, choices=one.choices, filled=filled)  # type: ignore[arg-type]
 
 
@@ -81,7 +82,7 @@ def _field_out(request: AccountRequest, one: Field) -> FieldOut:
 def new_field(request: AccountRequest, account: Path[str], given: FieldIn) -> tuple[int, FieldOut]:
     require(request, "workflows")
     try:
-        return 201, _field_out(request, sorting.keep_field(request.account, given.name, given.kind, given.choices))
+        return 201, _field_out(sorting.keep_field(request.account, given.name, given.kind, given.choices), 0)
     except sorting.CannotSort as error:
         raise _said(error) from None
 
@@ -92,7 +93,8 @@ def change_field(request: AccountRequest, account: Path[str], field_id: int, giv
     require(request, "workflows")
     own = get_object_or_404(Field, account=request.account, id=field_id)
     try:
-        return _field_out(request, sorting.keep_field(request.account, given.name, given.kind, given.choices, own))
+        changed = sorting.keep_field(request.account, given.name, given.kind, given.choices, own)
+        return _field_out(changed, sorting.filled(request.account).get(changed.name, 0))
     except sorting.CannotSort as error:
         raise _said(error) from None
 

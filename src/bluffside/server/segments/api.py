@@ -19,6 +19,7 @@ from bluffside.server.people.services import add_tags, remove_tags, set_list, se
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.practice.models import Person
+from bluffside.server.practice.naming import is_taken
 from bluffside.server.segments import choosing
 from bluffside.server.segments.choosing import Chosen
 from bluffside.server.segments.models import Segment
@@ -205,8 +206,7 @@ def _segment_of(request: AccountRequest, segment_id: int) -> Segment:
 
 def _free_name(request: AccountRequest, given: SegmentIn, own: Segment | None) -> str:
     name = " ".join(given.name.split())
-    others = Segment.objects.filter(account=request.account, name__iexact=name)
-    if others.exclude(id=own.id if own else 0).exists():
+    if is_taken(Segment, request.account, name, own.id if own else 0):
         raise HttpError(422, f"There is a segment “{name}” already. Nothing was changed.")
     return name
 
