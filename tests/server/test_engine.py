@@ -43,7 +43,9 @@ def facts_of(contact: Contact) -> ContactFacts:
 
 
 def phone(contact: Contact) -> list[str]:
-    return list(Item.objects.filter(theirs=contact.mobile, inbound=False).order_by("id").values_list("text", flat=True))
+    """What they were sent, without the line that leads to their own page."""
+    found = Item.objects.filter(theirs=contact.mobile, inbound=False).order_by("id")
+    return [text.partition("\nYour choices: ")[0] for text in found.values_list("text", flat=True)]
 
 
 def test_a_tag_starts_it_an_answer_takes_its_lane_and_every_decision_has_its_reason(house: House) -> None:

@@ -383,7 +383,9 @@ def test_the_whole_series_comes_to_oneself_a_minute_apart_and_counts_nowhere(api
         ]
         until_quiet()
         _, mine = api("GET", "outside/mine")
-        assert [one["text"] for one in mine["items"]] == ["Test: Hi Robin, dry again?"]
+        assert [one["text"] for one in mine["items"]] == [
+            "Test: Hi Robin, dry again?\nYour choices: their link stands here"
+        ]
         travel.run_through(NOON + timedelta(minutes=5), move_to)
         _, mine = api("GET", "outside/mine")
         assert mine["items"][1]["subject"] == "Test: Three ways"

@@ -93,7 +93,7 @@ const drop = (rule: Rule) => act(async () => set(await ok(api.DELETE("/api/accou
       </tbody>
     </table>
     <p v-else-if="rules" class="empty">No rule yet. One could be: a text that is exactly “SAIL” tags “poster”, answers at once, and enrols in the welcome.</p>
-    <p class="soft small">Words that opt out (stop, quit, end, unsubscribe …) act before any rule; “help” and “info” are answered with who writes, how to stop, and a link to what one hears. Who texts from a number nobody here has becomes a contact; so does who writes an email that a rule fits.</p>
+    <p class="soft small more">Words that opt out (stop, quit, end, unsubscribe …) act before any rule; “help” and “info” are answered with who writes, how to stop, and a link to what one hears. Who texts from a number nobody here has becomes a contact; so does who writes an email that a rule fits.</p>
     <section v-if="may || strangers?.length" aria-label="Emails from people nobody here knows">
       <h2>Emails from people nobody here knows</h2>
       <p v-if="came" class="kelp" role="status">✓ <RouterLink :to="`/${account}/people/${came.id}`">{{ came.name || came.email }}</RouterLink> is a contact now; what they wrote waits under Today.</p>
@@ -131,6 +131,8 @@ const drop = (rule: Rule) => act(async () => set(await ok(api.DELETE("/api/accou
 .plain li { border-top: 1px solid var(--rule); padding: 10px 0; }
 .begins { margin: 4px 0 0; white-space: pre-line; max-height: 6.2em; overflow: hidden; overflow-wrap: anywhere; max-width: 46rem; }
 section { margin-top: 26px; }
+.more { margin-top: 12px; }
+.try select { height: 33px; padding-block: 0; }
 .fits { background: var(--mist); box-shadow: -3px 0 0 var(--sea); }
 .acts { white-space: nowrap; }
 .acts button { margin-right: 10px; }

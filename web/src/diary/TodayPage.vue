@@ -159,6 +159,7 @@ async function layAside(reply: Schemas["ReplyRow"]) {
       </section>
       <section>
         <h2>{{ many(data.replies.length, "reply", "replies") }} waiting</h2>
+        <p v-if="data.strangers" class="small"><RouterLink :to="`/${account}/people/words`">{{ many(data.strangers, "email") }} from people nobody here knows</RouterLink></p>
         <p v-if="!data.replies.length" class="empty">No replies wait for an answer.</p>
         <div v-for="reply in data.replies" :key="reply.id" class="reply">
           <div class="row">

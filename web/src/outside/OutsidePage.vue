@@ -165,7 +165,7 @@ function pieces(text: string) {
           <label><span>{{ unknown.channel === "text" ? "From the number" : "From the address" }}</span><input v-model.trim="unknown.address" required :placeholder="unknown.channel === 'text' ? '07700 900321' : 'somebody@example.com'" /></label>
           <label v-if="unknown.channel === 'email'"><span>Their name</span><input v-model="unknown.name" /></label>
           <label><span>What they write</span><textarea v-model="unknown.text" rows="3" required maxlength="2000" /></label>
-          <p class="row"><button :disabled="pending">Send it</button><span role="status" class="soft">{{ answer }}</span></p>
+          <p class="row"><button :disabled="pending">Send it</button><span role="status" class="soft">{{ answer }}<template v-if="answer.startsWith('Kept apart')"> See <RouterLink :to="`/${account}/people/words`">incoming words</RouterLink>.</template></span></p>
         </form>
       </section>
       <section v-else-if="device" class="device" :aria-label="`Phone and mailbox of ${device.contact}`">
@@ -224,7 +224,7 @@ article { max-width: 82%; border-left: 2px solid var(--sea); padding: 2px 0 2px 
 article.mine { align-self: flex-end; border-left: 0; border-right: 2px solid var(--thrift); padding: 2px 12px 2px 0; text-align: right; }
 article.email { max-width: 100%; }
 article p { margin: 0; white-space: pre-line; font: 16px/1.45 var(--serif); overflow-wrap: anywhere; }
-.ad { display: grid; gap: 10px; max-width: 26rem; }
+.ad { display: grid; gap: 10px; max-width: 26rem; border-top: 0; }
 .ad input:not([type="radio"]), .ad select, .ad textarea { width: 100%; }
 form { padding: 12px 18px; border-top: 1px solid var(--rule); }
 @media (max-width: 760px) { .two { grid-template-columns: 1fr; gap: 16px; } ul { max-height: 22vh; } }

@@ -90,7 +90,7 @@ async function toMe() {
     <h3 v-else>{{ part.label.charAt(0).toUpperCase() + part.label.slice(1) }} <button v-if="open" class="link small" @click="give(null)">leave it out</button></h3>
     <div v-if="heading" class="field"><span class="soft small">{{ heading === "subject" ? "Subject" : "Title" }}</span><MergeText :of="`${step.id}-${part.field}-heading`" :model-value="message[heading] ?? ''" :label="heading === 'subject' ? 'Subject' : 'Title'" :fields="fields" single :disabled="!open" @update:model-value="set({ [heading as string]: $event })" /></div>
     <MergeText :of="`${step.id}-${part.field}`" :model-value="message.body" :label="`Words of the ${isReach ? part.label : kind.label.toLowerCase()}`" :fields="fields" :disabled="!open" @update:model-value="set({ body: $event })">
-      <span v-if="preview && channel === 'text'" :class="{ gorse: preview.parts > 1 }">{{ preview.parts > 1 ? `▲ ${preview.parts} parts` : "1 part" }}, {{ preview.used }} of {{ preview.room }}{{ preview.alphabet === "UCS-2" ? ", short parts: a letter is not in the texting alphabet" : "" }}</span>
+      <span v-if="preview && channel === 'text'" :class="{ gorse: preview.parts > 1 }">{{ preview.parts > 1 ? `▲ ${preview.parts} parts` : "1 part" }}, {{ preview.used }} of {{ preview.room }}{{ preview.below ? ", the link counted" : "" }}{{ preview.alphabet === "UCS-2" ? ", short parts: a letter is not in the texting alphabet" : "" }}</span>
     </MergeText>
     <label v-if="message.link !== undefined" class="field link-field"><span>Leads to</span><input :value="message.link" :disabled="!open" placeholder="https://" @change="set({ link: ($event.target as HTMLInputElement).value })" /></label>
     <div v-for="(other, index) in others" :key="index" class="other">

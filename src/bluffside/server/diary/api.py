@@ -11,7 +11,7 @@ from bluffside.core.facts import TwoWay
 from bluffside.core.timing.local import to_local
 from bluffside.server.diary.models import Notice, Task
 from bluffside.server.diary.services import CannotRecord, record_outcome
-from bluffside.server.messaging.models import Reply
+from bluffside.server.messaging.models import Reply, StrangerMail
 from bluffside.server.messaging.services import CannotSend, settle_reply, write_to
 from bluffside.server.people.api import contact_of
 from bluffside.server.practice import clock
@@ -64,6 +64,7 @@ class Today(Schema):
     calls: list[TaskRow]
     to_dos: list[TaskRow]
     replies: list[ReplyRow]
+    strangers: int  # emails from people nobody here knows
     later: int
     done_today: int
 
@@ -140,6 +141,7 @@ def today(request: AccountRequest, account: Path[str]) -> Today:
         calls=[row for row in rows if row.kind == Task.Kind.CALL],
         to_dos=[row for row in rows if row.kind != Task.Kind.CALL],
         replies=replies,
+        strangers=StrangerMail.objects.filter(account=request.account).count(),
         later=tasks.filter(done_at=None, due_at__gt=now).count(),
         done_today=tasks.filter(done_at__gte=midnight, done_at__lte=now).count(),
     )
