@@ -4,15 +4,10 @@ Measured from the key's event to the end of the frame that shows what it did. Th
 measure for a key on a bare text field of an empty page.
 """
 
-import os
-import subprocess
-import sys
-import time
-import urllib.request
 from collections.abc import Sequence
 from typing import Any
 
-from bench.ground import ROOT, fresh_database
+from bench.ground import fresh_database, served
 
 LINES = 200
 PASSWORD = "long-enough-1"
@@ -64,7 +59,6 @@ def tag(id: str) -> dict[str, str]:
 def main() -> None:
     url = fresh_database()
     from django.contrib.auth.hashers import Argon2PasswordHasher
-    from launcher.database import app_url, free_port
     from launcher.shots import open_browser
     from playwright.sync_api import sync_playwright
     from tests.server.conftest import make_house
@@ -77,35 +71,16 @@ def main() -> None:
     house.consultant.password = hasher.encode(PASSWORD, hasher.salt())
     house.consultant.save()
     workflow = writing.create(house.sailing, parse_workflow(script()), house.consultant)
-    address = f"http://127.0.0.1:{free_port()}"
-    env = os.environ | {"DATABASE_URL": app_url(url), "BLUFFSIDE_ADDRESS": address, "PYTHONPATH": str(ROOT / "src")}
-    serve = ["gunicorn", "bluffside.server.wsgi", "--bind", address.removeprefix("http://"), "--log-level", "error"]
-    web = subprocess.Popen([sys.executable, "-m", *serve], env=env, cwd=ROOT)
-    try:
-        _wait(address)
-        with sync_playwright() as playwright:
-            browser = open_browser(playwright)
-            page = browser.new_page(viewport={"width": 1280, "height": 800}, locale="en-GB")
-            rows = [_floor(page), *_page(page, address, house, workflow.id)]
-            browser.close()
-    finally:
-        web.terminate()
-        web.wait()
+    with served(url) as address, sync_playwright() as playwright:
+        browser = open_browser(playwright)
+        page = browser.new_page(viewport={"width": 1280, "height": 800}, locale="en-GB")
+        rows = [_floor(page), *_page(page, address, house, workflow.id)]
+        browser.close()
     print(f"\nThe workflow page with {LINES} lines: from a key to the end of the frame that shows it, in ms")
     print(f"  {'':<44}{'median':>9}{'19 of 20':>10}{'longest':>9}")
     for words, times in rows:
         at = sorted(times)
         print(f"  {words:<44}{at[len(at) // 2]:>9.1f}{at[int(len(at) * 0.95)]:>10.1f}{at[-1]:>9.1f}")
-
-
-def _wait(address: str) -> None:
-    for _ in range(100):
-        try:
-            urllib.request.urlopen(f"{address}/api/session", timeout=1)
-            return
-        except OSError:
-            time.sleep(0.2)
-    raise TimeoutError("the web server does not answer")
 
 
 Row = tuple[str, list[float]]

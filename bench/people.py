@@ -163,9 +163,9 @@ def pages() -> None:
         return 1_000 * median(took)
 
     client.get(base)
-    each = {
-        path: spent(lambda path=path: client.get(f"{base}{path}")) for path in ("", "/details", "/enrolments", "/story")
-    }
+    paths = ("", "/details", "/enrolments", "/story", "/belongs", "/outside-lists")
+    each = {path: spent(lambda path=path: client.get(f"{base}{path}")) for path in paths}
+    each["forms"] = spent(lambda: client.get("/api/accounts/sailing/forms"))
     said = ", ".join(f"{path or 'row'} {took:.0f}" for path, took in each.items())
     print(f"  a contact's page: {sum(each.values()):.0f} ms of server time in all ({said})")
 

@@ -1,4 +1,5 @@
-"""./bluffside shots: takes the pictures of docs/screenshots from a running demo. Runs in the virtual environment.
+"""./bluffside shots: takes the pictures of docs/screenshots from a running demo. Runs in the virtual environment. (Those of
+a file come from ./bluffside bench dirty.)
 
 ./bluffside shots ADDRESS [NAME …]
 """
@@ -49,18 +50,6 @@ def _write(page: Page) -> None:
     page.get_by_role("article").filter(has_text="Thanks for coming").click(position={"x": 500, "y": 10})
 
 
-def _publish(page: Page) -> None:
-    """A line is added and kept, so that there is something to publish; the draft keeps it."""
-    workflow(page, "After the taster day")
-    page.get_by_role("article").filter(has_text="72 hours").click(position={"x": 500, "y": 10})
-    page.keyboard.press("Enter")
-    page.keyboard.type("after 2 days text still there: Shall we keep your place?")
-    page.keyboard.press("Enter")
-    page.wait_for_timeout(1_500)
-    page.keyboard.press("Alt+p")
-    page.get_by_label("They are moved to the new one, step by step:").check()
-
-
 def _versions(page: Page) -> None:
     """Side by side with a draft that has one line more."""
     workflow(page, "After the taster day")
@@ -84,18 +73,6 @@ def _watch(page: Page) -> None:
     workflow(page, "After the taster day")
     page.get_by_role("tab", name="Watch").click()
     page.get_by_role("button", name="here").first.click()
-
-
-def _enrol(page: Page) -> None:
-    """A few a day, with the plan shown; nobody is enrolled."""
-    workflow(page, "Season letter")
-    page.get_by_role("tab", name="Watch").click()
-    page.get_by_role("button", name="Enrol people…").click()
-    page.get_by_label("Tag", exact=True).select_option("taster day")
-    page.get_by_role("radio", name="a few at a time").check()
-    page.get_by_label("How many").fill("5")
-    page.wait_for_timeout(900)
-    page.get_by_text("Day by day").click()
 
 
 def _contact(page: Page) -> None:
@@ -122,16 +99,6 @@ def _area(name: str) -> Callable[[Page], None]:
     return lambda page: page.get_by_role("link", name=name).click()
 
 
-OLD_MEMBERS = (
-    "Full name;E-mail;Telephone;Date of birth;Balance;Unsubscribed;Groups\n"
-    '"Aldous, Wren";wren.aldous@example.com;07700 900701;3/4/1987;"£1,200.50";;crew, races\n'
-    "Bess Marl;bess.marl@example.com;+44 7700 900702;31/02/1990;12;;\n"
-    "Cass Thorne;cass.thorne@example.com;not known;;;;\n"
-    "Mabel Strand;mabel.strand@example.com;07700 900601;14/03/1979;;yes;crew\n"
-    "Dilys Vane;dilys.vane@example.com;;25/12/1971;-3;yes;crew\n"
-)
-
-
 def _people(page: Page, name: str) -> None:
     page.get_by_role("link", name="People").click()
     page.get_by_role("link", name=name, exact=True).click()
@@ -141,14 +108,6 @@ def _segments(page: Page) -> None:
     """One open to be changed, with its count."""
     _people(page, "Segments")
     page.get_by_role("row").filter(has_text="Keen, nothing booked").get_by_role("button", name="Change").click()
-
-
-def _file(page: Page) -> None:
-    """A dirty file, read and matched; nothing is brought in."""
-    _people(page, "Files")
-    file = {"name": "old members.csv", "mimeType": "text/csv", "buffer": OLD_MEMBERS.encode("cp1252")}
-    page.get_by_label("Choose a file, or drop it here").set_input_files(file)  # type: ignore[arg-type]
-    page.get_by_text("As they would come in").wait_for()
 
 
 def _form(page: Page) -> None:
@@ -183,13 +142,10 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "contact": _contact,
     "today": _area("Today"),
     "outside": _outside,
-    "publish": _publish,
     "versions": _versions,
     "starters": _starters,
     "diary": _area("Diary"),
-    "enrol": _enrol,
     "segments": _segments,
-    "file": _file,
     "form": _form,
     "lead": _lead,
     "own-page": _own_page,

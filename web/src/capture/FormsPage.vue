@@ -6,6 +6,7 @@ import { useRouter } from "vue-router";
 
 import { api, ok } from "@/api/client";
 import PeopleTabs from "@/people/PeopleTabs.vue";
+import { useUses } from "@/people/useUses";
 import { useAccount, useAccountDetails } from "@/practice/session";
 import Ask from "@/ui/Ask.vue";
 import { LIVE } from "@/ui/useLive";
@@ -21,6 +22,7 @@ const { data: forms } = useQuery({ queryKey: ["forms", account], queryFn: () => 
 const { data: kept } = useQuery({ queryKey: ["brand", account], queryFn: () => ok(api.GET("/api/accounts/{account}/brand", { params: { path: path.value } })) });
 const brand = reactive({ colour: "#1d5b66", line: "" });
 watch(kept, (now) => now && Object.assign(brand, { colour: now.colour || "#1d5b66", line: now.line }), { immediate: true });
+const usesOf = useUses();
 const { pending, fault, act } = usePending();
 const said = ref("");
 async function keepBrand() {
@@ -45,13 +47,13 @@ async function make() {
     <div class="row"><h1>Forms</h1><span class="grow" /><button v-if="may" @click="making = true; fault = ''">New form</button></div>
     <p v-if="said" class="kelp" role="status">✓ {{ said }}</p>
     <table v-if="forms?.length">
-      <thead><tr><th>Form</th><th>Filled in by</th><th /><th class="num">Answers</th><th class="num">Kept apart as spam</th><th>Last answer</th></tr></thead>
+      <thead><tr><th>Form</th><th>Filled in by</th><th /><th class="num">Answers</th><th class="num">Kept apart as spam</th><th>Last answer</th><th>Used in</th></tr></thead>
       <tbody>
         <tr v-for="one in forms" :key="one.id">
           <td class="serif"><RouterLink :to="`/${account}/people/forms/${one.id}`">{{ one.name }}</RouterLink></td>
           <td>{{ one.for_team ? "the team" : "anybody, on its page" }}</td>
           <td :class="one.open ? 'kelp' : 'soft'">{{ one.open ? "✓ open" : "closed" }}</td>
-          <td class="num">{{ one.taken }}</td><td class="num" :class="{ gorse: one.spam }">{{ one.spam }}</td><td>{{ one.last || "none yet" }}</td>
+          <td class="num">{{ one.taken }}</td><td class="num" :class="{ gorse: one.spam }">{{ one.spam }}</td><td>{{ one.last || "none yet" }}</td><td class="small">{{ usesOf("form", one.name).join(", ") || "–" }}</td>
         </tr>
       </tbody>
     </table>

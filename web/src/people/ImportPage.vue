@@ -42,6 +42,7 @@ function take(imported: Import) {
   Object.assign(settings, imported.settings);
   tag.value = imported.settings.tags?.join(", ") ?? "";
   list.value = imported.settings.lists?.join(", ") ?? "";
+  still.value = asked.value; // a file just read is looked at as it was matched, not as the one before
 }
 async function read(files: FileList | null | undefined) {
   const file = files?.[0];
@@ -71,7 +72,7 @@ const { data: looked, error: wrong } = useQuery({
   queryKey: ["import-look", account, () => shown.value?.id, still],
   queryFn: () => ok(api.POST("/api/accounts/{account}/imports/{import_id}/look", { params: { path: { ...path.value, import_id: shown.value?.id ?? 0 } }, body: still.value })),
   enabled: () => shown.value?.state === "read",
-  placeholderData: (before) => before,
+  placeholderData: (before, query) => (query?.queryKey[2] === shown.value?.id ? before : undefined),
   retry: false,
 });
 const BECOMES: Record<string, [string, string]> = { new: ["kelp", "new"], changed: ["gorse", "changed"], same: ["soft", "left as is"], fault: ["rust", "▲ not taken"] };

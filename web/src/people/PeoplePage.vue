@@ -134,8 +134,10 @@ async function listThem(add: boolean) {
 const member = ref("");
 async function assign() {
   const done = await act(async () => {
-    const answer = await ok(api.POST("/api/accounts/{account}/contacts/assign", { params: { path: { account: account.value } }, body: { who: who.value, member: member.value } }));
+    const give = (whom: typeof who.value, to: string) => ok(api.POST("/api/accounts/{account}/contacts/assign", { params: { path: { account: account.value } }, body: { who: whom, member: to } }));
+    const answer = await give(who.value, member.value);
     said.value = `${many(answer.count, "contact")} now with ${member.value || "nobody of their own"}.`;
+    undo.value = answer.count ? () => Promise.all(Object.entries(answer.before).map(([name, ids]) => give(chosen({ ids }), name))) : undefined;
   });
   if (!done) return;
   asking.value = "";

@@ -10,6 +10,7 @@ import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
 import { KINDS } from "./kinds";
 import PeopleTabs from "./PeopleTabs.vue";
+import { useUses } from "./useUses";
 
 const account = useAccount();
 const cache = useQueryClient();
@@ -19,12 +20,9 @@ const may = (right: string) => details.value?.rights.includes(right) ?? false;
 const { data: fields } = useQuery({ queryKey: ["fields", account], queryFn: () => ok(api.GET("/api/accounts/{account}/fields", { params: { path: path.value } })) });
 const { data: tags } = useQuery({ queryKey: ["tags", account], queryFn: () => ok(api.GET("/api/accounts/{account}/tags", { params: { path: path.value } })) });
 const { data: lists } = useQuery({ queryKey: ["lists", account], queryFn: () => ok(api.GET("/api/accounts/{account}/lists", { params: { path: path.value } })) });
-const { data: uses } = useQuery({ queryKey: ["uses", account], queryFn: () => ok(api.GET("/api/accounts/{account}/uses", { params: { path: path.value } })) });
 const { pending, fault, act } = usePending();
 const said = ref("");
-function usesOf(kind: string, name: string) {
-  return [...new Set((uses.value ?? []).filter((one) => one.kind === kind && one.name === name).map((one) => one.workflow))];
-}
+const usesOf = useUses();
 async function did(words: string, what: () => Promise<unknown>) {
   const done = await act(what);
   if (done) {

@@ -1,7 +1,9 @@
 <script setup lang="ts">
 /** A condition in words: tests, each a sentence whose parts are edited in place, joined by all, any or none, nested. */
+import { useQuery } from "@tanstack/vue-query";
 import { computed } from "vue";
 
+import { api, ok } from "@/api/client";
 import SentenceParts from "./SentenceParts.vue";
 import { useScript } from "./script";
 import { plain, type Condition, type Values } from "./written";
@@ -12,13 +14,22 @@ const script = useScript();
 const several = computed(() => props.condition.of);
 const test = computed(() => script.book.value.tests.get(props.condition.test));
 const JOINED: [string, string][] = [["all", "all of these hold"], ["any", "any of these holds"], ["none", "none of these holds"]];
+/** Segments can be taken over as they are now; what is changed there later does not change here. */
+const COPY = "copy of ";
+const { data: segments } = useQuery({
+  queryKey: ["segments", script.account],
+  queryFn: () => ok(api.GET("/api/accounts/{account}/segments", { params: { path: { account: script.account.value } } })),
+  staleTime: 60_000,
+});
 
 function blank(kind: string): Condition {
   const found = script.book.value.tests.get(kind)?.blank ?? {};
   return { ...plain(found), test: kind } as Condition;
 }
 function become(kind: string) {
-  if (JOINED.some(([one]) => one === kind)) emit("change", { test: kind, of: several.value ?? [props.condition] });
+  const copied = kind.startsWith(COPY) && segments.value?.find((one) => COPY + one.name === kind);
+  if (copied) emit("change", plain(copied.condition) as Condition);
+  else if (JOINED.some(([one]) => one === kind)) emit("change", { test: kind, of: several.value ?? [props.condition] });
   else emit("change", blank(kind));
 }
 function setOne(index: number, next: Condition | null) {
@@ -34,6 +45,7 @@ function setOne(index: number, next: Condition | null) {
     <select :value="condition.test" aria-label="What is tested" @change="become(($event.target as HTMLSelectElement).value)">
       <option v-for="one in script.book.value.tests.values()" :key="one.kind" :value="one.kind">{{ one.label }}</option>
       <option v-for="[kind, words] in JOINED" :key="kind" :value="kind">{{ words }}</option>
+      <optgroup v-if="segments?.length" label="as a segment has it now"><option v-for="one in segments" :key="one.id" :value="COPY + one.name">{{ one.name }}</option></optgroup>
     </select>
     <span v-if="test" class="serif said"><SentenceParts :sentence="test" :values="condition as Values" offer @change="(field, value) => emit('change', { ...condition, [field]: value })" /></span>
     <button v-if="inner" type="button" class="link small" aria-label="Take this test out" @click="emit('change', null)">take out</button>

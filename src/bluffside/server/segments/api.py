@@ -1,5 +1,6 @@
 """The people of an account as a list that is searched and narrowed down; what is done with many; segments."""
 
+from collections import defaultdict
 from typing import Literal
 
 from django.db import transaction
@@ -66,6 +67,13 @@ class Assigning(Schema):
 
     who: Chosen
     member: str = ""
+
+
+class Assigned(Schema):
+    """For how many it was a change; `before`: who had whom (a member's name, "" for nobody), which undoes it."""
+
+    count: int
+    before: dict[str, list[int]]
 
 
 class Wanted(Schema):
@@ -138,8 +146,8 @@ def list_many(request: AccountRequest, account: Path[str], listing: Listing) -> 
     return Did(count=len(changed), ids=changed)
 
 
-@router.post("contacts/assign", response=Counted)
-def assign_many(request: AccountRequest, account: Path[str], assigning: Assigning) -> Counted:
+@router.post("contacts/assign", response=Assigned)
+def assign_many(request: AccountRequest, account: Path[str], assigning: Assigning) -> Assigned:
     """Gives people somebody who is responsible for them."""
     require(request, "people")
     member = None
@@ -149,8 +157,14 @@ def assign_many(request: AccountRequest, account: Path[str], assigning: Assignin
         ).first()  # fmt: skip
         if member is None:
             raise HttpError(422, f"Nobody of the team is called {assigning.member}. Nothing was changed.")
-    who = choosing.ids(request.account, assigning.who)
-    return Counted(count=set_responsible(request.account, who, member, Cause(actor=request.person)))
+    before: dict[str, list[int]] = defaultdict(list)
+    with transaction.atomic():
+        who = choosing.ids(request.account, assigning.who)
+        others = request.account.contacts.filter(id__in=who).exclude(responsible=member)
+        for id, name in others.values_list("id", "responsible__name"):
+            before[name or ""].append(id)
+        count = set_responsible(request.account, who, member, Cause(actor=request.person))
+    return Assigned(count=count, before=before)
 
 
 @router.post("contacts/export/{format}", response={200: str})
