@@ -31,7 +31,15 @@ from bluffside.server.people.models import (
     ImportFault,
     ImportPart,
 )
-from bluffside.server.people.services import add_contact, add_tags, set_consent, set_fields, set_further, set_list
+from bluffside.server.people.services import (
+    add_contact,
+    add_tags,
+    set_consent,
+    set_fields,
+    set_further,
+    set_list,
+    set_responsible,
+)
 from bluffside.server.people.spreadsheet import BadSpreadsheet, write_csv
 from bluffside.server.people.tables import read_table, read_text
 from bluffside.server.pipeline.models import Deal
@@ -522,6 +530,9 @@ def test_people_go_out_as_files_that_come_in_again(house: House, signed_in: Any)
     set_fields(ana, {"Boat": "@cutter"})
     add_tags(house.sailing, [(ana.id, "crew", WORLD)])
     set_further(ana, "email", "other@example.com", True)
+    set_further(ana, "email", "third@example.com", True)
+    set_responsible(house.sailing, [ana.id], house.member)
+    set_consent(house.sailing, [ana.id], "text", False, "wrote “stop”")
     files: dict[str, bytes] = {}
     for kind in ("csv", "xlsx", "vcf"):
         answer = signed_in(house.consultant).post(
@@ -542,8 +553,26 @@ def test_people_go_out_as_files_that_come_in_again(house: House, signed_in: Any)
             "ana@example.com",
             "+447700900123",
         )
-        assert back.tagged.get().tag.name == "crew" and back.further_addresses.get().address == "other@example.com"
-        assert back.fields == ({} if data == cards else {"Boat": "@cutter"})
+        further = list(back.further_addresses.order_by("id").values_list("address", flat=True))
+        assert back.tagged.get().tag.name == "crew" and further == ["other@example.com", "third@example.com"]
+        if data != cards:  # a vCard has no place for these
+            assert back.fields == {"Boat": "@cutter"} and back.responsible == house.member
+            assert set(Consent.objects.filter(contact=back, state="withdrawn").values_list("channel", flat=True)) == {
+                "text"
+            }
+
+
+def test_a_column_says_who_is_responsible_and_who_is_nobody_is_named(house: House) -> None:
+    data = b"Email,Owner\nana@example.com,mel r\nbea@example.com,MEL@example.com\ncleo@example.com,Nora\n"
+    imported = finish(begin(house, data))
+    held = dict(Contact.objects.values_list("email", "responsible__name"))
+    assert held == {"ana@example.com": "Mel R", "bea@example.com": "Mel R"}
+    assert [one.reason for one in ImportFault.objects.filter(of=imported)] == ["nobody of the team is called “Nora”"]
+    again = finish(begin(house, b"Email,Owner\nana@example.com,Imogen F\n", duplicates="overwrite"))
+    assert Contact.objects.get(email="ana@example.com").responsible == house.consultant
+    imports.take_back(again)
+    finish(again)
+    assert Contact.objects.get(email="ana@example.com").responsible == house.member
 
 
 def test_lists_in_outside_services_are_changed_from_the_contact(api: Any, house: House) -> None:

@@ -21,7 +21,6 @@ from pypdf import PdfReader
 from bluffside.core.channels.keywords import plain
 from bluffside.core.workflow.files import parse_workflow
 from bluffside.server.capture import flyer, forms, incoming, leads, pages
-from bluffside.server.capture.brand import contrast
 from bluffside.server.capture.design import Asked, FormDesign, Question
 from bluffside.server.capture.models import Form, FormAnswer, Lead
 from bluffside.server.events.models import Event
@@ -37,6 +36,7 @@ from bluffside.server.people.models import Consent, Contact, ContactList, Field
 from bluffside.server.people.services import add_contact, set_consent
 from bluffside.server.people.signed import preferences_link
 from bluffside.server.practice import clock, walls
+from bluffside.server.practice.brand import contrast
 from bluffside.server.worker import until_quiet
 from bluffside.server.workflows import enrolling, writing
 from tests.core.examples import ASK

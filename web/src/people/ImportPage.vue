@@ -16,7 +16,7 @@ import PeopleTabs from "./PeopleTabs.vue";
 type Import = Schemas["ImportOut"];
 const OWN: [string, string][] = [
   ["full_name", "Full name"], ["first_name", "First name"], ["last_name", "Last name"], ["email", "Email"], ["mobile", "Mobile"],
-  ["further_email", "Further email"], ["further_mobile", "Further number"], ["post", "Postal address"], ["zone", "Time zone"],
+  ["further_email", "Further email"], ["further_mobile", "Further number"], ["post", "Postal address"], ["zone", "Time zone"], ["social", "Social handle"], ["responsible", "Responsible, by name or email"],
   ["tags", "Tags, by comma"], ["lists", "Lists, by comma"], ["note", "Note"], ["no_email", "No emails, where it says yes"], ["no_text", "No texts, where it says yes"],
 ];
 const account = useAccount();

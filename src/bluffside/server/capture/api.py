@@ -14,7 +14,6 @@ from pydantic import Field
 from bluffside.core.channels.keywords import keyword
 from bluffside.core.timing.words import moment
 from bluffside.server.capture import flyer, forms, incoming, leads
-from bluffside.server.capture.brand import brand_of, is_colour
 from bluffside.server.capture.design import FormDesign
 from bluffside.server.capture.models import Form, FormAnswer, IncomingRule, Lead, LeadSource
 from bluffside.server.events.stream import Cause, listen
@@ -24,6 +23,7 @@ from bluffside.server.messaging.services import ask_for_quiet
 from bluffside.server.people.api import ContactRow, bad_contact, contact_of, contact_row
 from bluffside.server.people.services import BadContact
 from bluffside.server.practice.access import AccountRequest, InAccount, require
+from bluffside.server.practice.brand import brand_of, is_colour
 from bluffside.server.practice.naming import is_taken
 from bluffside.server.workflows.models import Workflow
 

@@ -5,9 +5,9 @@ import io
 import segno
 from django.conf import settings
 
-from bluffside.server.capture.brand import brand_of
 from bluffside.server.capture.forms import design_of
 from bluffside.server.capture.models import Form
+from bluffside.server.practice.brand import brand_of
 from bluffside.server.sheet import Sheet
 
 SIDE = 92  # mm, of the code on a flyer

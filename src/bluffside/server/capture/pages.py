@@ -5,7 +5,7 @@ from typing import Any
 
 from django.conf import settings
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
-from django.shortcuts import get_object_or_404, render
+from django.shortcuts import get_object_or_404
 from django.utils.html import format_html
 from django.utils.safestring import SafeString
 from django.views.decorators.csrf import csrf_exempt
@@ -15,14 +15,13 @@ from bluffside.core.terms import ADDRESS_OF, PURPOSES, Channel
 from bluffside.core.timing.local import to_local
 from bluffside.server import sql
 from bluffside.server.capture import forms, leads, preferences
-from bluffside.server.capture.brand import brand_of
 from bluffside.server.capture.design import FormDesign, Question
 from bluffside.server.capture.models import Form, LeadSource
 from bluffside.server.people.models import Contact, ContactList
 from bluffside.server.people.services import BadContact
 from bluffside.server.people.signed import BadToken, read_preferences
 from bluffside.server.practice import clock
-from bluffside.server.practice.models import Account
+from bluffside.server.practice.brand import contact_page
 from bluffside.server.practice.walls import within
 
 FEW = 6  # choices that are shown as buttons rather than folded up
@@ -39,13 +38,6 @@ def _account_of(kind: str, token: str) -> int:
     return int(found)
 
 
-def _page(request: HttpRequest, template: str, account: Account, status: int = 200, **about: Any) -> HttpResponse:
-    about |= {"account": account, "brand": brand_of(account)}
-    response = render(request, f"capture/{template}.html", about, status=status)
-    response["Cache-Control"] = "no-store"
-    return response
-
-
 # ---- forms
 
 
@@ -56,7 +48,7 @@ def form(request: HttpRequest, token: str) -> HttpResponse:
         one = get_object_or_404(Form.objects.select_related("account"), token=token, for_team=False)
         design = forms.design_of(one)
         if not one.open or design.problem(False):
-            return _page(request, "form", one.account, 410, form=one, design=design, closed=True)
+            return contact_page(request, "capture/form.html", one.account, 410, form=one, design=design, closed=True)
         if request.method == "GET":
             hidden = {name: request.GET.get(name, "")[:200] for name in design.hidden}
             return show(request, one, design, {}, hidden, {})
@@ -67,7 +59,7 @@ def form(request: HttpRequest, token: str) -> HttpResponse:
         except forms.BadAnswers as error:
             return show(request, one, design, given, hidden, error.faults, request.POST.get("page", ""))
         # What is taken for spam is thanked as well: who sent it learns nothing from the answer.
-        return _page(request, "form", one.account, form=one, design=design, thanks=design.thanks)
+        return contact_page(request, "capture/form.html", one.account, form=one, design=design, thanks=design.thanks)
 
 
 def origin(request: HttpRequest) -> str:
@@ -84,8 +76,8 @@ def show(
     faults: dict[str, str], stamp: str = "",
 ) -> HttpResponse:  # fmt: skip
     """The form to be filled in, with what was typed before and what is wrong with it."""
-    return _page(
-        request, "form", one.account, 422 if faults else 200, form=one, design=design, action="",
+    return contact_page(
+        request, "capture/form.html", one.account, 422 if faults else 200, form=one, design=design, action="",
         stamp=stamp or forms.stamp(one), hidden=list(hidden.items()), faults=faults,
         questions=[_question(question, given, faults) for question in design.questions],
         consent=[{"words": asked.words, "given": bool(given.get(f"consent-{n}"))} for n, asked in enumerate(design.consent)],
@@ -156,8 +148,8 @@ def _preferences(request: HttpRequest, contact: Contact, **more: Any) -> HttpRes
     order = [one for one in preferences.order_of(contact) if one in channels]
     paused = contact.paused_until if contact.paused_until and contact.paused_until > clock.now() else None
     labels = {"first_name": "First name", "last_name": "Last name", "email": "Email", "mobile": "Mobile number"}
-    return _page(
-        request, "preferences", contact.account, 422 if more.get("fault") else 200,
+    return contact_page(
+        request, "capture/preferences.html", contact.account, 422 if more.get("fault") else 200,
         channels=[_row(contact, channel, now) for channel in channels],
         order=[
             [{"channel": one, "label": preferences.LABELS[one], "chosen": one == place} for one in channels] for place in order

@@ -14,9 +14,10 @@ from django.db.models import QuerySet
 from django.http import HttpResponse, StreamingHttpResponse
 from django.utils.text import slugify
 
+from bluffside.core.terms import TWO_WAY
 from bluffside.server import sql
 from bluffside.server.people import vcard
-from bluffside.server.people.models import Contact, ContactTag, Field, FurtherAddress
+from bluffside.server.people.models import Consent, Contact, ContactTag, Field, FurtherAddress
 from bluffside.server.people.spreadsheet import csv_rows
 from bluffside.server.people.values import in_words
 from bluffside.server.practice import clock
@@ -28,7 +29,7 @@ BATCH = 2_000
 MOST_IN_WORKBOOK = 200_000
 HEADINGS = (
     "First name", "Last name", "Email", "Mobile", "Further email", "Further number", "Postal address", "Time zone",
-    "Tags", "Lists", "Responsible",
+    "Social handle", "Tags", "Lists", "Responsible", "No emails", "No texts",
 )  # fmt: skip
 
 
@@ -61,24 +62,26 @@ def table(account: Account, people: QuerySet[Contact]) -> Iterator[list[str]]:
     """The headings, then a row a contact."""
     own = list(Field.objects.filter(account=account).order_by("name").values_list("name", flat=True))
     yield [*HEADINGS, *own]
-    for contact, tags, further in _with_more(people):
+    for contact, tags, further, refused in _with_more(people):
         yield [
             contact.first_name, contact.last_name, contact.email, contact.mobile,
             "; ".join(further.get("email", ())), "; ".join(further.get("text", ())),
-            contact.post, contact.zone, "; ".join(tags), "; ".join(contact.lists),
+            contact.post, contact.zone, contact.social, "; ".join(tags), "; ".join(contact.lists),
             contact.responsible.name if contact.responsible else "",
+            *("yes" if contact.do_not_contact or channel in refused else "" for channel in TWO_WAY),
             *(in_words(contact.fields.get(name), "; ") for name in own),
         ]  # fmt: skip
 
 
 def cards(account: Account, people: QuerySet[Contact]) -> Iterator[vcard.Card]:
-    for contact, tags, further in _with_more(people):
+    for contact, tags, further, _ in _with_more(people):
         emails = [one for one in (contact.email, *further.get("email", ())) if one]
         mobiles = [one for one in (contact.mobile, *further.get("text", ())) if one]
         yield vcard.Card(contact.first_name, contact.last_name, emails, mobiles, contact.post, contact.zone, tags)
 
 
-def _with_more(people: QuerySet[Contact]) -> Iterator[tuple[Contact, list[str], dict[str, list[str]]]]:
+def _with_more(people: QuerySet[Contact]) -> Iterator[tuple[Contact, list[str], dict[str, list[str]], set[str]]]:
+    """Each with their tags, further addresses by channel, and the channels on which they want no marketing."""
     ids = list(people.values_list("id", flat=True))
     for some in sql.chunks(ids, BATCH):
         tags: dict[int, list[str]] = {}
@@ -89,10 +92,14 @@ def _with_more(people: QuerySet[Contact]) -> Iterator[tuple[Contact, list[str], 
         further: dict[int, dict[str, list[str]]] = {}
         for one in FurtherAddress.objects.filter(contact__in=some).order_by("id"):
             further.setdefault(one.contact_id, {}).setdefault(one.channel, []).append(one.address)
+        refused: dict[int, set[str]] = {}
+        said = Consent.objects.filter(contact__in=some, purpose="marketing", state=Consent.State.WITHDRAWN)
+        for id, channel in said.values_list("contact_id", "channel"):
+            refused.setdefault(id, set()).add(channel)
         found = Contact.objects.select_related("responsible").in_bulk(list(some))
         for id in some:
             if id in found:
-                yield found[id], tags.get(id, []), further.get(id, {})
+                yield found[id], tags.get(id, []), further.get(id, {}), refused.get(id, set())
 
 
 def workbook(rows: Iterator[Sequence[str]]) -> bytes:

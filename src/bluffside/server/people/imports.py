@@ -47,8 +47,10 @@ Duplicate = Literal["skip", "fill", "overwrite"]
 State = ContactImport.State
 
 # What a column can be: a field of the contact's own, something that follows from it, or FIELD and a name.
-OWN = ("first_name", "last_name", "email", "mobile", "zone", "post")
-SPECIAL = ("full_name", "further_email", "further_mobile", "tags", "lists", "no_email", "no_text", "note")
+OWN = ("first_name", "last_name", "email", "mobile", "zone", "post", "social")
+SPECIAL = (
+    "full_name", "further_email", "further_mobile", "tags", "lists", "responsible", "no_email", "no_text", "note",
+)  # fmt: skip
 FIELD = "field:"
 NEW = "new:"  # a field that is made when it starts: new:<kind>:<name>
 _GUESSES = {
@@ -64,10 +66,12 @@ _GUESSES = {
     "further_mobile": ("furthernumber", "phone2", "mobile2", "otherphone", "homephone", "workphone"),
     "zone": ("timezone", "zone", "tz"),
     "post": ("address", "postaladdress", "post", "street", "streetaddress", "mailingaddress"),
+    "social": ("social", "socialhandle", "handle"),
+    "responsible": ("responsible", "owner", "assignedto", "accountmanager"),
     "tags": ("tags", "tag", "labels", "categories", "groups"),
     "lists": ("lists", "list"),
-    "no_email": ("unsubscribed", "optedout", "emailoptout", "noemail", "optout", "donotemail"),
-    "no_text": ("textoptout", "smsoptout", "notext", "donottext"),
+    "no_email": ("unsubscribed", "optedout", "emailoptout", "noemail", "noemails", "optout", "donotemail"),
+    "no_text": ("textoptout", "smsoptout", "notext", "notexts", "donottext"),
     "note": ("note", "notes", "comment", "comments", "remarks"),
 }  # fmt: skip
 
@@ -236,7 +240,12 @@ class Row:
     tags: list[str] = field(default_factory=list)
     lists: list[str] = field(default_factory=list)
     refused: list[TwoWay] = field(default_factory=list)
+    responsible: Person | None = None
     note: str = ""
+
+    def shown(self) -> dict[str, str]:
+        """The contact's own columns, as they are looked at before it starts."""
+        return self.own | ({"responsible": self.responsible.name} if self.responsible else {})
 
 
 class RowReader:
@@ -245,6 +254,11 @@ class RowReader:
     def __init__(self, account: Account, settings: Settings) -> None:
         self.account, self.settings = account, settings
         self.own = fields_of(account)
+        team = Person.objects.filter(practice=account.practice_id, is_active=True) if self._asks("responsible") else ()
+        self.team = {said.casefold(): one for one in team for said in (one.name, one.email)}
+
+    def _asks(self, target: str) -> bool:
+        return target in self.settings.mapping.values()
 
     def read(self, cells: Sequence[str]) -> Row:
         """Raises BadContact with all that is wrong."""
@@ -279,8 +293,13 @@ class RowReader:
         elif target in ("further_email", "further_mobile"):
             channel = "email" if target == "further_email" else "text"
             name = "email" if channel == "email" else "mobile"
-            if address := normalised(self.account, {name: text})[name]:
-                row.further.append((channel, address))
+            for part in re.split(r"[;,|]", text):
+                if address := normalised(self.account, {name: part})[name]:
+                    row.further.append((channel, address))
+        elif target == "responsible":
+            row.responsible = self.team.get(" ".join(text.split()).casefold())
+            if text and not row.responsible:
+                raise ValueError(f"nobody of the team is called “{text}”")
         elif target in ("no_email", "no_text"):
             if text and reading.read_yes_no(text):
                 row.refused.append("email" if target == "no_email" else "text")
@@ -347,6 +366,8 @@ def changes_to(known: Contact, row: Row, mode: Duplicate) -> dict[str, Any]:
         return value not in (held, "", None) and (mode == "overwrite" or (mode == "fill" and held in ("", None)))
 
     changes: dict[str, Any] = {name: value for name, value in row.own.items() if counts(getattr(known, name), value)}
+    if row.responsible and counts(known.responsible_id, row.responsible.pk):
+        changes["responsible_id"] = row.responsible.pk
     more = {name: value for name, value in row.fields.items() if counts(known.fields.get(name), value)}
     return changes | ({"fields": known.fields | more} if more else {})
 
@@ -391,17 +412,18 @@ def look(imported: ContactImport, settings: Settings) -> list[Looked]:
         elif here := by_email or by_mobile:
             changes = changes_to(here, row, settings.duplicates)
             words = f"{here.name}: {', '.join(_said(here, name) for name in changes)}" if changes else here.name
-            found.append(Looked(number, cells, "changed" if changes else "same", words, row.own, row.fields))
+            found.append(Looked(number, cells, "changed" if changes else "same", words, row.shown(), row.fields))
         elif addresses & fresh:
-            found.append(Looked(number, cells, "same", "the same person as a row above", row.own, row.fields))
+            found.append(Looked(number, cells, "same", "the same person as a row above", row.shown(), row.fields))
         else:
             fresh |= addresses
-            found.append(Looked(number, cells, "new", "", row.own, row.fields))
+            found.append(Looked(number, cells, "new", "", row.shown(), row.fields))
     return found
 
 
 def _said(known: Contact, name: str) -> str:
-    return "fields" if name == "fields" else name.replace("_", " ") + (" again" if getattr(known, name) else "")
+    words = name.removesuffix("_id").replace("_", " ")
+    return words if name == "fields" else words + (" again" if getattr(known, name) else "")
 
 
 def _two(by_email: Contact, by_mobile: Contact) -> str:
@@ -535,7 +557,9 @@ class _Chunk:
             return
         known = by_email or by_mobile
         if known is None:
-            contact = Contact(account=self.account, added_at=self.now, **row.own, fields=row.fields)
+            contact = Contact(
+                account=self.account, added_at=self.now, responsible=row.responsible, **row.own, fields=row.fields
+            )
             self.fresh.append((contact, row))
             self.known.know(contact)
             return
@@ -572,7 +596,7 @@ class _Chunk:
         contacts = [contact for contact, _ in self.fresh]
         Contact.objects.bulk_create(contacts)
         if self.changed:
-            Contact.objects.bulk_update(self.changed.values(), [*OWN, "fields"])
+            Contact.objects.bulk_update(self.changed.values(), [*OWN, "responsible", "fields"])
         ImportFault.objects.bulk_create(self.faults)
         self.imported.added += len(contacts)
         self.imported.changed += len(self.changed)

@@ -144,18 +144,10 @@ def _cards(text: str, encoding: str) -> Table:
     ]
     rows = [
         [
-            card.first_name, card.last_name, *_first(card.emails), *_first(card.mobiles), *_second(card.emails),
-            *_second(card.mobiles), card.post, card.zone, "; ".join(card.tags),
+            card.first_name, card.last_name, *(card.emails[:1] or [""]), *(card.mobiles[:1] or [""]),
+            "; ".join(card.emails[1:]), "; ".join(card.mobiles[1:]), card.post, card.zone, "; ".join(card.tags),
         ]
         for card in cards
     ]  # fmt: skip
     rows = [[_clean(cell) for cell in row] for row in rows]
     return Table(columns, rows, {"kind": "vCards"} | ({"encoding": encoding} if encoding else {}), 1)
-
-
-def _first(of: list[str]) -> list[str]:
-    return [of[0] if of else ""]
-
-
-def _second(of: list[str]) -> list[str]:
-    return [of[1] if len(of) > 1 else ""]

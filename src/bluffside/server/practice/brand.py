@@ -1,7 +1,13 @@
-"""An account's brand on pages that contacts see: its colour, and ink or paper on it, whichever reads better."""
+"""Pages that contacts see, in the account's brand: its colour, and ink or paper on it, whichever reads better."""
 
 import re
 from dataclasses import dataclass
+from functools import cache
+from typing import Any
+
+from django.conf import settings
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
 
 from bluffside.server.practice.models import Account
 
@@ -13,6 +19,22 @@ INK, PAPER = "#1f2a30", "#ffffff"
 class Brand:
     colour: str
     on: str
+
+
+def contact_page(
+    request: HttpRequest, template: str, account: Account, status: int = 200, **about: Any
+) -> HttpResponse:
+    """A page for a contact, by a template that extends practice/contact_page.html. No cache keeps it."""
+    about |= {"account": account, "brand": brand_of(account), "stylesheet": _stylesheet()}
+    response = render(request, template, about, status=status)
+    response["Cache-Control"] = "no-store"
+    return response
+
+
+@cache
+def _stylesheet() -> str:
+    """The built name of web/src/contact/pages.css; empty where the web application was not built."""
+    return next((one.name for one in (settings.WEB / "assets").glob("contact-pages-*.css")), "")
 
 
 def is_colour(text: str) -> bool:
