@@ -5,6 +5,7 @@ import json
 import re
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
+from dataclasses import replace
 from datetime import timedelta
 from email.message import EmailMessage
 from threading import Barrier
@@ -16,7 +17,10 @@ from django.db import connection
 from django.test import Client, RequestFactory
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
+from PIL import Image
 from pypdf import PdfReader
+from pypdfium2 import PdfDocument
+from zxingcpp import read_barcodes
 
 from bluffside.core.channels.keywords import plain
 from bluffside.core.workflow.files import parse_workflow
@@ -38,7 +42,7 @@ from bluffside.server.people.signed import preferences_link
 from bluffside.server.practice import clock, walls
 from bluffside.server.practice.brand import contrast
 from bluffside.server.worker import until_quiet
-from bluffside.server.workflows import enrolling, writing
+from bluffside.server.workflows import enrolling, paper, writing
 from tests.core.examples import ASK
 from tests.server.conftest import House
 
@@ -253,14 +257,35 @@ def test_a_workflow_that_starts_on_a_form_says_when_there_is_none(house: House) 
 
 
 def test_a_code_and_a_flyer_lead_to_the_form(api: Any, house: House, open_day: Form) -> None:
-    """The code is that of `segno` for the address with its source (ISO/IEC 18004), drawn as many squares as it has."""
+    """ISO/IEC 18004; the other reader is `zxing-cpp`, of the flyer as PDFium prints it at 100 dots an inch."""
     drawn = flyer.code(open_day, "svg").decode()
-    assert drawn.startswith("<svg") and flyer.code(open_day, "png").startswith(b"\x89PNG")
-    assert segno.make(flyer.link(open_day, source="code"), error="m").symbol_size(border=4)[0] * 8 == int(
-        re.search(r'width="(\d+)"', drawn)[1]
-    )  # type: ignore[index]
-    text = PdfReader(io.BytesIO(flyer.flyer(open_day))).pages[0].extract_text()
+    width = segno.make(flyer.link(open_day, source="code"), error="m").symbol_size(border=4)[0]
+    assert drawn.startswith("<svg") and f'width="{width * 8}"' in drawn
+    assert scanned(Image.open(io.BytesIO(flyer.code(open_day, "png")))) == [flyer.link(open_day, source="code")]
+    printed = flyer.flyer(open_day)
+    assert scanned(on_paper(printed)) == [flyer.link(open_day, source="flyer")]
+    text = PdfReader(io.BytesIO(printed)).pages[0].extract_text()
     assert "Come aboard" in text and flyer.link(open_day) in text.replace("\n", "")
+
+
+def on_paper(pdf: bytes) -> Any:
+    """The first page as a picture."""
+    return PdfDocument(pdf)[0].render(scale=100 / 72).to_pil()
+
+
+def scanned(picture: Any) -> list[str]:
+    return [code.text for code in read_barcodes(picture)]
+
+
+def test_a_printed_letter_leads_to_the_contacts_own_page_by_a_code(house: House) -> None:
+    contact = house.contact(1)
+    link = preferences_link(house.sailing.id, contact.id)
+    sheet = paper.Letter("P1", "1 Quay", "Welcome", "Dear P1,\n\ncome sailing.", link)
+    printed = paper.letters([sheet], "Sailing", "1 Quay", "2 March")
+    assert scanned(on_paper(printed)) == [link]
+    long = paper.letters([replace(sheet, words="Come sailing. " * 400)], "Sailing", "1 Quay", "2 March")
+    pages = PdfDocument(long)
+    assert [scanned(page.render(scale=100 / 72).to_pil()) for page in pages] == [[], [link]]
 
 
 def test_contrast_is_that_of_wcag() -> None:

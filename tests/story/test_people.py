@@ -35,6 +35,9 @@ def test_the_pages_of_people_pass_axe_and_fit_a_phone(open_page: Open, pages: li
         page.get_by_role("heading", level=1).wait_for()
         page.wait_for_timeout(700)
         assert faults(page) == [], path
+        page.set_viewport_size({"width": 390, "height": 800})
+        assert page.evaluate("document.documentElement.scrollWidth") <= 390, path
+        page.set_viewport_size({"width": 1280, "height": 800})
 
 
 def test_a_dirty_file_is_matched_looked_at_brought_in_and_taken_back(open_page: Open, tmp_path: Path) -> None:

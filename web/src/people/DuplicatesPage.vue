@@ -67,6 +67,7 @@ async function two(pair: Pair) {
 
 <style scoped>
 article { border-top: 1px solid var(--ink); padding: 12px 0 20px; max-width: 60rem; }
+@media (max-width: 760px) { td, td:first-child { width: auto; overflow-wrap: anywhere; } }
 .pick { display: flex; gap: 7px; align-items: baseline; }
 td { width: 40%; }
 td:first-child { width: 20%; }
