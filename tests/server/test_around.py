@@ -9,15 +9,16 @@ from pypdf import PdfReader
 from bluffside.core.workflow.document import walk
 from bluffside.core.workflow.files import parse_workflow
 from bluffside.core.workflow.moving import MOVED_TO_END
+from bluffside.server.capture.models import LeadSource
 from bluffside.server.events.stream import Cause
 from bluffside.server.messaging.models import Message
 from bluffside.server.outside.models import Item
-from bluffside.server.people.models import Contact
+from bluffside.server.people.models import Contact, Field
 from bluffside.server.people.services import add_tags
 from bluffside.server.pipeline.models import Pipeline
 from bluffside.server.practice import clock
 from bluffside.server.worker import until_quiet
-from bluffside.server.workflows import enrolling, paper
+from bluffside.server.workflows import enrolling, paper, writing
 from bluffside.server.workflows.models import Enrolment, Workflow
 from bluffside.starters import starters
 from tests.core.examples import ASK
@@ -161,6 +162,60 @@ def test_names_come_from_tables_and_from_what_workflows_say(api: Any, house: Hou
     _, uses = api("GET", "uses")
     assert [(one["kind"], one["sets"]) for one in uses if one["name"] == "wants a course"] == [("tag", True)]
     assert [one["sentence"] for one in uses if one["name"] == "Hello"] == ["Texts Hello."]
+
+
+def test_where_something_is_used_is_told_of_everything_that_names_it_and_a_merge_reaches_all(
+    api: Any, house: House
+) -> None:
+    account = house.sailing
+    Field.objects.create(account=account, name="Date of birth", kind="date")
+    add_tags(account, [(house.contact().id, "crew", Cause())])
+    keen = {"test": "all", "of": [{"test": "tag", "tag": "crew"}, {"test": "tag", "tag": "Crew"}]}
+    api("POST", "segments", {"name": "Keen", "condition": keen})
+    _, form = api("POST", "forms", {"name": "Open day"})
+    question = {"id": "b", "label": "Born?", "fills": "field:Date of birth", "kind": "date"}
+    mail = {"id": "m", "label": "Mail", "fills": "email", "kind": "email"}
+    design = {"questions": [mail, question], "tags": ["crew"], "lists": ["races"]}
+    assert api("PUT", f"forms/{form['id']}", {"name": "Open day", "design": design, "open": True})[0] == 200
+    api("POST", "incoming-rules", {"words": ["row"], "acts": {"tags": ["Crew", "crew"], "tags_off": ["crew"]}})
+    _, source = api("POST", "lead-sources", {"name": "Advert"})
+    LeadSource.objects.filter(id=source["id"]).update(matching={"tags": ["crew"]})
+    words = {"name": "Hi", "body": "Born {{ contact.fields.Date_of_birth }}"}
+    workflow = house.workflow(steps=[tag("t", "crew"), {"kind": "text", "id": "m", "message": words}])
+
+    def used(kind: str, name: str) -> set[tuple[str, str]]:
+        return {
+            (one["place"], one["title"]) for one in api("GET", "uses")[1] if (one["kind"], one["name"]) == (kind, name)
+        }
+
+    places = {
+        ("segment", "Keen"),
+        ("form", "Open day"),
+        ("rule", "“row”"),
+        ("source", "Advert"),
+        ("workflow", workflow.name),
+    }
+    assert used("tag", "crew") == places and used("list", "races") == {("form", "Open day")}
+    assert used("field", "Date of birth") == {("form", "Open day"), ("workflow", workflow.name)}
+    assert "no-such-field" not in {one.code for one in writing.all_checks(account, writing.draft_of(workflow))}
+
+    api("POST", "tags", {"name": "hands"})
+    ids = {one["name"]: one["id"] for one in api("GET", "tags")[1]}
+    assert api("POST", f"tags/{ids['crew']}/merge", {"into": ids["hands"]})[1] == {"count": 1}
+    assert used("tag", "crew") == set() and used("tag", "hands") == places
+    assert used("tag", "Crew") == {("segment", "Keen"), ("rule", "“row”")}  # another one
+    row = Workflow.objects.get(id=workflow.id)
+    assert row.revision == workflow.revision + 1 and row.published_id == workflow.published_id
+    assert "crew" not in api("GET", f"forms/{form['id']}")[1]["design"]["tags"]
+
+
+def test_a_message_that_names_a_field_there_is_not_says_so(house: House) -> None:
+    words = {"name": "Hi", "body": "Born {{ contact.fields.Date_of_birth }}"}
+    workflow = house.workflow(steps=[{"kind": "text", "id": "m", "message": words}])
+    found = [
+        one for one in writing.all_checks(house.sailing, writing.draft_of(workflow)) if one.code == "no-such-field"
+    ]
+    assert [(one.step, one.sentence) for one in found] == [("m", "There is no field “Date of birth”.")]
 
 
 def test_lines_from_elsewhere_say_what_is_missing_and_take_other_names(api: Any, house: House) -> None:

@@ -22,7 +22,7 @@ const { data: forms } = useQuery({ queryKey: ["forms", account], queryFn: () => 
 const { data: kept } = useQuery({ queryKey: ["brand", account], queryFn: () => ok(api.GET("/api/accounts/{account}/brand", { params: { path: path.value } })) });
 const brand = reactive({ colour: "#1d5b66", line: "" });
 watch(kept, (now) => now && Object.assign(brand, { colour: now.colour || "#1d5b66", line: now.line }), { immediate: true });
-const usesOf = useUses();
+const { places: usesOf } = useUses();
 const { pending, fault, act } = usePending();
 const said = ref("");
 async function keepBrand() {

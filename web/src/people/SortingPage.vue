@@ -22,7 +22,8 @@ const { data: tags } = useQuery({ queryKey: ["tags", account], queryFn: () => ok
 const { data: lists } = useQuery({ queryKey: ["lists", account], queryFn: () => ok(api.GET("/api/accounts/{account}/lists", { params: { path: path.value } })) });
 const { pending, fault, act } = usePending();
 const said = ref("");
-const usesOf = useUses();
+const { places: usesOf, uses } = useUses();
+const drafts = (tag: string) => [...new Set(uses("tag", tag).filter((one) => one.place === "workflow").map((one) => one.title))];
 async function did(words: string, what: () => Promise<unknown>) {
   const done = await act(what);
   if (done) {
@@ -140,7 +141,8 @@ const sure = ref<{ words: string; go: () => Promise<void> }>();
         </template>
         <template v-if="asking.what === 'merge'">
           <label><span>Whoever has it gets</span><select v-model.number="form.into" required><option v-for="one in tags?.filter((tag) => asking && asking.what === 'merge' && tag.id !== asking.own.id)" :key="one.id" :value="one.id">{{ one.name }} ({{ one.contacts }})</option></select></label>
-          <p v-if="usesOf('tag', asking.own.name).length" class="gorse">▲ {{ usesOf("tag", asking.own.name).join(", ") }} still name “{{ asking.own.name }}”; change them there.</p>
+          <p v-if="usesOf('tag', asking.own.name).length" class="small">{{ usesOf("tag", asking.own.name).join(", ") }} will name the other.</p>
+          <p v-if="drafts(asking.own.name).length" class="gorse small">▲ What runs of {{ drafts(asking.own.name).join(", ") }} goes on with “{{ asking.own.name }}” until it is published again.</p>
           <p class="small soft">Published workflows that start on the other tag start for those who did not have it.</p>
         </template>
         <p v-if="fault" class="fault" role="alert">{{ fault }}</p>

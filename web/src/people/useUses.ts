@@ -1,11 +1,23 @@
-/** In which workflows something of the account is named: a tag, a field, a list, a form. */
+/** Where something of the account is named: a tag, a field, a list, a form. */
 import { useQuery } from "@tanstack/vue-query";
 
-import { api, ok } from "@/api/client";
+import { api, ok, type Schemas } from "@/api/client";
 import { useAccount } from "@/practice/session";
+
+export type Use = Schemas["Use"];
+export const PLACES: Record<Use["place"], string> = { workflow: "", segment: "segment ", form: "form ", rule: "incoming words ", source: "leads from " };
+
+/** Where a use leads. */
+export function leadsTo(account: string, use: Use) {
+  if (use.place === "workflow") return `/${account}/workflows/${use.id}${use.step ? `?line=${use.step}` : ""}`;
+  return `/${account}/people/${{ segment: "segments", rule: "words", form: `forms/${use.id}`, source: `leads/${use.id}` }[use.place]}`;
+}
 
 export function useUses() {
   const account = useAccount();
-  const { data: uses } = useQuery({ queryKey: ["uses", account], queryFn: () => ok(api.GET("/api/accounts/{account}/uses", { params: { path: { account: account.value } } })) });
-  return (kind: string, name: string) => [...new Set((uses.value ?? []).filter((one) => one.kind === kind && one.name === name).map((one) => one.workflow))];
+  const { data } = useQuery({ queryKey: ["uses", account], queryFn: () => ok(api.GET("/api/accounts/{account}/uses", { params: { path: { account: account.value } } })) });
+  const uses = (kind: string, name: string) => (data.value ?? []).filter((one) => one.kind === kind && one.name === name);
+  /** Each place once, as it is called. */
+  const places = (kind: string, name: string) => [...new Set(uses(kind, name).map((one) => PLACES[one.place] + one.title))];
+  return { data, uses, places };
 }

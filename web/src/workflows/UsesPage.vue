@@ -1,18 +1,16 @@
 <script setup lang="ts">
-/** Where things are used: tags, forms, fields, messages and all else that workflows name. */
-import { useQuery } from "@tanstack/vue-query";
+/** Where things are used: tags, forms, fields, messages and all else that workflows, segments, forms, rules and sources of leads name. */
 import { computed, ref } from "vue";
 
-import { api, ok, type Schemas } from "@/api/client";
+import { leadsTo, PLACES, useUses, type Use } from "@/people/useUses";
 import { useAccount } from "@/practice/session";
 import { many } from "@/ui/words";
 
 const account = useAccount();
 const q = ref("");
 const kind = ref("");
-const { data } = useQuery({ queryKey: ["uses", account], queryFn: () => ok(api.GET("/api/accounts/{account}/uses", { params: { path: { account: account.value } } })) });
+const { data } = useUses();
 const kinds = computed(() => [...new Set(data.value?.map((one) => one.kind))]);
-type Use = Schemas["Use"];
 /** By what is used, each with its places. */
 const found = computed(() => {
   const groups = new Map<string, Use[]>();
@@ -36,16 +34,16 @@ const found = computed(() => {
       <span class="soft">{{ many(found.length, "name") }}</span>
     </div>
     <table v-if="found.length">
-      <thead><tr><th>What</th><th>Workflow</th><th>Where</th></tr></thead>
+      <thead><tr><th>What</th><th>Used in</th><th>Where</th></tr></thead>
       <tbody v-for="group in found" :key="group[0]!.kind + group[0]!.name">
-        <tr v-for="(use, index) in group" :key="use.workflow_id + use.step + use.sets">
+        <tr v-for="(use, index) in group" :key="use.place + use.id + use.step + use.sentence + use.sets">
           <td><template v-if="!index"><small class="soft">{{ use.kind }}</small> <strong class="serif">{{ use.name }}</strong></template></td>
-          <td><RouterLink :to="`/${account}/workflows/${use.workflow_id}${use.step ? `?line=${use.step}` : ''}`">{{ use.workflow }}</RouterLink></td>
+          <td><small v-if="PLACES[use.place]" class="soft">{{ PLACES[use.place] }}</small><RouterLink :to="leadsTo(account, use)">{{ use.title }}</RouterLink></td>
           <td class="serif">{{ use.sentence }} <small v-if="use.sets" class="soft">sets it</small></td>
         </tr>
       </tbody>
     </table>
-    <p v-else-if="data" class="empty">Nothing of that name is used in a workflow.</p>
+    <p v-else-if="data" class="empty">Nothing of that name is used.</p>
   </div>
 </template>
 

@@ -6,7 +6,7 @@ from typing import Literal
 
 from bluffside.core.channels.text_parts import measure
 from bluffside.core.engine.turn import Setting
-from bluffside.core.messages.merge import is_known, uses
+from bluffside.core.messages.merge import is_known, own_path, uses
 from bluffside.core.steps.base import Mend
 from bluffside.core.steps.hand_over import SendOn
 from bluffside.core.steps.on_date import OnDate
@@ -109,6 +109,8 @@ def _names(workflow: Workflow, house: House) -> Iterator[Check]:
     for ref in references(workflow):
         names, key = known.get(ref.kind), (ref.kind, ref.name, ref.step)
         if names is None or ref.sets or ref.name in names or key in told:
+            continue
+        if ref.kind == "field" and own_path(ref.name) in {own_path(name) for name in names}:
             continue
         told.add(key)
         severity: Literal["error", "warning"] = "warning" if ref.kind in ("tag", "form", "field") else "error"

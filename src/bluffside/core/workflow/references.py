@@ -10,6 +10,7 @@ from pydantic import BaseModel
 from bluffside.core.conditions import FieldTest
 from bluffside.core.conditions.person import OWN_FIELDS
 from bluffside.core.document_part import declared
+from bluffside.core.messages.merge import OWN_FIELD, is_known, uses
 from bluffside.core.steps.base import Step
 from bluffside.core.steps.for_member import Assign
 from bluffside.core.workflow.document import Workflow, walk
@@ -61,9 +62,19 @@ def in_steps(steps: Sequence[Step]) -> list[Reference]:
     return found
 
 
+def named(model: BaseModel) -> list[tuple[str, str]]:
+    """Kind and name of all that a condition, say, names."""
+    return list(_named(model))
+
+
 def _named(value: Any, but: str = "") -> Iterator[tuple[str, str]]:
-    """Kind and name of all that a model and those inside it name."""
+    """Kind and name of all that a model and those inside it name. A field in a message is known by how a template says
+    it: "Date_of_birth" may be "Date of birth"; see `merge.own_path`."""
     for model in _models(value, but):
+        for text in (held for name in type(model).model_fields if isinstance(held := getattr(model, name), str)):
+            for use in uses(text) if "{{" in text else ():
+                if use.path.startswith(OWN_FIELD):
+                    yield "field", is_known(use.path)
         if isinstance(model, Assign):
             yield from (("member", name) for name in model.members)
         for field, kind in _naming(model):

@@ -1,7 +1,15 @@
-"""The names by which workflows know what people come in by."""
+"""The names by which workflows know what people come in by, and what forms, rules and sources of leads name themselves."""
 
+from collections.abc import Iterator
+
+from bluffside.server.capture.incoming import Acts, rules_of
+from bluffside.server.capture.leads import Matching
 from bluffside.server.capture.models import Form, IncomingRule, LeadSource
-from bluffside.server.practice.models import Account
+from bluffside.server.people.named import Use, swapped
+from bluffside.server.practice.models import Account, Person
+from bluffside.server.workflows.models import Workflow
+
+FIELD = "field:"
 
 
 def names(account: Account) -> dict[str, dict[str, str]]:
@@ -13,3 +21,72 @@ def names(account: Account) -> dict[str, dict[str, str]]:
         "source": {one.name: "" if one.on else "off" for one in LeadSource.objects.filter(account=account)},
         "keyword": {word: "a rule for what comes in" for one in rules for word in one.words},
     }
+
+
+class Forms:
+    def uses(self, account: Account) -> Iterator[Use]:
+        for one in Form.objects.filter(account=account):
+            for question in one.design.get("questions", ()):
+                if question.get("fills", "").startswith(FIELD):
+                    name = question["fills"].removeprefix(FIELD)
+                    yield Use("field", name, "form", one.pk, one.name, f"Asks “{question['label']}”.", True)
+            yield from _given("form", one.pk, one.name, one.design)
+
+    def rename(self, account: Account, kind: str, old: str, new: str, by: Person) -> None:
+        for one in Form.objects.filter(account=account).select_for_update():
+            if _swap(one.design, kind, old, new):
+                one.save(update_fields=["design"])
+
+
+class Rules:
+    def uses(self, account: Account) -> Iterator[Use]:
+        workflows = dict(Workflow.objects.filter(account=account).values_list("id", "name"))
+        for one in rules_of(account):
+            acts, title = Acts.model_validate(one.acts), f"“{'”, “'.join(one.words)}”"
+            yield from _given("rule", one.pk, title, one.acts)
+            for kind, named in (("tag", acts.tags_off), ("list", acts.lists_off)):
+                for name in named:
+                    yield Use(kind, name, "rule", one.pk, title, "Takes it away.", True)
+            if acts.assign:
+                yield Use("member", acts.assign, "rule", one.pk, title, "Gives people to them.")
+            if acts.workflow in workflows:
+                yield Use("workflow", workflows[acts.workflow], "rule", one.pk, title, "Enrols people in it.")
+
+    def rename(self, account: Account, kind: str, old: str, new: str, by: Person) -> None:
+        for one in IncomingRule.objects.filter(account=account).select_for_update():
+            if _swap(one.acts, kind, old, new) | _swap(one.acts, f"{kind}_off", old, new):
+                one.save(update_fields=["acts"])
+
+
+class Sources:
+    def uses(self, account: Account) -> Iterator[Use]:
+        for one in LeadSource.objects.filter(account=account):
+            for pointed in Matching.model_validate(one.matching).fields:
+                if pointed.fills.startswith(FIELD):
+                    name = pointed.fills.removeprefix(FIELD)
+                    yield Use("field", name, "source", one.pk, one.name, f"Is filled from {pointed.path}.", True)
+            yield from _given("source", one.pk, one.name, one.matching)
+
+    def rename(self, account: Account, kind: str, old: str, new: str, by: Person) -> None:
+        for one in LeadSource.objects.filter(account=account).select_for_update():
+            if _swap(one.matching, kind, old, new):
+                one.save(update_fields=["matching"])
+
+
+# How these documents call the lists of names in them.
+LISTS = {"tag": "tags", "list": "lists", "tag_off": "tags_off", "list_off": "lists_off"}
+
+
+def _given(place: str, id: int, title: str, document: dict[str, list[str]]) -> Iterator[Use]:
+    for kind in ("tag", "list"):
+        for name in document.get(LISTS[kind], ()):
+            yield Use(kind, name, place, id, title, "People get it." if kind == "tag" else "People come onto it.", True)  # type: ignore[arg-type]
+
+
+def _swap(document: dict[str, list[str]], kind: str, old: str, new: str) -> bool:
+    """Whether it named the old one; then it names the new one."""
+    held = document.get(LISTS.get(kind, ""), [])
+    if old not in held:
+        return False
+    document[LISTS[kind]] = swapped(held, old, new)
+    return True

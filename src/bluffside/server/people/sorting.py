@@ -8,7 +8,7 @@ from django.db.models import Count
 from bluffside.core.terms import ADDRESS_OF, CHANNELS, PURPOSES, Channel, Purpose
 from bluffside.server import sql
 from bluffside.server.events.stream import Cause
-from bluffside.server.people import reading
+from bluffside.server.people import named, reading
 from bluffside.server.people.models import Consent, Contact, ContactList, ContactTag, Field, Tag
 from bluffside.server.people.services import add_tags
 from bluffside.server.people.values import in_words, plain_value
@@ -107,11 +107,13 @@ def keep_tag(account: Account, name: str, about: str, own: Tag | None = None) ->
 @transaction.atomic
 def merge_tags(account: Account, away: Tag, into: Tag, by: Person) -> int:
     """Whoever has the one gets the other, and the one is gone; answers how many got it. Workflows that start on it
-    start for them."""
+    start for them. Segments, forms, rules, sources and the drafts of workflows name the other from then on; what is
+    published does once it is published again."""
     if away.id == into.id:
         raise CannotSort("These are the same tag.")
     holders = ContactTag.objects.filter(account=account, tag=away).values_list("contact_id", flat=True)
     count = add_tags(account, [(id, into.name, Cause(actor=by)) for id in holders])
+    named.rename(account, "tag", away.name, into.name, by)
     away.delete()
     return count
 

@@ -10,10 +10,13 @@ class WorkflowsConfig(AppConfig):
         last, so that they do not hear what brought them."""
         from bluffside.server.events.stream import subscribe
         from bluffside.server.people.merging import before_merging
+        from bluffside.server.people.named import keep_names
         from bluffside.server.workflows import dated, enrolling, inside, scoring
+        from bluffside.server.workflows.named import Workflows
 
         subscribe(scoring.earn)
         subscribe(inside.tell_inside)
         subscribe(dated.look_again)
         subscribe(enrolling.start_on_events)
         before_merging(inside.give_way)
+        keep_names(Workflows())

@@ -14,6 +14,7 @@ from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.mermaid import flowchart
 from bluffside.core.workflow.reading import Reading, read
 from bluffside.server.messaging import testing
+from bluffside.server.people import named
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.workflows import names, paper, writing
@@ -77,9 +78,9 @@ def all_names(request: AccountRequest, account: Path[str]) -> Names:
     return Names(names=by_kind, own_fields=names.OWN_FIELDS)
 
 
-@router.get("uses", response=list[names.Use])
-def where_used(request: AccountRequest, account: Path[str]) -> list[names.Use]:
-    return names.uses(request.account)
+@router.get("uses", response=list[named.Use])
+def where_used(request: AccountRequest, account: Path[str]) -> list[named.Use]:
+    return named.uses(request.account)
 
 
 @router.post("lines", response=LinesOut)

@@ -1,4 +1,4 @@
-"""The names that an account has for things, where each is used, and lines brought in from elsewhere with other names."""
+"""The names that an account has for things, and lines brought in from elsewhere with other names."""
 
 from collections import Counter, defaultdict
 from collections.abc import Callable, Iterable, Mapping, Sequence
@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from django.db.models import Count
 
+from bluffside.core.messages.merge import own_path
 from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.document import walk
 from bluffside.core.workflow.files import parse_workflow
@@ -59,7 +60,8 @@ def names_of(account: Account) -> dict[str, list[Name]]:
     for workflow in Workflow.objects.filter(account=account, archived_at=None):
         document = parse_workflow(workflow.draft)
         for one in references(document):
-            found[one.kind].setdefault(one.name, "")
+            if one.kind != "field":  # the account's table knows them, and messages say them in another way
+                found[one.kind].setdefault(one.name, "")
         for step in walk(document.steps):
             if step.speaks and (title := getattr(step, "title", "")):
                 messages.setdefault(title, workflow.name)
@@ -100,34 +102,6 @@ def members_of(account: Account) -> list[Person]:
     return sorted({*people, *([account.responsible] if account.responsible else [])}, key=lambda one: one.name)
 
 
-# ---- where they are used
-
-
-@dataclass(frozen=True, slots=True)
-class Use:
-    kind: str
-    name: str
-    workflow_id: int
-    workflow: str
-    step: str
-    sentence: str
-    sets: bool
-
-
-def uses(account: Account) -> list[Use]:
-    """Where workflows' drafts use what has a name: tags, forms, fields, messages that are alike, and the rest."""
-    found = []
-    for workflow in Workflow.objects.filter(account=account, archived_at=None).order_by("name"):
-        document = parse_workflow(workflow.draft)
-        said = {step.id: step.describe() for step in walk(document.steps)} | {"": "Starts, entry or leaving"}
-        for one in references(document):
-            found.append(Use(one.kind, one.name, workflow.id, workflow.name, one.step, said[one.step], one.sets))
-        for step in walk(document.steps):
-            if step.speaks and (title := getattr(step, "title", "")):
-                found.append(Use("message", title, workflow.id, workflow.name, step.id, said[step.id], False))
-    return sorted(dict.fromkeys(found), key=lambda one: (one.kind, one.name.casefold(), one.workflow))
-
-
 # ---- lines from elsewhere
 
 # What a line can name before it exists; all else has to be there.
@@ -147,11 +121,12 @@ class Missing:
 def missing(account: Account, lines: Document) -> list[Missing]:
     """What lines name that is not in the account, each once, in the order of the lines."""
     known = {kind: {one.name for one in named} for kind, named in names_of(account).items()}
+    fields = {own_path(name) for name in known.get("field", ())}
     named = Counter((one.kind, one.name) for one in in_steps(lines.steps))
     return [
         Missing(kind, name, kind in COMES_BY_ITSELF, times)
         for (kind, name), times in named.items()
-        if name not in known.get(kind, ())
+        if name not in known.get(kind, ()) and not (kind == "field" and own_path(name) in fields)
     ]
 
 

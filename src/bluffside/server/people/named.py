@@ -1,0 +1,56 @@
+"""Where what the account has names for is named: segments, forms, rules, sources of leads, workflows. The areas that keep
+such documents stand above this one; each tells of its own, and puts another name in the place of one."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Literal, Protocol
+
+from bluffside.server.practice.models import Account, Person
+
+Place = Literal["workflow", "segment", "form", "rule", "source"]
+
+
+@dataclass(frozen=True, slots=True)
+class Use:
+    """That something named is used. `place`, its `id` and `title` say where; `step` the line of a workflow; `sets`:
+    it makes it so rather than looks at it."""
+
+    kind: str
+    name: str
+    place: Place
+    id: int
+    title: str
+    sentence: str
+    sets: bool = False
+    step: str = ""
+
+
+class Keeper(Protocol):
+    def uses(self, account: Account) -> Iterator[Use]:
+        """All that the area's documents name."""
+
+    def rename(self, account: Account, kind: str, old: str, new: str, by: Person) -> None:
+        """Puts a name in the place of another in all of them."""
+
+
+_keepers: list[Keeper] = []
+
+
+def keep_names(keeper: Keeper) -> None:
+    """Called when apps are ready."""
+    _keepers.append(keeper)
+
+
+def uses(account: Account) -> list[Use]:
+    found = [use for keeper in _keepers for use in keeper.uses(account)]
+    return sorted(dict.fromkeys(found), key=lambda one: (one.kind, one.name.casefold(), one.place, one.title))
+
+
+def rename(account: Account, kind: str, old: str, new: str, by: Person) -> None:
+    for keeper in _keepers:
+        keeper.rename(account, kind, old, new, by)
+
+
+def swapped(names: list[str], old: str, new: str) -> list[str]:
+    """A list of names with one in the place of another, each once."""
+    return list(dict.fromkeys(new if name == old else name for name in names))

@@ -1,0 +1,38 @@
+"""What workflows name, and another name put in the place of one."""
+
+from collections.abc import Iterator
+
+from bluffside.core.messages.merge import own_path
+from bluffside.core.workflow.document import walk
+from bluffside.core.workflow.files import parse_workflow
+from bluffside.core.workflow.references import references, renamed
+from bluffside.server.people.models import Field
+from bluffside.server.people.named import Use
+from bluffside.server.practice.models import Account, Person
+from bluffside.server.workflows import writing
+from bluffside.server.workflows.models import Workflow
+
+
+class Workflows:
+    """What workflows' drafts name: tags, forms, fields, messages that are alike, and the rest."""
+
+    def uses(self, account: Account) -> Iterator[Use]:
+        fields = {own_path(name): name for name in Field.objects.filter(account=account).values_list("name", flat=True)}
+        for workflow in Workflow.objects.filter(account=account, archived_at=None):
+            document = parse_workflow(workflow.draft)
+            said = {step.id: step.describe() for step in walk(document.steps)} | {"": "Starts, entry or leaving"}
+            here = (workflow.id, workflow.name)
+            for one in references(document):
+                name = fields.get(own_path(one.name), one.name) if one.kind == "field" else one.name
+                yield Use(one.kind, name, "workflow", *here, said[one.step], one.sets, one.step)
+            for step in walk(document.steps):
+                if step.speaks and (title := getattr(step, "title", "")):
+                    yield Use("message", title, "workflow", *here, said[step.id], False, step.id)
+
+    def rename(self, account: Account, kind: str, old: str, new: str, by: Person) -> None:
+        """In the drafts: what is published goes on as it is until somebody publishes."""
+        for workflow in Workflow.objects.filter(account=account, archived_at=None):
+            document = parse_workflow(workflow.draft)
+            changed = renamed(document, {(kind, old): new})
+            if changed != document:
+                writing.save_draft(workflow, changed, workflow.revision, by)
