@@ -5,11 +5,12 @@ import { api, ok, type Schemas } from "@/api/client";
 import { useAccount } from "@/practice/session";
 
 export type Use = Schemas["Use"];
-export const PLACES: Record<Use["place"], string> = { workflow: "", segment: "segment ", form: "form ", rule: "incoming words ", source: "leads from " };
+export const PLACES: Record<Use["place"], string> = { workflow: "", segment: "segment ", form: "form ", rule: "incoming words ", source: "leads from ", score: "score " };
 
-/** Where a use leads. */
+/** Where a use leads; empty for what has no page. */
 export function leadsTo(account: string, use: Use) {
   if (use.place === "workflow") return `/${account}/workflows/${use.id}${use.step ? `?line=${use.step}` : ""}`;
+  if (use.place === "score") return "";
   return `/${account}/people/${{ segment: "segments", rule: "words", form: `forms/${use.id}`, source: `leads/${use.id}` }[use.place]}`;
 }
 

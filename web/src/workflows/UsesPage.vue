@@ -38,7 +38,7 @@ const found = computed(() => {
       <tbody v-for="group in found" :key="group[0]!.kind + group[0]!.name">
         <tr v-for="(use, index) in group" :key="use.place + use.id + use.step + use.sentence + use.sets">
           <td><template v-if="!index"><small class="soft">{{ use.kind }}</small> <strong class="serif">{{ use.name }}</strong></template></td>
-          <td><small v-if="PLACES[use.place]" class="soft">{{ PLACES[use.place] }}</small><RouterLink :to="leadsTo(account, use)">{{ use.title }}</RouterLink></td>
+          <td><small v-if="PLACES[use.place]" class="soft">{{ PLACES[use.place] }}</small><RouterLink v-if="leadsTo(account, use)" :to="leadsTo(account, use)">{{ use.title }}</RouterLink><template v-else>{{ use.title }}</template></td>
           <td class="serif">{{ use.sentence }} <small v-if="use.sets" class="soft">sets it</small></td>
         </tr>
       </tbody>

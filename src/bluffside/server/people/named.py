@@ -1,5 +1,5 @@
-"""Where what the account has names for is named: segments, forms, rules, sources of leads, workflows. The areas that keep
-such documents stand above this one; each tells of its own, and puts another name in the place of one."""
+"""Where what the account has names for is named: segments, forms, rules, sources of leads, workflows, the score. The areas
+that keep such documents stand above this one; each tells of its own, and puts another name in the place of one."""
 
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -7,7 +7,7 @@ from typing import Literal, Protocol
 
 from bluffside.server.practice.models import Account, Person
 
-Place = Literal["workflow", "segment", "form", "rule", "source"]
+Place = Literal["workflow", "segment", "form", "rule", "source", "score"]
 
 
 @dataclass(frozen=True, slots=True)

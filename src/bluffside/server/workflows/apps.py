@@ -12,7 +12,7 @@ class WorkflowsConfig(AppConfig):
         from bluffside.server.people.merging import before_merging
         from bluffside.server.people.named import keep_names
         from bluffside.server.workflows import dated, enrolling, inside, scoring
-        from bluffside.server.workflows.named import Workflows
+        from bluffside.server.workflows.named import Scores, Workflows
 
         subscribe(scoring.earn)
         subscribe(inside.tell_inside)
@@ -20,3 +20,4 @@ class WorkflowsConfig(AppConfig):
         subscribe(enrolling.start_on_events)
         before_merging(inside.give_way)
         keep_names(Workflows())
+        keep_names(Scores())

@@ -1,16 +1,18 @@
-"""What workflows name, and another name put in the place of one."""
+"""What workflows and the lead score name, and another name put in the place of one."""
 
 from collections.abc import Iterator
 
 from bluffside.core.messages.merge import own_path
+from bluffside.core.scoring.rules import ForBeing, ForDoing
 from bluffside.core.workflow.document import walk
 from bluffside.core.workflow.files import parse_workflow
-from bluffside.core.workflow.references import references, renamed
+from bluffside.core.workflow.references import named, references, renamed
 from bluffside.server.people.models import Field
 from bluffside.server.people.named import Use
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.workflows import writing
 from bluffside.server.workflows.models import Workflow
+from bluffside.server.workflows.scoring import rules_of, set_rules
 
 
 class Workflows:
@@ -36,3 +38,18 @@ class Workflows:
             changed = renamed(document, {(kind, old): new})
             if changed != document:
                 writing.save_draft(workflow, changed, workflow.revision, by)
+
+
+class Scores:
+    """What the rules of the lead score name."""
+
+    def uses(self, account: Account) -> Iterator[Use]:
+        if rules := rules_of(account):
+            all_rules: tuple[ForBeing | ForDoing, ...] = (*rules.being, *rules.doing)
+            for rule in all_rules:
+                for kind, name in named(rule):
+                    yield Use(kind, name, "score", account.pk, rule.name, f"{rule.points:g} points.")
+
+    def rename(self, account: Account, kind: str, old: str, new: str, by: Person) -> None:
+        if rules := rules_of(account):
+            set_rules(account, renamed(rules, {(kind, old): new}))
