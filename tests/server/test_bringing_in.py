@@ -13,6 +13,7 @@ import vobject
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from bluffside.core.workflow.files import parse_workflow
 from bluffside.server.capture import forms
 from bluffside.server.capture.models import FormAnswer
 from bluffside.server.events.models import Event
@@ -45,8 +46,9 @@ from bluffside.server.people.tables import read_table, read_text
 from bluffside.server.pipeline.models import Deal
 from bluffside.server.practice import walls
 from bluffside.server.worker import until_quiet
-from bluffside.server.workflows import enrolling
+from bluffside.server.workflows import enrolling, writing
 from bluffside.server.workflows.models import Enrolment
+from tests.core.examples import ASK
 from tests.server.conftest import NOON, House
 
 
@@ -492,6 +494,51 @@ def test_tags_are_merged_and_lists_are_kept(api: Any, house: House) -> None:
     assert api("GET", "lists")[1] == [
         {"name": "regatta", "about": "", "offered": True, "offered_as": "Race days", "contacts": 1}
     ]
+
+
+def test_what_has_a_name_is_called_otherwise_everywhere_unless_a_workflow_runs_with_it(api: Any, house: House) -> None:
+    ana = house.contact(1)
+    born, crew = {"kind": "date", "choices": []}, {"about": ""}
+    _, field = api("POST", "fields", {"name": "Bron", **born})
+    finish(begin(house, b"Email,Joined,Bron\np1@example.com,x,1990-02-03\n", duplicates="overwrite"))
+    add_tags(house.sailing, [(ana.id, "crw", WORLD)])
+    set_list(house.sailing, [ana.id], "raecs", True)
+    tag = next(one["id"] for one in api("GET", "tags")[1] if one["name"] == "crw")
+    after = {"test": "field", "field": "Bron", "compare": "known"}
+    where = {"test": "all", "of": [after, {"test": "tag", "tag": "crw"}, {"test": "list", "list": "raecs"}]}
+    api("POST", "segments", {"name": "Keen", "condition": where})
+    question = {"id": "b", "label": "Born?", "fills": "field:Bron", "kind": "date"}
+    design = {"questions": [question], "tags": ["crw"], "lists": ["raecs"]}
+    _, form = api("POST", "forms", {"name": "Talk", "for_team": True})
+    api("PUT", f"forms/{form['id']}", {"name": "Talk", "design": design, "open": True})
+    message = {"name": "Hi", "body": '{{ contact.fields.Bron | default: "soon" }}'}
+    steps = [{"kind": "text", "id": "m", "message": message}, {"kind": "tag", "id": "t", "tag": "crw"}]
+    draft = writing.create(house.sailing, parse_workflow(ASK | {"steps": steps}), house.consultant)
+
+    assert api("PUT", f"fields/{field['id']}", {"name": "Born", **born})[1] == {**field, "name": "Born", "filled": 1}
+    assert api("PUT", f"tags/{tag}", {"name": "crew", **crew})[0] == 200
+    assert api("PUT", "lists", {"name": "races", "was": "raecs"})[1]["contacts"] == 1
+    row = Contact.objects.get()
+    assert (row.fields, row.lists, row.tagged.get().tag.name) == ({"Born": "1990-02-03"}, ["races"], "crew")
+    assert api("POST", "contacts/count", {"segment": "Keen"})[1] == {"count": 1}
+    kept = api("GET", f"forms/{form['id']}")[1]["design"]
+    assert (kept["questions"][0]["fills"], kept["tags"], kept["lists"]) == ("field:Born", ["crew"], ["races"])
+    names = {(use["kind"], use["name"]) for use in api("GET", "uses")[1] if use["title"] == draft.name}
+    assert {("field", "Born"), ("tag", "crew")} <= names
+    again = imports.read_file(
+        house.sailing, house.consultant, "next.csv", b"Email,Joined,Bron\nq@example.com,x,1991-01-01\n"
+    )
+    assert again.settings["mapping"]["2"] == "field:Born"  # remembered
+    imports.take_back(ContactImport.objects.exclude(id=again.id).get())
+    while imports.import_chunk(house.sailing):
+        pass
+    assert Contact.objects.get().fields in ({}, {"Born": None})
+
+    draft.refresh_from_db()
+    writing.publish(draft, draft.revision, house.consultant)
+    status, said = api("PUT", f"tags/{tag}", {"name": "hands", **crew})
+    assert status == 422 and said["detail"].startswith(f"“{draft.name}” runs with “crew”.")
+    assert api("PUT", f"fields/{field['id']}", {"name": "Birthday", **born})[0] == 422
 
 
 def test_a_segment_is_kept_counted_and_used(api: Any, house: House) -> None:

@@ -164,7 +164,7 @@ def test_strangers_leads_and_consent_are_handled_by_keys(open_page: Open) -> Non
     keys.button("Send it")
     expect(page.get_by_text("Kept apart: nobody here knows the writer.")).to_be_visible()
     keys.link("Today")
-    keys.link("1 email from people nobody here knows")
+    keys.link("2 emails from people nobody here knows")
     keys.button("Make them a contact")
     keys.link("Petra Holm")
     expect(page.get_by_text("Do you rent out dinghies?").first).to_be_visible()

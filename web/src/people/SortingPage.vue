@@ -23,7 +23,7 @@ const { data: lists } = useQuery({ queryKey: ["lists", account], queryFn: () => 
 const { pending, fault, act } = usePending();
 const said = ref("");
 const { places: usesOf, uses } = useUses();
-const drafts = (tag: string) => [...new Set(uses("tag", tag).filter((one) => one.place === "workflow").map((one) => one.title))];
+const drafts = (tag: string) => [...new Set(uses("tag", tag).filter((one) => one.runs).map((one) => one.title))];
 async function did(words: string, what: () => Promise<unknown>) {
   const done = await act(what);
   if (done) {
@@ -55,7 +55,7 @@ function keep() {
   } else if (now.what === "merge") {
     did(`“${now.own.name}” is merged.`, () => ok(api.POST("/api/accounts/{account}/tags/{tag_id}/merge", { params: { path: { ...path.value, tag_id: now.own.id } }, body: { into: form.into } })));
   } else {
-    did(`The list “${name}” is kept.`, () => ok(api.PUT("/api/accounts/{account}/lists", { params: { path: path.value }, body: { name, about: form.about, offered: form.offered, offered_as: form.offered_as } })));
+    did(`The list “${name}” is kept.`, () => ok(api.PUT("/api/accounts/{account}/lists", { params: { path: path.value }, body: { name, was: now.own?.name ?? "", about: form.about, offered: form.offered, offered_as: form.offered_as } })));
   }
 }
 const dropField = (one: Schemas["FieldOut"]) => did(`The field “${one.name}” is gone, with ${many(one.filled, "value")}.`, () => ok(api.DELETE("/api/accounts/{account}/fields/{field_id}", { params: { path: { ...path.value, field_id: one.id } } })));
@@ -99,7 +99,7 @@ const sure = ref<{ words: string; go: () => Promise<void> }>();
             <td>{{ one.about || "–" }}</td>
             <td class="num">{{ one.contacts }}</td>
             <td class="small">{{ usesOf("tag", one.name).join(", ") || "–" }}</td>
-            <td class="small acts"><button v-if="may('people')" class="link" @click="ask({ what: 'tag', own: one })">Describe</button><template v-if="may('workflows')"><button class="link" @click="ask({ what: 'merge', own: one })">Merge…</button><button class="link" @click="sure = { words: `${many(one.contacts, 'person', 'people')} would lose the tag “${one.name}” for good.`, go: () => dropTag(one) }">Drop</button></template></td>
+            <td class="small acts"><button v-if="may('people')" class="link" @click="ask({ what: 'tag', own: one })">Change</button><template v-if="may('workflows')"><button class="link" @click="ask({ what: 'merge', own: one })">Merge…</button><button class="link" @click="sure = { words: `${many(one.contacts, 'person', 'people')} would lose the tag “${one.name}” for good.`, go: () => dropTag(one) }">Drop</button></template></td>
           </tr>
         </tbody>
       </table>
@@ -128,7 +128,8 @@ const sure = ref<{ words: string; go: () => Promise<void> }>();
     </Ask>
     <Ask v-if="asking" v-slot="{ close }" :title="asking.what === 'merge' ? `Merge the tag “${asking.own.name}”` : asking.own ? `The ${asking.what} “${asking.own.name}”` : `A new ${asking.what}`" @close="asking = undefined">
       <form class="form" @submit.prevent="keep">
-        <label v-if="asking.what !== 'merge' && !asking.own"><span>Name</span><input v-model.trim="form.name" required maxlength="80" autofocus /></label>
+        <label v-if="asking.what !== 'merge' && (!asking.own || may('workflows'))"><span>Name</span><input v-model.trim="form.name" required maxlength="80" autofocus /></label>
+        <p v-if="asking.what !== 'merge' && asking.own && form.name !== asking.own.name" class="small soft">{{ usesOf(asking.what, asking.own.name).join(", ") || "Nothing else" }} names it, and would by the new name. Where a workflow runs with the old one, it is refused.</p>
         <template v-if="asking.what === 'field'">
           <label><span>Kind</span><select v-model="form.kind"><option v-for="(words, kind) in KINDS" :key="kind" :value="kind">{{ words }}</option></select></label>
           <label v-if="form.kind === 'choice' || form.kind === 'choices'"><span>Choices, each on a line</span><textarea v-model="form.choices" rows="5" /></label>

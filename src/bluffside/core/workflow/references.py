@@ -10,7 +10,7 @@ from pydantic import BaseModel
 from bluffside.core.conditions import FieldTest
 from bluffside.core.conditions.person import OWN_FIELDS
 from bluffside.core.document_part import declared
-from bluffside.core.messages.merge import OWN_FIELD, is_known, uses
+from bluffside.core.messages.merge import OWN_FIELD, is_known, own_path, uses
 from bluffside.core.steps.base import Step
 from bluffside.core.steps.for_member import Assign
 from bluffside.core.workflow.document import Workflow, walk
@@ -128,4 +128,13 @@ def _renamed(value: Any, names: Mapping[tuple[str, str], str]) -> Any:
         return renamed(value, names)
     if isinstance(value, tuple):
         return tuple(_renamed(one, names) for one in value)
-    return value
+    return _merged(value, names) if isinstance(value, str) and "{{" in value else value
+
+
+def _merged(text: str, names: Mapping[tuple[str, str], str]) -> str:
+    """A message with other merge fields in the place of those of fields that are called otherwise now."""
+    paths = {own_path(old): own_path(new) for (kind, old), new in names.items() if kind == "field"}
+    for use in uses(text):
+        if use.path in paths:
+            text = text.replace(use.source, use.source.replace(use.path, paths[use.path]))
+    return text

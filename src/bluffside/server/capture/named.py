@@ -1,6 +1,6 @@
 """The names by which workflows know what people come in by, and what forms, rules and sources of leads name themselves."""
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 
 from bluffside.server.capture.incoming import Acts, rules_of
 from bluffside.server.capture.leads import Matching
@@ -34,7 +34,7 @@ class Forms:
 
     def rename(self, account: Account, kind: str, old: str, new: str, by: Person) -> None:
         for one in Form.objects.filter(account=account).select_for_update():
-            if _swap(one.design, kind, old, new):
+            if _swap(one.design, kind, old, new) or _filled(one.design.get("questions", ()), kind, old, new):
                 one.save(update_fields=["design"])
 
 
@@ -69,7 +69,7 @@ class Sources:
 
     def rename(self, account: Account, kind: str, old: str, new: str, by: Person) -> None:
         for one in LeadSource.objects.filter(account=account).select_for_update():
-            if _swap(one.matching, kind, old, new):
+            if _swap(one.matching, kind, old, new) or _filled(one.matching.get("fields", ()), kind, old, new):
                 one.save(update_fields=["matching"])
 
 
@@ -90,3 +90,11 @@ def _swap(document: dict[str, list[str]], kind: str, old: str, new: str) -> bool
         return False
     document[LISTS[kind]] = swapped(held, old, new)
     return True
+
+
+def _filled(parts: Iterable[dict[str, str]], kind: str, old: str, new: str) -> bool:
+    """The same for what fills a field."""
+    hits = [one for one in parts if kind == "field" and one.get("fills") == FIELD + old]
+    for one in hits:
+        one["fills"] = FIELD + new
+    return bool(hits)

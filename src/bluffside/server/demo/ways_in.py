@@ -12,7 +12,7 @@ from bluffside.server.capture.incoming import Acts
 from bluffside.server.capture.models import Form, IncomingRule, LeadSource
 from bluffside.server.events.stream import listen
 from bluffside.server.messaging.services import take_reply
-from bluffside.server.outside.services import advert
+from bluffside.server.outside.services import advert, say_as_stranger
 from bluffside.server.people import imports
 from bluffside.server.people.imports import Settings
 from bluffside.server.people.models import Contact, Tag
@@ -25,6 +25,11 @@ from bluffside.server.segments.models import Segment
 At = Callable[[timedelta, Callable[[], object]], None]  # so long before the demo's end
 
 BOATS = ["Dinghy", "Keelboat", "Kayak"]
+# One is let in by the rule about the weather; the other waits for somebody to decide.
+STRANGERS = [
+    (8, "ivy.marl@example.com", "Ivy Marl", "Is Sunday off if the weather turns? We come a long way."),
+    (6, "gus.ferrier@example.com", "Gus Ferrier", "Do you have a berth for a keelboat of seven metres, from May on?"),
+]
 VISITORS = [
     ("Orla Penrose", "orla.penrose@example.com", ["Dinghy"], "My daughter is nine, is that too young?", "flyer"),
     ("Tobias Wray", "tobias.wray@example.com", ["Keelboat", "Dinghy"], "", "newsletter"),
@@ -44,11 +49,11 @@ def live(account: Account, consultant: Person, at: At, chance: random.Random) ->
     """Sets things up now, and plans what comes in on the last days."""
     account.brand_colour, account.brand_line = "#1d4e5f", "Courses and boats at the old slip"
     account.save(update_fields=["brand_colour", "brand_line"])
-    keep_field(account, "Boat", "choice", BOATS)
-    keep_field(account, "Date of birth", "date", [])
-    keep_field(account, "Would sail", "choices", BOATS)
-    keep_list(account, "race days", "Wants dates and results of races", True, "Race days and results")
-    keep_list(account, "courses", "Wants to hear of new courses", True, "New courses, before they are full")
+    keep_field(account, "Boat", "choice", BOATS, consultant)
+    keep_field(account, "Date of birth", "date", [], consultant)
+    keep_field(account, "Would sail", "choices", BOATS, consultant)
+    keep_list(account, "race days", "Wants dates and results of races", True, "Race days and results", consultant)
+    keep_list(account, "courses", "Wants to hear of new courses", True, "New courses, before they are full", consultant)
     _segments(account, consultant)
     form = _form(account)
     _rules(account)
@@ -59,6 +64,8 @@ def live(account: Account, consultant: Person, at: At, chance: random.Random) ->
     at(timedelta(hours=44), partial(_old_list, account, consultant))
     at(timedelta(hours=28), partial(take_reply, account, "text", "+447700900621", "Sail!", "demo:poster:1"))
     at(timedelta(hours=3), partial(take_reply, account, "text", "+447700900622", "SAIL", "demo:poster:2"))
+    for hours, address, name, text in STRANGERS:
+        at(timedelta(hours=hours), partial(say_as_stranger, account, "email", address, name, text))
     at(
         timedelta(hours=26),
         partial(advert, source, "nell frost", "nell.frost@example.com", "07700 900631", "A weekend course"),
@@ -122,16 +129,17 @@ def _form(account: Account) -> Form:
 def _rules(account: Account) -> None:
     answer = "Welcome aboard! The open day is on Sunday from ten. Bring warm things. {{ account.name }}"
     acts = [
-        ("is", ["SAIL", "sailing"], Acts(tags=["poster"], lists=["courses"], answer=answer)),
+        (["text"], "is", ["SAIL", "sailing"], Acts(tags=["poster"], lists=["courses"], answer=answer)),
         (
+            ["text", "email"],
             "contains",
             ["weather", "cancelled"],
             Acts(assign="Mel Rowan", answer="We watch the wind, and ring you by noon if it is off.", after=2),
         ),
     ]
-    for position, (match, words, do) in enumerate(acts, start=1):
+    for position, (channels, match, words, do) in enumerate(acts, start=1):
         IncomingRule.objects.create(
-            account=account, position=position, channels=["text"], match=match, words=words, acts=do.model_dump()
+            account=account, position=position, channels=channels, match=match, words=words, acts=do.model_dump()
         )
     listen(account, ["reply.received"])
     tags = {

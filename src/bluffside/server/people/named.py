@@ -13,7 +13,7 @@ Place = Literal["workflow", "segment", "form", "rule", "source", "score"]
 @dataclass(frozen=True, slots=True)
 class Use:
     """That something named is used. `place`, its `id` and `title` say where; `step` the line of a workflow; `sets`:
-    it makes it so rather than looks at it."""
+    it makes it so rather than looks at it; `runs`: the version of the workflow that runs names it."""
 
     kind: str
     name: str
@@ -23,6 +23,7 @@ class Use:
     sentence: str
     sets: bool = False
     step: str = ""
+    runs: bool = False
 
 
 class Keeper(Protocol):
@@ -44,6 +45,11 @@ def keep_names(keeper: Keeper) -> None:
 def uses(account: Account) -> list[Use]:
     found = [use for keeper in _keepers for use in keeper.uses(account)]
     return sorted(dict.fromkeys(found), key=lambda one: (one.kind, one.name.casefold(), one.place, one.title))
+
+
+def running(account: Account, kind: str, name: str) -> list[str]:
+    """The workflows of which a version runs that names it."""
+    return sorted({one.title for one in uses(account) if one.runs and (one.kind, one.name) == (kind, name)})
 
 
 def rename(account: Account, kind: str, old: str, new: str, by: Person) -> None:

@@ -9,7 +9,7 @@ from bluffside.core.terms import ADDRESS_OF, CHANNELS, PURPOSES, Channel, Purpos
 from bluffside.server import sql
 from bluffside.server.events.stream import Cause
 from bluffside.server.people import named, reading
-from bluffside.server.people.models import Consent, Contact, ContactList, ContactTag, Field, Tag
+from bluffside.server.people.models import Consent, Contact, ContactImport, ContactList, ContactTag, Field, Tag
 from bluffside.server.people.services import add_tags
 from bluffside.server.people.values import in_words, plain_value
 from bluffside.server.practice.models import Account, Person
@@ -31,7 +31,9 @@ def _name(text: str, most: int) -> str:
 
 
 @transaction.atomic
-def keep_field(account: Account, name: str, kind: str, choices: Sequence[str], own: Field | None = None) -> Field:
+def keep_field(
+    account: Account, name: str, kind: str, choices: Sequence[str], by: Person, own: Field | None = None
+) -> Field:
     """Makes a field, or changes one. When the kind changes, values that can be read as the new kind are, and the change is
     refused when some cannot. Raises CannotSort."""
     name = _name(name, 80)
@@ -43,12 +45,46 @@ def keep_field(account: Account, name: str, kind: str, choices: Sequence[str], o
     if own is None:
         return Field.objects.create(account=account, name=name, kind=kind, choices=kept)
     if own.name != name:
-        raise CannotSort("A field keeps its name: workflows, forms and messages know it by that.")
+        _rename(account, "field", own.name, name, by)
+        _values_under(account, own.name, name)
+        own.name = name
     if (own.kind, own.choices) != (kind, kept):
         _read_anew(account, own, kind, kept)
     own.kind, own.choices = kind, kept
-    own.save(update_fields=["kind", "choices"])
+    own.save(update_fields=["name", "kind", "choices"])
     return own
+
+
+def _values_under(account: Account, old: str, new: str) -> None:
+    """What people have in a field, what taking an import back would give them, and columns that imports remember."""
+    sql.execute(
+        "UPDATE people_contact SET fields = (fields - %s::text) || jsonb_build_object(%s::text, fields -> %s)"
+        " WHERE account_id = %s AND fields ? %s",
+        [old, new, old, account.id, old],
+    )
+    sql.execute(
+        "UPDATE people_importtouched SET before = jsonb_set(before, '{fields}',"
+        " ((before -> 'fields') - %s::text) || jsonb_build_object(%s::text, before -> 'fields' -> %s))"
+        " WHERE account_id = %s AND before -> 'fields' ? %s",
+        [old, new, old, account.id, old],
+    )
+    for imported in ContactImport.objects.filter(account=account).select_for_update():
+        mapping = imported.settings.get("mapping", {})
+        if f"field:{old}" in mapping.values():
+            renamed = {number: f"field:{new}" if one == f"field:{old}" else one for number, one in mapping.items()}
+            imported.settings["mapping"] = renamed
+            imported.save(update_fields=["settings"])
+
+
+def _rename(account: Account, kind: str, old: str, new: str, by: Person) -> None:
+    """Everything that names it names the new one. Raises CannotSort when a workflow runs with the old one: what it does to
+    the people inside must not change but by publishing."""
+    if held := named.running(account, kind, old):
+        titles = ", ".join(f"“{title}”" for title in held)
+        raise CannotSort(
+            f"{titles} {'runs' if len(held) == 1 else 'run'} with “{old}”. Take it out there and publish first; nothing was changed."
+        )
+    named.rename(account, kind, old, new, by)
 
 
 def _read_anew(account: Account, own: Field, kind: str, choices: Sequence[str]) -> None:
@@ -91,14 +127,15 @@ def drop_field(field: Field) -> int:
 # ---- tags
 
 
-def keep_tag(account: Account, name: str, about: str, own: Tag | None = None) -> Tag:
+@transaction.atomic
+def keep_tag(account: Account, name: str, about: str, by: Person, own: Tag | None = None) -> Tag:
     """Raises CannotSort."""
     name = _name(name, 80)
     if is_taken(Tag, account, name, own.id if own else 0):
         raise CannotSort(f"There is a tag “{name}” already.")
     tag = own or Tag(account=account)
     if own and own.name != name:
-        raise CannotSort("A tag keeps its name: workflows know it by that. Merge it into one of the other name.")
+        _rename(account, "tag", own.name, name, by)
     tag.name, tag.about = name, about.strip()[:300]
     tag.save()
     return tag
@@ -135,8 +172,21 @@ def lists_of(account: Account) -> list[tuple[ContactList, int]]:
     return [(known[name], counts.get(name, 0)) for name in sorted(known, key=str.casefold)]
 
 
-def keep_list(account: Account, name: str, about: str, offered: bool, offered_as: str) -> ContactList:
-    """Makes a list known, or changes what is known of it. Raises CannotSort."""
+@transaction.atomic
+def keep_list(
+    account: Account, name: str, about: str, offered: bool, offered_as: str, by: Person, was: str = ""
+) -> ContactList:
+    """Makes a list known, or changes what is known of it; `was`: the name it had. Raises CannotSort."""
+    if was and was != (new := _name(name, 120)):
+        if any(one.name.casefold() == new.casefold() != was.casefold() for one, _ in lists_of(account)):
+            raise CannotSort(f"There is a list “{new}” already.")
+        _rename(account, "list", was, new, by)
+        ContactList.objects.filter(account=account, name=was).update(name=new)
+        sql.execute(
+            "UPDATE people_contact SET lists = array_replace(lists, %s, %s)"
+            " WHERE account_id = %s AND lists @> ARRAY[%s]::varchar[]",
+            [was, new, account.id, was],
+        )
     kept, _ = ContactList.objects.update_or_create(
         account=account,
         name=_name(name, 120),

@@ -45,14 +45,20 @@ class MergeTags(Schema):
     into: int
 
 
-class ListIn(Schema):
+class ListAbout(Schema):
     name: str = Limited(min_length=1, max_length=120)
     about: str = Limited(default="", max_length=300)
     offered: bool = False
     offered_as: str = Limited(default="", max_length=200)
 
 
-class ListOut(ListIn):
+class ListIn(ListAbout):
+    """`was`: the name it has so far, when it is to have another."""
+
+    was: str = ""
+
+
+class ListOut(ListAbout):
     contacts: int
 
 
@@ -82,18 +88,21 @@ def _field_out(one: Field, filled: int) -> FieldOut:
 def new_field(request: AccountRequest, account: Path[str], given: FieldIn) -> tuple[int, FieldOut]:
     require(request, "workflows")
     try:
-        return 201, _field_out(sorting.keep_field(request.account, given.name, given.kind, given.choices), 0)
+        return 201, _field_out(
+            sorting.keep_field(request.account, given.name, given.kind, given.choices, request.person), 0
+        )
     except sorting.CannotSort as error:
         raise _said(error) from None
 
 
 @router.put("fields/{int:field_id}", response=FieldOut)
 def change_field(request: AccountRequest, account: Path[str], field_id: int, given: FieldIn) -> FieldOut:
-    """Another kind, other choices. Refused when a value that somebody has cannot be read as the new kind."""
+    """Another name, another kind, other choices. Refused when a value that somebody has cannot be read as the new kind, and
+    another name when a workflow runs with this one."""
     require(request, "workflows")
     own = get_object_or_404(Field, account=request.account, id=field_id)
     try:
-        changed = sorting.keep_field(request.account, given.name, given.kind, given.choices, own)
+        changed = sorting.keep_field(request.account, given.name, given.kind, given.choices, request.person, own)
         return _field_out(changed, sorting.filled(request.account).get(changed.name, 0))
     except sorting.CannotSort as error:
         raise _said(error) from None
@@ -119,7 +128,7 @@ def list_tags(request: AccountRequest, account: Path[str]) -> list[TagRow]:
 def new_tag(request: AccountRequest, account: Path[str], given: TagIn) -> tuple[int, Changed]:
     require(request, "people")
     try:
-        sorting.keep_tag(request.account, given.name, given.about)
+        sorting.keep_tag(request.account, given.name, given.about, request.person)
     except sorting.CannotSort as error:
         raise _said(error) from None
     return 201, Changed(count=0)
@@ -129,8 +138,10 @@ def new_tag(request: AccountRequest, account: Path[str], given: TagIn) -> tuple[
 def change_tag(request: AccountRequest, account: Path[str], tag_id: int, given: TagIn) -> Changed:
     require(request, "people")
     own = get_object_or_404(Tag, account=request.account, id=tag_id)
+    if own.name != given.name:
+        require(request, "workflows")
     try:
-        sorting.keep_tag(request.account, given.name, given.about, own)
+        sorting.keep_tag(request.account, given.name, given.about, request.person, own)
     except sorting.CannotSort as error:
         raise _said(error) from None
     return Changed(count=0)
@@ -196,7 +207,11 @@ def keep_list(request: AccountRequest, account: Path[str], given: ListIn) -> Lis
     """Makes a list, or changes what is known of the one of that name."""
     require(request, "people")
     try:
-        sorting.keep_list(request.account, given.name, given.about, given.offered, given.offered_as)
+        if given.was and given.was != given.name:
+            require(request, "workflows")
+        sorting.keep_list(
+            request.account, given.name, given.about, given.offered, given.offered_as, request.person, given.was
+        )
     except sorting.CannotSort as error:
         raise _said(error) from None
     return next(one for one in all_lists(request, account) if one.name == " ".join(given.name.split()))

@@ -13,10 +13,11 @@ from bluffside.server.practice.models import Account, Person
 from bluffside.server.workflows import writing
 from bluffside.server.workflows.models import Workflow
 from bluffside.server.workflows.scoring import rules_of, set_rules
+from bluffside.server.workflows.versions import published_document
 
 
 class Workflows:
-    """What workflows' drafts name: tags, forms, fields, messages that are alike, and the rest."""
+    """What drafts and the versions that run name: tags, forms, fields, messages that are alike, and the rest."""
 
     def uses(self, account: Account) -> Iterator[Use]:
         fields = {own_path(name): name for name in Field.objects.filter(account=account).values_list("name", flat=True)}
@@ -24,9 +25,15 @@ class Workflows:
             document = parse_workflow(workflow.draft)
             said = {step.id: step.describe() for step in walk(document.steps)} | {"": "Starts, entry or leaving"}
             here = (workflow.id, workflow.name)
+            running = published_document(workflow.published_id) if workflow.published_id else None
+            runs = {(one.kind, one.name) for one in references(running)} if running else set()
             for one in references(document):
                 name = fields.get(own_path(one.name), one.name) if one.kind == "field" else one.name
-                yield Use(one.kind, name, "workflow", *here, said[one.step], one.sets, one.step)
+                live = (one.kind, one.name) in runs
+                yield Use(one.kind, name, "workflow", *here, said[one.step], one.sets, one.step, live)
+            for kind, name in runs - {(one.kind, one.name) for one in references(document)}:
+                name = fields.get(own_path(name), name) if kind == "field" else name
+                yield Use(kind, name, "workflow", *here, "Not in the draft, but in the version that runs.", runs=True)
             for step in walk(document.steps):
                 if step.speaks and (title := getattr(step, "title", "")):
                     yield Use("message", title, "workflow", *here, said[step.id], False, step.id)
