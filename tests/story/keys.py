@@ -86,6 +86,11 @@ class Keys:
         self.press("Control+a")
         self.type(words)
 
+    def write(self, label: Any, words: str) -> None:
+        """Into a field that has the focus by itself."""
+        expect(self.page.get_by_label(label, exact=True).last).to_be_focused()
+        self.type(words)
+
     def tick(self, label: Any, within: Locator | None = None) -> None:
         place = (within or self.page).get_by_label(label).first
         before = place.is_checked()

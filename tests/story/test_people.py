@@ -121,6 +121,18 @@ def test_a_segment_is_written_in_words_counted_while_editing_and_used(open_page:
     page.get_by_label("List", exact=True).fill("texted in spring")
     page.get_by_role("button", name="Put them on it").click()
     expect(page.get_by_text(f"{few} contacts came onto the list")).to_be_visible()
+    page.get_by_role("button", name="Give to…").click()
+    page.get_by_label("Member").select_option(label="Mel Rowan")
+    page.get_by_role("button", name="Give them to Mel Rowan").click()
+    expect(page.get_by_text("now with Mel Rowan")).to_be_visible()
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_text("Undone.")).to_be_visible()
+
+    # Another begins from it.
+    page.goto(page.url.split("/tern-harbour")[0] + f"{PEOPLE}/segments")
+    page.get_by_role("button", name="New segment").click()
+    page.get_by_label("What is tested").last.select_option(label="Texts, taster day")
+    expect(page.get_by_role("status")).to_contain_text(f"{few} people")
 
 
 def test_a_form_is_made_filled_in_on_a_phone_and_its_answers_come_by_themselves(
