@@ -129,7 +129,7 @@ const sure = ref<{ words: string; go: () => Promise<void> }>();
     <Ask v-if="asking" v-slot="{ close }" :title="asking.what === 'merge' ? `Merge the tag “${asking.own.name}”` : asking.own ? `The ${asking.what} “${asking.own.name}”` : `A new ${asking.what}`" @close="asking = undefined">
       <form class="form" @submit.prevent="keep">
         <label v-if="asking.what !== 'merge' && (!asking.own || may('workflows'))"><span>Name</span><input v-model.trim="form.name" required maxlength="80" autofocus /></label>
-        <p v-if="asking.what !== 'merge' && asking.own && form.name !== asking.own.name" class="small soft">{{ usesOf(asking.what, asking.own.name).join(", ") || "Nothing else" }} names it, and would by the new name. Where a workflow runs with the old one, it is refused.</p>
+        <p v-if="asking.what !== 'merge' && asking.own && form.name !== asking.own.name" class="small soft"><template v-if="usesOf(asking.what, asking.own.name).length">Used in {{ usesOf(asking.what, asking.own.name).join(", ") }}: these take the new name, too. It is refused while a workflow runs with the old one.</template><template v-else>Used nowhere yet.</template></p>
         <template v-if="asking.what === 'field'">
           <label><span>Kind</span><select v-model="form.kind"><option v-for="(words, kind) in KINDS" :key="kind" :value="kind">{{ words }}</option></select></label>
           <label v-if="form.kind === 'choice' || form.kind === 'choices'"><span>Choices, each on a line</span><textarea v-model="form.choices" rows="5" /></label>
