@@ -60,7 +60,7 @@ function keep() {
 }
 const dropField = (one: Schemas["FieldOut"]) => did(`The field “${one.name}” is gone, with ${many(one.filled, "value")}.`, () => ok(api.DELETE("/api/accounts/{account}/fields/{field_id}", { params: { path: { ...path.value, field_id: one.id } } })));
 const dropTag = (one: Schemas["TagRow"]) => did(`The tag “${one.name}” is gone.`, () => ok(api.DELETE("/api/accounts/{account}/tags/{tag_id}", { params: { path: { ...path.value, tag_id: one.id } } })));
-const dropList = (one: Schemas["ListOut"]) => did(`The list “${one.name}” is gone.`, () => ok(api.POST("/api/accounts/{account}/lists/drop", { params: { path: path.value }, body: { name: one.name, about: "", offered: false, offered_as: "" } })));
+const dropList = (one: Schemas["ListOut"]) => did(`The list “${one.name}” is gone.`, () => ok(api.POST("/api/accounts/{account}/lists/drop", { params: { path: path.value }, body: { name: one.name, was: "", about: "", offered: false, offered_as: "" } })));
 const holding = ref("");
 const shownTags = computed(() => (tags.value ?? []).filter((one) => `${one.name} ${one.about}`.toLowerCase().includes(holding.value.toLowerCase())));
 /** Asked before something that takes values from people away. */
