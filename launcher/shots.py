@@ -51,8 +51,13 @@ def _write(page: Page) -> None:
 
 
 def _versions(page: Page) -> None:
-    """Side by side with a draft that has one line more."""
+    """Side by side with a draft that has one line more; the draft keeps it."""
     workflow(page, "After the taster day")
+    page.get_by_role("article").filter(has_text="72 hours").click(position={"x": 500, "y": 10})
+    page.keyboard.press("Enter")
+    page.keyboard.type("after 2 days text still there: Shall we keep your place?")
+    page.keyboard.press("Enter")
+    page.wait_for_timeout(1_500)
     page.get_by_role("link", name="Versions").click()
     page.get_by_role("region", name="Side by side").wait_for()
 
@@ -86,7 +91,7 @@ def _contact(page: Page) -> None:
 
 def _outside(page: Page) -> None:
     page.get_by_role("link", name="Outside").click()
-    page.locator("nav li button").first.click()
+    page.get_by_role("button", name="Livia Dunmore").click()
 
 
 def _waits(page: Page) -> None:
@@ -142,13 +147,13 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "contact": _contact,
     "today": _area("Today"),
     "outside": _outside,
-    "versions": _versions,
     "starters": _starters,
     "diary": _area("Diary"),
     "segments": _segments,
     "form": _form,
     "lead": _lead,
     "own-page": _own_page,
+    "versions": _versions,
 }
 
 

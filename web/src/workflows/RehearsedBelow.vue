@@ -25,7 +25,7 @@ function answer(words: string, act: Record<string, unknown> | null) {
   <div v-if="happened.length" class="happened" @keydown.stop>
     <template v-for="(line, index) in happened" :key="index">
       <blockquote v-for="message in line.messages" :key="message.name">
-        <strong v-if="message.subject">{{ message.subject }}</strong>{{ message.body }}
+        <strong v-if="message.subject">{{ message.subject }}</strong>{{ message.body }}<template v-if="message.below">{{ "\n" }}<span class="soft">{{ message.below }}</span></template>
         <small v-if="message.channel === 'text'" class="soft">{{ message.parts === 1 ? "1 part" : `${message.parts} parts` }}</small>
       </blockquote>
       <p v-for="task in line.tasks" :key="task" class="thrift">{{ task }}</p>

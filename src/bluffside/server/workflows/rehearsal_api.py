@@ -59,10 +59,13 @@ class RehearseIn(Schema):
 
 
 class RehearsedMessage(Schema):
+    """`below`: the line that stands under the body; `parts` of a text count it, too."""
+
     channel: str
     name: str
     subject: str
     body: str
+    below: str
     parts: int
 
 
@@ -254,6 +257,7 @@ def _lines(played: Rehearsal, facts: Facts, start: datetime) -> list[RehearsedLi
                             name=e.name,
                             subject=e.subject,
                             body=e.body,
+                            below=under(e).strip(),
                             parts=measure(e.body + under(e)).parts,
                         )
                         for e in effects
