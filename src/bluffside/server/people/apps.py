@@ -4,3 +4,9 @@ from django.apps import AppConfig
 class PeopleConfig(AppConfig):
     name = "bluffside.server.people"
     label = "people"
+
+    def ready(self) -> None:
+        from bluffside.server.people.named import keep_names
+        from bluffside.server.people.sorting import Remembered
+
+        keep_names(Remembered())

@@ -1,6 +1,6 @@
 """What people are sorted by: the account's fields, tags and lists themselves, rather than who has them."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 
 from django.db import transaction
 from django.db.models import Count
@@ -56,7 +56,7 @@ def keep_field(
 
 
 def _values_under(account: Account, old: str, new: str) -> None:
-    """What people have in a field, what taking an import back would give them, and columns that imports remember."""
+    """What people have in a field, and what taking an import back would give them."""
     sql.execute(
         "UPDATE people_contact SET fields = (fields - %s::text) || jsonb_build_object(%s::text, fields -> %s)"
         " WHERE account_id = %s AND fields ? %s",
@@ -68,12 +68,6 @@ def _values_under(account: Account, old: str, new: str) -> None:
         " WHERE account_id = %s AND before -> 'fields' ? %s",
         [old, new, old, account.id, old],
     )
-    for imported in ContactImport.objects.filter(account=account).select_for_update():
-        mapping = imported.settings.get("mapping", {})
-        if f"field:{old}" in mapping.values():
-            renamed = {number: f"field:{new}" if one == f"field:{old}" else one for number, one in mapping.items()}
-            imported.settings["mapping"] = renamed
-            imported.save(update_fields=["settings"])
 
 
 def _rename(account: Account, kind: str, old: str, new: str, by: Person) -> None:
@@ -122,6 +116,31 @@ def drop_field(field: Field) -> int:
     count = sql.execute(query, [field.name, field.account_id, field.name])
     field.delete()
     return count
+
+
+class Remembered:
+    """What imports remember for the next file of their sort: columns, tags, lists. It is no use of a name, but takes a new
+    one."""
+
+    def uses(self, account: Account) -> Iterator[named.Use]:
+        yield from ()
+
+    def rename(self, account: Account, kind: str, old: str, new: str, by: Person) -> None:
+        for imported in ContactImport.objects.filter(account=account).select_for_update():
+            before = imported.settings
+            changed = before | {
+                part: named.swapped(before.get(part, []), old, new)
+                for part in ("tags", "lists")
+                if part == f"{kind}s" and old in before.get(part, [])
+            }
+            if kind == "field":
+                changed["mapping"] = {
+                    number: f"field:{new}" if target == f"field:{old}" else target
+                    for number, target in before.get("mapping", {}).items()
+                }
+            if changed != before:
+                imported.settings = changed
+                imported.save(update_fields=["settings"])
 
 
 # ---- tags
