@@ -205,7 +205,11 @@ def test_where_something_is_used_is_told_of_everything_that_names_it_and_a_merge
     api("POST", "tags", {"name": "hands"})
     ids = {one["name"]: one["id"] for one in api("GET", "tags")[1]}
     assert api("POST", f"tags/{ids['crew']}/merge", {"into": ids["hands"]})[1] == {"count": 1}
-    assert used("tag", "crew") == set() and used("tag", "hands") == places
+    assert used("tag", "hands") == places and used("tag", "crew") == {("workflow", workflow.name)}
+    still = [one for one in api("GET", "uses")[1] if one["name"] == "crew"]
+    assert [(one["runs"], one["sentence"]) for one in still] == [
+        (True, "Not in the draft, but in the version that runs.")
+    ]
     assert used("tag", "Crew") == {("segment", "Keen"), ("rule", "“row”")}  # another one
     row = Workflow.objects.get(id=workflow.id)
     assert row.revision == workflow.revision + 1 and row.published_id == workflow.published_id
