@@ -4,7 +4,6 @@ import os
 import subprocess
 import sys
 import time
-import urllib.request
 from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from pathlib import Path
@@ -64,19 +63,13 @@ def make_people(account_id: int, count: int, first: int = 0) -> None:
 def served(url: str) -> Iterator[str]:
     """The web server on a database, as the launcher runs it; its address."""
     from launcher.database import app_url, free_port
+    from launcher.running import until_it_answers, web_command
 
     address = f"http://127.0.0.1:{free_port()}"
     env = os.environ | {"DATABASE_URL": app_url(url), "BLUFFSIDE_ADDRESS": address, "PYTHONPATH": str(ROOT / "src")}
-    serve = ["gunicorn", "bluffside.server.wsgi", "--bind", address.removeprefix("http://"), "--log-level", "error"]
-    threads = ["--workers", "2", "--worker-class", "gthread", "--threads", "4"]
-    web = subprocess.Popen([sys.executable, "-m", *serve, *threads], env=env, cwd=ROOT)
+    web = subprocess.Popen([sys.executable, *web_command(address, "error")], env=env, cwd=ROOT)
     try:
-        for _ in range(100):
-            try:
-                urllib.request.urlopen(f"{address}/api/session", timeout=1)  # noqa: S310  # our own address
-                break
-            except OSError:
-                time.sleep(0.2)
+        until_it_answers(address)
         yield address
     finally:
         web.terminate()

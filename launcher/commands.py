@@ -12,7 +12,7 @@ from pathlib import Path
 from launcher import machine
 from launcher.database import app_url, database, free_port
 from launcher.machine import ROOT, Missing, django_env, python, say
-from launcher.running import keep_running
+from launcher.running import keep_running, web_command
 
 HELP = """usage: ./bluffside COMMAND
 
@@ -111,9 +111,12 @@ def start(arguments: list[str]) -> int:
             f"  consultant, all accounts            {consultant}   {password}\n"
             f"  team member, {account:<20}   {member}       {password}\n"
         )
-        web = [python(), "-m", "gunicorn", "bluffside.server.wsgi", "--bind", address.removeprefix("http://"),
-               "--workers", "2", "--worker-class", "gthread", "--threads", "4", "--log-level", "warning"]  # fmt: skip
-        keep_running({"web": web, "worker": [python(), "-m", "django", "work"]}, env, address, ready)
+        keep_running(
+            {"web": [python(), *web_command(address)], "worker": [python(), "-m", "django", "work"]},
+            env,
+            address,
+            ready,
+        )
     return 0
 
 

@@ -21,6 +21,22 @@ def _stop(number: int, frame: FrameType | None) -> None:
     raise Stopped
 
 
+def web_command(address: str, log_level: str = "warning") -> list[str]:
+    """The web server at an address, as Python's arguments. With threads: a worker without them waits for a connection that
+    a browser opened ahead and does not use yet, and answers nobody meanwhile."""
+    return ["-m", "gunicorn", "bluffside.server.wsgi", "--bind", address.removeprefix("http://"),
+            "--workers", "2", "--worker-class", "gthread", "--threads", "4", "--log-level", log_level]  # fmt: skip
+
+
+def until_it_answers(address: str) -> None:
+    """Raises TimeoutError after some 20 seconds."""
+    for _ in range(100):
+        if _answers(address):
+            return
+        time.sleep(0.2)
+    raise TimeoutError("the web server does not answer")
+
+
 def keep_running(commands: Mapping[str, list[str]], env: dict[str, str], address: str, ready: str) -> None:
     """Runs the commands until stopped; prints `ready` once the address answers."""
     signal.signal(signal.SIGTERM, _stop)

@@ -3,8 +3,6 @@
 import os
 import subprocess
 import sys
-import time
-import urllib.request
 from collections.abc import Callable, Iterator
 from urllib.parse import urlsplit, urlunsplit
 
@@ -12,6 +10,7 @@ import psycopg
 import pytest
 from django.conf import settings
 from launcher.database import app_url, free_port
+from launcher.running import until_it_answers, web_command
 from launcher.shots import open_browser, sign_in
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
@@ -47,20 +46,12 @@ def address() -> Iterator[str]:
     for command in (["migrate", "-v", "0"], ["load_demo", "--weeks", "2"]):
         assert run(url, here, "django", *command).wait() == 0
     assert run(url, here, TO_WEDNESDAY, how="-c").wait() == 0
-    bind = here.removeprefix("http://")
     url = app_url(url)
-    # Threads, as the launcher has them: a worker without them waits for a connection that a browser opened ahead and does
-    # not use yet, and answers nobody meanwhile.
-    how = ("--workers", "2", "--worker-class", "gthread", "--threads", "4", "--log-level", "error")
-    web = run(url, here, "gunicorn", "bluffside.server.wsgi", "--bind", bind, *how)
+    how, *web_arguments = web_command(here, "error")
+    web = run(url, here, *web_arguments, how=how)
     worker = run(url, here, "django", "work")
     try:
-        for _ in range(100):
-            try:
-                urllib.request.urlopen(f"{here}/api/session", timeout=1)  # noqa: S310  # our own address
-                break
-            except OSError:
-                time.sleep(0.2)
+        until_it_answers(here)
         yield here
     finally:
         for process in (web, worker):

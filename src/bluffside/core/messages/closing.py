@@ -7,6 +7,7 @@ message that names the page in its own words (a merge field) needs no second men
 from collections.abc import Mapping
 
 from bluffside.core.care.house import InTexts
+from bluffside.core.facts import Facts
 from bluffside.core.terms import Channel
 
 WHAT_YOU_HEAR = "What you hear from us, and how"
@@ -28,3 +29,8 @@ def closing(channel: Channel, body: str, page: str, in_texts: InTexts = "every",
     if channel == "text" and (in_texts == "named" or (in_texts == "automatic" and by_hand)):
         return ""
     return _LINES[channel].format(page)
+
+
+def closing_for(facts: Facts, channel: Channel, body: str) -> str:
+    """The same for a message that goes out to somebody by itself."""
+    return closing(channel, body, facts.contact.preferences_link, facts.account.care.own_page_in_texts)

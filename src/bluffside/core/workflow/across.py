@@ -1,5 +1,6 @@
 """Checks that need to know the account: its house rules and people, what is named, the other workflows."""
 
+from collections import defaultdict
 from collections.abc import Iterator, Sequence
 from datetime import UTC, datetime, timedelta
 from typing import Literal
@@ -87,10 +88,11 @@ def _dates_passed(workflow: Workflow, now: datetime, zone: str) -> Iterator[Chec
 def _names(workflow: Workflow, house: House) -> Iterator[Check]:
     """Forms and tags nobody sets, fields, lists and workflows there are not."""
     everywhere = (workflow, *(house.others or ()))
-    set_here = {
-        kind: {ref.name for one in everywhere for ref in references(one) if ref.kind == kind and ref.sets}
-        for kind in ("tag", "field")
-    }
+    here = references(workflow)
+    set_here: dict[str, set[str]] = defaultdict(set)
+    for ref in (*here, *(ref for other in house.others or () for ref in references(other))):
+        if ref.sets:
+            set_here[ref.kind].add(ref.name)
     known: dict[str, frozenset[str] | None] = {
         "form": house.forms,
         "field": None if house.fields is None else house.fields | set_here["field"],
@@ -105,12 +107,13 @@ def _names(workflow: Workflow, house: House) -> Iterator[Check]:
         "tag": "Nobody has the tag “{}”, and nothing sets it.",
         "workflow": "There is no workflow “{}”.",
     }
+    paths = {own_path(name) for name in known["field"] or ()}  # as messages say them
     told: set[tuple[str, str, str]] = set()
-    for ref in references(workflow):
+    for ref in here:
         names, key = known.get(ref.kind), (ref.kind, ref.name, ref.step)
         if names is None or ref.sets or ref.name in names or key in told:
             continue
-        if ref.kind == "field" and own_path(ref.name) in {own_path(name) for name in names}:
+        if ref.kind == "field" and own_path(ref.name) in paths:
             continue
         told.add(key)
         severity: Literal["error", "warning"] = "warning" if ref.kind in ("tag", "form", "field") else "error"

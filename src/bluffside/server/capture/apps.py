@@ -8,7 +8,7 @@ class CaptureConfig(AppConfig):
     def ready(self) -> None:
         """Rules for what comes in act after workflows have heard of it: who is inside hears the reply itself first."""
         from bluffside.server.capture import incoming
-        from bluffside.server.capture.named import Forms, Rules, Sources, names
+        from bluffside.server.capture.named import FORMS, SOURCES, Rules, names
         from bluffside.server.events.stream import subscribe
         from bluffside.server.messaging.strangers import let_in_when
         from bluffside.server.people.named import keep_names
@@ -17,5 +17,5 @@ class CaptureConfig(AppConfig):
         subscribe(incoming.act)
         let_in_when(incoming.wants)
         add_names(names)
-        for keeper in (Forms(), Rules(), Sources()):
+        for keeper in (FORMS, Rules(), SOURCES):
             keep_names(keeper)

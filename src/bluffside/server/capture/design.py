@@ -19,7 +19,6 @@ OWN = {
     "mobile": "phone",
     "post": "long",
 }
-FIELD = "field:"
 
 
 class Part(BaseModel):

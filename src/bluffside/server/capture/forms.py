@@ -16,11 +16,11 @@ from typing import Any
 from django.db import transaction
 
 from bluffside.core.facts import FieldValue
-from bluffside.server.capture.design import FIELD, OWN, FormDesign, Question
+from bluffside.server.capture.design import OWN, FormDesign, Question
 from bluffside.server.capture.models import Form, FormAnswer
 from bluffside.server.events.stream import WORLD, Cause
 from bluffside.server.people import reading
-from bluffside.server.people.imports import split_name
+from bluffside.server.people.imports import FIELD, split_name
 from bluffside.server.people.models import Contact
 from bluffside.server.people.models import Field as FieldModel
 from bluffside.server.people.queries import fields_of

@@ -20,7 +20,7 @@ from bluffside.core.terms import Purpose
 from bluffside.server.capture.models import Lead, LeadSource
 from bluffside.server.events.stream import WORLD
 from bluffside.server.people import reading
-from bluffside.server.people.imports import guess_mapping, split_name
+from bluffside.server.people.imports import FIELD, guess_mapping, split_name
 from bluffside.server.people.queries import fields_of
 from bluffside.server.people.services import (
     BadContact,
@@ -204,8 +204,8 @@ def _values(account: Account, matching: Matching, body: Any) -> tuple[dict[str, 
         text = {"capitals": text.title(), "lower": text.lower()}.get(one.how, text)
         if one.fills == "full_name" or one.how == "split_name":
             own["first_name"], own["last_name"] = split_name(text)
-        elif one.fills.startswith("field:"):
-            name = one.fills.removeprefix("field:")
+        elif one.fills.startswith(FIELD):
+            name = one.fills.removeprefix(FIELD)
             field = known.get(name)
             if field is None:
                 raise BadLead(f"there is no field “{name}” any more")

@@ -1,15 +1,14 @@
 """The names by which workflows know what people come in by, and what forms, rules and sources of leads name themselves."""
 
 from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
 
 from bluffside.server.capture.incoming import Acts, rules_of
-from bluffside.server.capture.leads import Matching
 from bluffside.server.capture.models import Form, IncomingRule, LeadSource
-from bluffside.server.people.named import Use, swapped
+from bluffside.server.people.imports import FIELD
+from bluffside.server.people.named import Place, Use, swapped
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.workflows.models import Workflow
-
-FIELD = "field:"
 
 
 def names(account: Account) -> dict[str, dict[str, str]]:
@@ -23,19 +22,35 @@ def names(account: Account) -> dict[str, dict[str, str]]:
     }
 
 
-class Forms:
+@dataclass(frozen=True)
+class Filling:
+    """Documents whose parts fill fields and which give tags and lists: where they are kept, in which of its columns, in
+    which list of that the parts stand, and what is said of one."""
+
+    place: Place
+    model: type[Form] | type[LeadSource]
+    column: str
+    parts: str
+    sentence: str
+
     def uses(self, account: Account) -> Iterator[Use]:
-        for one in Form.objects.filter(account=account):
-            for question in one.design.get("questions", ()):
-                if question.get("fills", "").startswith(FIELD):
-                    name = question["fills"].removeprefix(FIELD)
-                    yield Use("field", name, "form", one.pk, one.name, f"Asks “{question['label']}”.", True)
-            yield from _given("form", one.pk, one.name, one.design)
+        for one in self.model.objects.filter(account=account):
+            document = getattr(one, self.column)
+            for part in document.get(self.parts, ()):
+                if part.get("fills", "").startswith(FIELD):
+                    name = part["fills"].removeprefix(FIELD)
+                    yield Use("field", name, self.place, one.pk, one.name, self.sentence.format(**part), True)
+            yield from _given(self.place, one.pk, one.name, document)
 
     def rename(self, account: Account, kind: str, old: str, new: str, by: Person) -> None:
-        for one in Form.objects.filter(account=account).select_for_update():
-            if _swap(one.design, kind, old, new) or _filled(one.design.get("questions", ()), kind, old, new):
-                one.save(update_fields=["design"])
+        for one in self.model.objects.filter(account=account).select_for_update():
+            document = getattr(one, self.column)
+            if _swap(document, kind, old, new) or _filled(document.get(self.parts, ()), kind, old, new):
+                one.save(update_fields=[self.column])
+
+
+FORMS = Filling("form", Form, "design", "questions", "Asks “{label}”.")
+SOURCES = Filling("source", LeadSource, "matching", "fields", "Is filled from {path}.")
 
 
 class Rules:
@@ -58,29 +73,14 @@ class Rules:
                 one.save(update_fields=["acts"])
 
 
-class Sources:
-    def uses(self, account: Account) -> Iterator[Use]:
-        for one in LeadSource.objects.filter(account=account):
-            for pointed in Matching.model_validate(one.matching).fields:
-                if pointed.fills.startswith(FIELD):
-                    name = pointed.fills.removeprefix(FIELD)
-                    yield Use("field", name, "source", one.pk, one.name, f"Is filled from {pointed.path}.", True)
-            yield from _given("source", one.pk, one.name, one.matching)
-
-    def rename(self, account: Account, kind: str, old: str, new: str, by: Person) -> None:
-        for one in LeadSource.objects.filter(account=account).select_for_update():
-            if _swap(one.matching, kind, old, new) or _filled(one.matching.get("fields", ()), kind, old, new):
-                one.save(update_fields=["matching"])
-
-
 # How these documents call the lists of names in them.
 LISTS = {"tag": "tags", "list": "lists", "tag_off": "tags_off", "list_off": "lists_off"}
 
 
-def _given(place: str, id: int, title: str, document: dict[str, list[str]]) -> Iterator[Use]:
+def _given(place: Place, id: int, title: str, document: dict[str, list[str]]) -> Iterator[Use]:
     for kind in ("tag", "list"):
         for name in document.get(LISTS[kind], ()):
-            yield Use(kind, name, place, id, title, "People get it." if kind == "tag" else "People come onto it.", True)  # type: ignore[arg-type]
+            yield Use(kind, name, place, id, title, "People get it." if kind == "tag" else "People come onto it.", True)
 
 
 def _swap(document: dict[str, list[str]], kind: str, old: str, new: str) -> bool:

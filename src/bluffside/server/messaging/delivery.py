@@ -66,7 +66,7 @@ def deliver_batch(account: Account) -> int:
         if closed := why_closed(contact, channel, purpose, care.policy_for(purpose)):
             _settle(message, State.CANCELLED, closed)
         else:
-            by_carrier[channel].append((message, parcel(message, account, senders, _answers(message))))
+            by_carrier[channel].append((message, parcel(message, account, senders, care, _answers(message))))
     for channel, given in by_carrier.items():
         _hand_over(account, carrier_for(channel), given)
     _write(account, messages)

@@ -8,12 +8,12 @@ from collections.abc import Mapping
 from django.conf import settings
 from django.utils.html import escape
 
+from bluffside.core.care.house import Care
 from bluffside.core.messages.closing import WHAT_YOU_HEAR, closing
 from bluffside.core.terms import Channel
 from bluffside.server.messaging.carrier import Parcel
 from bluffside.server.messaging.links import URL, unsubscribe_token
 from bluffside.server.messaging.models import Message, Sender
-from bluffside.server.people.queries import account_facts
 from bluffside.server.people.signed import keyed, preferences_link
 from bluffside.server.practice.models import Account
 
@@ -54,22 +54,23 @@ def senders_of(account: Account) -> dict[tuple[str, str], Sender]:
     return {(one.channel, one.name): one for one in Sender.objects.filter(account=account)}
 
 
-def parcel(message: Message, account: Account, senders: Mapping[tuple[str, str], Sender], answers: str = "") -> Parcel:
+def parcel(
+    message: Message, account: Account, senders: Mapping[tuple[str, str], Sender], care: Care, answers: str = ""
+) -> Parcel:
     """`answers` is the Message-ID of the mail that this one replies to, if it does."""
     channel: Channel = message.channel  # type: ignore[assignment]  # the column's choices are the channels
     named = senders.get((channel, message.sender))
     key = carrier_key(account.id, message.key)
+    own = preferences_link(account.id, message.contact_id)
     if channel != "email":
         sender = named.address if named else account.text_number
         shown = (named.shown_as if named else "") or account.name
-        in_texts = account_facts(account).care.own_page_in_texts
-        own = preferences_link(account.id, message.contact_id)
-        text = message.body + closing(channel, message.body, own, in_texts, message.by_id is not None)
+        by_hand = message.by_id is not None
+        text = message.body + closing(channel, message.body, own, care.own_page_in_texts, by_hand)
         return Parcel(key, channel, sender, shown, message.address, message.subject, text)
     sender = named.address if named else account.sender_email
     shown = (named.shown_as if named else "") or account.sender_name
     link = f"{settings.ADDRESS}/u/{unsubscribe_token(account.id, message.contact_id)}"
-    own = preferences_link(account.id, message.contact_id)
     footer = f"{account.name}, {account.postal_address}"
     return Parcel(
         key,

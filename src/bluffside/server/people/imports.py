@@ -254,11 +254,9 @@ class RowReader:
     def __init__(self, account: Account, settings: Settings) -> None:
         self.account, self.settings = account, settings
         self.own = fields_of(account)
-        team = Person.objects.filter(practice=account.practice_id, is_active=True) if self._asks("responsible") else ()
+        asked = "responsible" in settings.mapping.values()
+        team = Person.objects.filter(practice=account.practice_id, is_active=True) if asked else ()
         self.team = {said.casefold(): one for one in team for said in (one.name, one.email)}
-
-    def _asks(self, target: str) -> bool:
-        return target in self.settings.mapping.values()
 
     def read(self, cells: Sequence[str]) -> Row:
         """Raises BadContact with all that is wrong."""

@@ -9,6 +9,7 @@ from bluffside.core.terms import ADDRESS_OF, CHANNELS, PURPOSES, Channel, Purpos
 from bluffside.server import sql
 from bluffside.server.events.stream import Cause
 from bluffside.server.people import named, reading
+from bluffside.server.people.imports import FIELD
 from bluffside.server.people.models import Consent, Contact, ContactImport, ContactList, ContactTag, Field, Tag
 from bluffside.server.people.services import add_tags
 from bluffside.server.people.values import in_words, plain_value
@@ -127,19 +128,15 @@ class Remembered:
 
     def rename(self, account: Account, kind: str, old: str, new: str, by: Person) -> None:
         for imported in ContactImport.objects.filter(account=account).select_for_update():
-            before = imported.settings
-            changed = before | {
-                part: named.swapped(before.get(part, []), old, new)
-                for part in ("tags", "lists")
-                if part == f"{kind}s" and old in before.get(part, [])
-            }
+            settings = imported.settings
             if kind == "field":
-                changed["mapping"] = {
-                    number: f"field:{new}" if target == f"field:{old}" else target
-                    for number, target in before.get("mapping", {}).items()
-                }
-            if changed != before:
-                imported.settings = changed
+                mapping = settings.get("mapping", {})
+                changed = {number: FIELD + new if one == FIELD + old else one for number, one in mapping.items()}
+                settings = settings | {"mapping": changed}
+            elif old in settings.get(f"{kind}s", ()):
+                settings = settings | {f"{kind}s": named.swapped(settings[f"{kind}s"], old, new)}
+            if settings != imported.settings:
+                imported.settings = settings
                 imported.save(update_fields=["settings"])
 
 

@@ -15,7 +15,7 @@ from bluffside.core.care.house import Care
 from bluffside.core.catalogue import Catalogue, catalogue
 from bluffside.core.channels.text_parts import measure
 from bluffside.core.facts import Account, Contact, Facts
-from bluffside.core.messages.closing import closing
+from bluffside.core.messages.closing import closing_for
 from bluffside.core.messages.merge import FIELDS, BadTemplate, own_path, render
 from bluffside.core.terms import Channel
 from bluffside.core.timing.local import to_instant, to_local
@@ -312,8 +312,7 @@ def preview(request: AccountRequest, account: Path[str], words: PreviewIn) -> Pr
         subject, body, fault = render(words.subject, facts), render(words.body, facts), ""
     except BadTemplate as error:
         subject, body, fault = words.subject, words.body, f"This {error}."
-    care = facts.account.care
-    below = closing(words.channel, body, facts.contact.preferences_link, care.own_page_in_texts) if body else ""
+    below = closing_for(facts, words.channel, body) if body else ""
     length = measure(body + below)
     return PreviewOut(
         contact=facts.contact.name,

@@ -6,7 +6,7 @@ from bluffside.core.messages.merge import own_path
 from bluffside.core.scoring.rules import ForBeing, ForDoing
 from bluffside.core.workflow.document import walk
 from bluffside.core.workflow.files import parse_workflow
-from bluffside.core.workflow.references import named, references, renamed
+from bluffside.core.workflow.references import Reference, named, references, renamed
 from bluffside.server.people.models import Field
 from bluffside.server.people.named import Use
 from bluffside.server.practice.models import Account, Person
@@ -21,18 +21,20 @@ class Workflows:
 
     def uses(self, account: Account) -> Iterator[Use]:
         fields = {own_path(name): name for name in Field.objects.filter(account=account).values_list("name", flat=True)}
+
+        def called(one: Reference) -> tuple[str, str]:
+            return one.kind, fields.get(own_path(one.name), one.name) if one.kind == "field" else one.name
+
         for workflow in Workflow.objects.filter(account=account, archived_at=None):
             document = parse_workflow(workflow.draft)
             said = {step.id: step.describe() for step in walk(document.steps)} | {"": "Starts, entry or leaving"}
             here = (workflow.id, workflow.name)
-            running = published_document(workflow.published_id) if workflow.published_id else None
-            runs = {(one.kind, one.name) for one in references(running)} if running else set()
-            for one in references(document):
-                name = fields.get(own_path(one.name), one.name) if one.kind == "field" else one.name
-                live = (one.kind, one.name) in runs
-                yield Use(one.kind, name, "workflow", *here, said[one.step], one.sets, one.step, live)
-            for kind, name in runs - {(one.kind, one.name) for one in references(document)}:
-                name = fields.get(own_path(name), name) if kind == "field" else name
+            written = references(document)
+            running = references(published_document(workflow.published_id)) if workflow.published_id else []
+            runs = {called(one) for one in running}
+            for one in written:
+                yield Use(*called(one), "workflow", *here, said[one.step], one.sets, one.step, called(one) in runs)
+            for kind, name in runs - {called(one) for one in written}:
                 yield Use(kind, name, "workflow", *here, "Not in the draft, but in the version that runs.", runs=True)
             for step in walk(document.steps):
                 if step.speaks and (title := getattr(step, "title", "")):

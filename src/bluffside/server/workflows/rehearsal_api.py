@@ -11,7 +11,7 @@ from pydantic import Field, ValidationError
 from bluffside.core.channels.text_parts import measure
 from bluffside.core.engine.effects import MakeTask, SendMessage
 from bluffside.core.facts import Facts
-from bluffside.core.messages.closing import closing
+from bluffside.core.messages.closing import closing_for
 from bluffside.core.messages.merge import BadTemplate
 from bluffside.core.rehearsal.keeping import kept, some_contact
 from bluffside.core.rehearsal.offers import offers
@@ -232,11 +232,6 @@ def _as_json(act: Any) -> dict[str, Any] | None:
 
 def _lines(played: Rehearsal, facts: Facts, start: datetime) -> list[RehearsedLine]:
     zone = facts.zone
-
-    def under(message: SendMessage) -> str:
-        page, in_texts = facts.contact.preferences_link, facts.account.care.own_page_in_texts
-        return closing(message.channel, message.body, page, in_texts)
-
     first = to_local(start, zone).date()
     lines: list[RehearsedLine] = []
     for happened in played.moments:
@@ -257,8 +252,8 @@ def _lines(played: Rehearsal, facts: Facts, start: datetime) -> list[RehearsedLi
                             name=e.name,
                             subject=e.subject,
                             body=e.body,
-                            below=under(e).strip(),
-                            parts=measure(e.body + under(e)).parts,
+                            below=closing_for(facts, e.channel, e.body).strip(),
+                            parts=measure(e.body + closing_for(facts, e.channel, e.body)).parts,
                         )
                         for e in effects
                         if isinstance(e, SendMessage)
