@@ -6,7 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import Browser, Page, Route, expect
 
 from tests.story.test_pages import faults
 
@@ -96,6 +96,26 @@ def test_a_notebook_is_typed_in_by_keys_alone(open_page: Open) -> None:
     expect(page.get_by_text("asked about evenings")).to_be_visible()
 
 
+def test_nobody_is_chosen_by_an_answer_to_what_was_asked_before(open_page: Open) -> None:
+    """On a slow line the rows of the last question stay in sight until the next answer: they can't be chosen by mistake."""
+    page = open_page(PEOPLE)
+    everybody = page.get_by_label("Choose all on this page")
+    expect(everybody).to_be_enabled()
+    held: list[Route] = []
+    page.route("**/contacts/find", lambda route: held.append(route))
+    page.get_by_label("With the tag").select_option("taster day")
+    expect(page.get_by_text("looking…")).to_be_visible()
+    expect(everybody).to_be_disabled()
+    expect(page.get_by_role("row").nth(1).get_by_role("checkbox")).to_be_disabled()
+    for request in held:
+        request.continue_()
+    page.unroute("**/contacts/find")
+    everybody.check()
+    shown = page.get_by_role("row").count() - 1
+    expect(page.get_by_text(f"{shown} people chosen", exact=True)).to_be_visible()
+    expect(page.get_by_text(f"{shown} contacts found", exact=True)).to_be_visible()
+
+
 def test_a_segment_is_written_in_words_counted_while_editing_and_used(open_page: Open) -> None:
     page = open_page(f"{PEOPLE}/segments")
     page.get_by_role("button", name="New segment").click()
@@ -115,7 +135,7 @@ def test_a_segment_is_written_in_words_counted_while_editing_and_used(open_page:
     row = page.get_by_role("row").filter(has_text="Texts, taster day")
     expect(row).to_contain_text("has the tag “taster day” and can be reached by text")
     row.get_by_role("link").click()
-    expect(page.get_by_text(f"{few} contacts found")).to_be_visible()
+    expect(page.get_by_text(f"{few} contacts found", exact=True)).to_be_visible()
     page.get_by_label("Choose all on this page").check()
     page.get_by_role("button", name="List…").click()
     page.get_by_label("List", exact=True).fill("texted in spring")

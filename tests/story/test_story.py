@@ -71,7 +71,7 @@ def test_from_a_spreadsheet_to_a_call_with_its_reasons(open_page: Callable[..., 
     # Enrolled: who would come in is said before.
     page.get_by_role("link", name="People").click()
     page.get_by_label("With the tag").select_option("slip visit")
-    expect(page.get_by_text("2 contacts found")).to_be_visible()
+    expect(page.get_by_text("2 contacts found", exact=True)).to_be_visible()
     page.get_by_label("Choose all on this page").check()
     page.get_by_role("button", name="Enrol…").click()
     page.get_by_label("In which workflow").select_option(label="After the open day")

@@ -98,7 +98,7 @@ const shown = computed(() => data.value?.days.filter((one) => shape.value !== "l
       <span role="group" aria-label="Shape"><button v-for="one in ['month', 'week', 'list'] as const" :key="one" class="day" :aria-pressed="shape === one" @click="shape = one">{{ one }}</button></span>
     </div>
     <p class="soft small lead-in">{{ many(total, "message goes out by itself", "messages go out by themselves") }}, as things stand and if nobody answers. Tasks and appointments are those there are already.<span v-if="data?.left_out" class="gorse"> ▲ {{ many(data.left_out, "person is", "people are") }} left out of the forecast: too many different places.</span></p>
-    <div class="days" :class="[shape, { dim: isPlaceholderData }]" role="list">
+    <div class="days" :class="[shape, { stale: isPlaceholderData }]" role="list">
       <section v-for="one in shown" :key="one.day" role="listitem" class="date" :class="{ today: one.day === today, past: one.day < today, other: isOther(one.day) }" :aria-label="FORM.format(Date.parse(one.day))">
         <h2 :class="{ gorse: one.holiday }">{{ FORM.format(Date.parse(one.day)) }}<small v-if="one.day === today"> · today</small><small v-if="one.holiday"> · {{ one.holiday }}</small></h2>
         <p v-if="one.sent" class="kelp small">✓ {{ one.sent }} sent</p>
@@ -130,7 +130,6 @@ const shown = computed(() => data.value?.days.filter((one) => shape.value !== "l
 .out { border-left: 3px solid var(--rule); padding-left: 6px; }
 .item { padding-left: 9px; }
 .sea { color: var(--sea); }
-.dim { opacity: 0.7; }
 @media (max-width: 760px) {
   .month, .week { display: block; }
   .month .date, .week .date { min-height: 0; border-right: 0; }

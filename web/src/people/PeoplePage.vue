@@ -37,7 +37,8 @@ watch([q, tag, list, segment], () => {
   router.replace({ query: { ...(q.value && { q: q.value }), ...(tag.value && { tag: tag.value }), ...(list.value && { list: list.value }), ...(segment.value && { segment: segment.value }) } });
 });
 
-const { data } = useQuery({
+// Until the answer comes, the rows shown are those of what was asked before: they are not counted as found, nor chosen.
+const { data, isPlaceholderData: looking } = useQuery({
   queryKey: ["contacts", account, asked, order, page],
   queryFn: () =>
     ok(
@@ -171,7 +172,7 @@ async function add() {
     <PeopleTabs />
     <div class="row">
       <h1>People</h1>
-      <span class="soft">{{ many(data?.count ?? 0, "contact") }}{{ q || tag || list || segment ? " found" : "" }}</span>
+      <span class="soft">{{ looking ? "looking…" : `${many(data?.count ?? 0, "contact")}${q || tag || list || segment ? " found" : ""}` }}</span>
       <span class="grow" />
       <button v-if="may('people')" class="plain" @click="asking = 'new'">Add one</button>
       <details v-if="may('import')" class="out">
@@ -200,7 +201,7 @@ async function add() {
       <span class="grow" />
       <template v-if="count">
         <strong>{{ many(count, "person", "people") }} chosen</strong>
-        <button v-if="allHere && !everyone && (data?.count ?? 0) > picked.size" class="link" @click="everyone = true">choose all {{ data?.count }}</button>
+        <button v-if="allHere && !everyone && !looking && (data?.count ?? 0) > picked.size" class="link" @click="everyone = true">choose all {{ data?.count }}</button>
         <template v-if="may('people')">
           <button class="plain" @click="asking = 'tag'">Tag…</button>
           <button class="plain" @click="asking = 'list'">List…</button>
@@ -210,10 +211,10 @@ async function add() {
       </template>
     </div>
     <p v-if="said" class="kelp" role="status">✓ {{ said }} <button v-if="undo" class="link" @click="takeBack">Undo</button></p>
-    <table v-if="data?.rows.length">
+    <table v-if="data?.rows.length" :class="{ stale: looking }" :aria-busy="looking">
       <thead>
         <tr>
-          <th><input v-model="allHere" type="checkbox" aria-label="Choose all on this page" /></th>
+          <th><input v-model="allHere" type="checkbox" :disabled="looking" aria-label="Choose all on this page" /></th>
           <th :aria-sort="order === 'name' ? 'ascending' : order === '-name' ? 'descending' : 'none'"><button class="link" @click="sortBy('name')">Name</button></th>
           <th>Email</th><th>Mobile</th><th>Tags</th>
           <th :aria-sort="order === 'added' ? 'ascending' : order === '-added' ? 'descending' : 'none'"><button class="link" @click="sortBy('added')">Added</button></th>
@@ -221,7 +222,7 @@ async function add() {
       </thead>
       <tbody>
         <tr v-for="row in data.rows" :key="row.id">
-          <td><input type="checkbox" :checked="everyone || picked.has(row.id)" :aria-label="`Choose ${row.name}`" @change="pick(row.id, ($event.target as HTMLInputElement).checked)" /></td>
+          <td><input type="checkbox" :disabled="looking" :checked="everyone || picked.has(row.id)" :aria-label="`Choose ${row.name}`" @change="pick(row.id, ($event.target as HTMLInputElement).checked)" /></td>
           <td class="serif"><RouterLink :to="`/${account}/people/${row.id}`">{{ row.name }}</RouterLink></td>
           <td>{{ row.email }}<small v-if="row.opted_out.includes('email')" class="rust"> opted out</small></td>
           <td>{{ row.mobile }}<small v-if="row.opted_out.includes('text')" class="rust"> opted out</small></td>

@@ -36,7 +36,7 @@ function open(segment: Schemas["SegmentOut"] | "new") {
   where.value = segment === "new" ? { test: "all", of: [{ test: "tag", tag: "", has: true }] } : (plain(segment.condition) as Condition);
 }
 const asked = refDebounced(where, 200);
-const { data: found, error } = useQuery({
+const { data: found, error, isPlaceholderData: counting } = useQuery({
   queryKey: ["segment-people", account, asked],
   queryFn: () =>
     ok(api.POST("/api/accounts/{account}/contacts/find", { params: { path: { account: account.value } }, body: { who: chosen({ where: asked.value as never }), order: "name", page: 1 } })),
@@ -81,7 +81,7 @@ const enrolling = ref<Schemas["SegmentOut"]>();
     <form v-if="editing" class="edit" @submit.prevent="keep">
       <div class="row">
         <label><span>Name</span><input v-model.trim="name" required maxlength="120" autofocus /></label>
-        <p class="count" role="status"><strong v-if="found && !incomplete">{{ many(found.count, "person", "people") }}</strong><span v-else class="gorse">◷ {{ incomplete || "counting…" }}</span></p>
+        <p class="count" :class="{ stale: counting }" :aria-busy="counting" role="status"><strong v-if="found && !incomplete">{{ many(found.count, "person", "people") }}</strong><span v-else class="gorse">◷ {{ incomplete || "counting…" }}</span></p>
       </div>
       <p class="small soft">Everybody for whom</p>
       <ConditionWords v-model="where" />
