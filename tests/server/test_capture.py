@@ -31,6 +31,7 @@ from bluffside.server.events.models import Event
 from bluffside.server.events.stream import WORLD
 from bluffside.server.messaging import strangers
 from bluffside.server.messaging.inbound import take_mail
+from bluffside.server.messaging.links import unsubscribe_token
 from bluffside.server.messaging.models import Message, Reply
 from bluffside.server.messaging.parcels import message_id
 from bluffside.server.messaging.services import Draft, ask_for_quiet, queue, take_reply, write_to
@@ -281,9 +282,11 @@ def test_a_printed_letter_leads_to_the_contacts_own_page_by_a_code(house: House)
     contact = house.contact(1)
     link = preferences_link(house.sailing.id, contact.id)
     sheet = paper.Letter("P1", "1 Quay", "Welcome", "Dear P1,\n\ncome sailing.", link)
-    printed = paper.letters([sheet], "Sailing", "1 Quay", "2 March")
+    printed = paper.letters([sheet], "Sailing", "1 Quay", "2 March", "What you hear")
     assert scanned(on_paper(printed)) == [link]
-    long = paper.letters([replace(sheet, words="Come sailing. " * 400)], "Sailing", "1 Quay", "2 March")
+    long = paper.letters(
+        [replace(sheet, words="Come sailing. " * 400)], "Sailing", "1 Quay", "2 March", "What you hear"
+    )
     pages = PdfDocument(long)
     assert [scanned(page.render(scale=100 / 72).to_pil()) for page in pages] == [[], [link]]
 
@@ -660,7 +663,8 @@ def test_every_message_that_can_carry_it_leads_to_the_page_once(house: House, na
     until_quiet()
     link = preferences_link(house.sailing.id, contact.id)
     carried = {one.channel: one.text.count(link) for one in Item.objects.all()}
-    # An email's footer has it always; what is spoken has it only where somebody wrote it in.
+    # An email's footer has it always; what is spoken has it only where somebody wrote it in, and says how to ask for it.
+    assert Item.objects.get(channel="voicemail").text.endswith("text HELP to this number.") is not named
     assert carried == dict.fromkeys(kinds, 1) | {"email": 1 + named, "voicemail": int(named)}
     assert outside(link.removeprefix("http://127.0.0.1:8000")).status_code == 200
     assert not Message.objects.exclude(links=None).exists()  # and no click on it is counted
@@ -681,6 +685,25 @@ def test_an_account_decides_which_texts_carry_the_way_to_the_page(
     assert [one.text.count(link) for one in Item.objects.order_by("id")] == [automatic, by_hand]
     _, shown = api("POST", "preview", {"body": "x" * 120, "contact_id": contact.id})
     assert (shown["parts"], link in shown["below"]) == ((2, True) if automatic else (1, False))
+
+
+def test_an_account_has_words_of_its_own_for_the_way_to_the_page(api: Any, house: House) -> None:
+    _, care = api("GET", "care")
+    assert api("PUT", "care", care | {"own_page_words": "two\nlines"})[0] == 422
+    assert api("PUT", "care", care | {"own_page_words": "What we may <send>:"})[0] == 200
+    house.sailing.refresh_from_db()
+    house.contact(1)
+    Contact.objects.update(push="device-1")
+    contact = Contact.objects.get()
+    for channel, address in (("text", contact.mobile), ("push", "device-1"), ("email", contact.email)):
+        queue(house.sailing, [Draft(contact.id, channel, channel, "service", address, "Hi", "Hello")])  # type: ignore[arg-type]
+    until_quiet()
+    way = f"What we may <send>: {preferences_link(house.sailing.id, contact.id)}"
+    sent = {one.channel: one for one in Item.objects.all()}
+    assert all(way in one.text for one in sent.values()) and len(sent) == 3
+    assert ">What we may &lt;send&gt;</a>" in sent["email"].html
+    left = outside(f"/u/{unsubscribe_token(house.sailing.id, contact.id)}")
+    assert "What we may &lt;send&gt;" in left.content.decode()
 
 
 def test_a_push_notice_leads_where_it_says_and_the_press_is_counted(house: House) -> None:

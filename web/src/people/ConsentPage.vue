@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What people agreed to, in numbers; and whether this account asks first or writes until they object. */
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
-import { computed, ref } from "vue";
+import { computed, ref, watch } from "vue";
 
 import { api, ok, type Schemas } from "@/api/client";
 import { useAccount, useAccountDetails } from "@/practice/session";
@@ -26,6 +26,8 @@ const number = (count: number) => count.toLocaleString("en-GB");
 const { pending, fault, act } = usePending();
 const said = ref("");
 const IN_TEXTS = [["every", "in every text"], ["automatic", "not in those written by hand"], ["named", "only where a text names it"]] as const;
+const toOwn = ref("");
+watch(() => care.value?.own_page_words, (words) => (toOwn.value = words ?? ""), { immediate: true });
 async function change(what: Partial<Schemas["Care"]>) {
   const now = care.value;
   if (!now) return;
@@ -64,7 +66,11 @@ const set = (purpose: "marketing" | "service", policy: Policy) => change({ polic
           <label v-for="[which, words] in IN_TEXTS" :key="which"><input type="radio" name="own-page" :checked="(care?.own_page_in_texts ?? 'every') === which" @change="change({ own_page_in_texts: which })" /> {{ words }}</label>
         </fieldset>
       </div>
-      <p class="soft">There a contact decides what they hear, on which channels, and when. Emails, letters, push notices and social messages always carry its link. In a text it takes some 55 letters, and may make it one part longer; a text that names the page in its own words carries it once. A voicemail cannot: who answers “help” by text is given it.</p>
+      <form class="row" @submit.prevent="change({ own_page_words: toOwn.trim() })">
+        <label><span>Words before the link (empty: “Your choices” in texts and push notices, else “What you hear from us, and how”)</span><input v-model="toOwn" maxlength="60" :disabled="!may" /></label>
+        <button class="plain" :disabled="!may || pending || toOwn.trim() === (care?.own_page_words ?? '')">Keep the words</button>
+      </form>
+      <p class="soft">There a contact decides what they hear, on which channels, and when. Emails, letters, push notices and social messages always carry its link. In a text it takes some 55 letters, and may make it one part longer; a message that names the page in its own words carries it once. A voicemail ends by saying that who texts “help” to the number is given it.</p>
     </section>
     <p class="soft more">Every message is decided by this when its line is reached, and once more when it is handed over. Those who said nothing can be asked: the <RouterLink :to="`/${account}/workflows/starters`">starter set</RouterLink> has a workflow that renews consent. Proof for one person is on their page.</p>
   </div>
@@ -73,5 +79,6 @@ const set = (purpose: "marketing" | "service", policy: Policy) => change({ polic
 <style scoped>
 section { border-top: 1px solid var(--ink); padding-top: 10px; margin-top: 18px; }
 fieldset { display: flex; gap: 18px; margin: 0; }
+form input { width: 20rem; max-width: 100%; }
 .more { margin-top: 22px; max-width: 46rem; }
 </style>

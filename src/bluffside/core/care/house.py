@@ -28,6 +28,7 @@ class Care(DocumentPart):
     pace         per sender, by its name or number; "" stands for every other, on each channel by itself
     policy       per purpose: write only to who agreed, or until they object
     own_page_in_texts   which texts carry the link to the contact's own page
+    own_page_words      what stands before that link; empty: the usual words of each channel
     longest, most_touches   what a workflow of this account should not exceed; the checks warn
     """
 
@@ -41,6 +42,7 @@ class Care(DocumentPart):
     pace: dict[str, Pace] = {}
     policy: dict[Purpose, ConsentPolicy] = {}
     own_page_in_texts: InTexts = "every"
+    own_page_words: str = Field(default="", max_length=60, pattern=r"^[^\r\n]*$")
     longest_days: int | None = Field(default=None, ge=1)
     most_touches: int | None = Field(default=None, ge=1)
 

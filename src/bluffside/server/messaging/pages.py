@@ -1,14 +1,18 @@
 """Pages a contact sees: where links lead through, and leaving a list of emails."""
 
+from typing import Any
+
 from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_http_methods, require_safe
 
+from bluffside.core.messages.closing import words_for
 from bluffside.server.messaging.links import is_robot, read_link, read_unsubscribe
 from bluffside.server.messaging.models import Link
 from bluffside.server.messaging.services import click, opt_out
 from bluffside.server.people.models import Contact
+from bluffside.server.people.queries import account_facts
 from bluffside.server.people.signed import BadToken, preferences_link
 from bluffside.server.practice.brand import contact_page
 from bluffside.server.practice.walls import within
@@ -39,7 +43,10 @@ def unsubscribe(request: HttpRequest, token: str) -> HttpResponse:
         contact = get_object_or_404(Contact.objects.select_related("account"), id=contact_id)
         if request.method == "POST":
             opt_out(contact, "email", "asked on the page for leaving the list")
-        own_page, done = preferences_link(account_id, contact_id), request.method == "POST"
-        return contact_page(
-            request, "messaging/unsubscribe.html", contact.account, contact=contact, done=done, own_page=own_page
-        )
+        about: dict[str, Any] = {
+            "contact": contact,
+            "own_page": preferences_link(account_id, contact_id),
+            "to_own": words_for("email", account_facts(contact.account).care),
+            "done": request.method == "POST",
+        }
+        return contact_page(request, "messaging/unsubscribe.html", contact.account, **about)

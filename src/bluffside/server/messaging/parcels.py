@@ -9,7 +9,7 @@ from django.conf import settings
 from django.utils.html import escape
 
 from bluffside.core.care.house import Care
-from bluffside.core.messages.closing import WHAT_YOU_HEAR, closing
+from bluffside.core.messages.closing import closing, words_for
 from bluffside.core.terms import Channel
 from bluffside.server.messaging.carrier import Parcel
 from bluffside.server.messaging.links import URL, unsubscribe_token
@@ -66,12 +66,12 @@ def parcel(
         sender = named.address if named else account.text_number
         shown = (named.shown_as if named else "") or account.name
         by_hand = message.by_id is not None
-        text = message.body + closing(channel, message.body, own, care.own_page_in_texts, by_hand)
+        text = message.body + closing(channel, message.body, own, care, by_hand)
         return Parcel(key, channel, sender, shown, message.address, message.subject, text)
     sender = named.address if named else account.sender_email
     shown = (named.shown_as if named else "") or account.sender_name
     link = f"{settings.ADDRESS}/u/{unsubscribe_token(account.id, message.contact_id)}"
-    footer = f"{account.name}, {account.postal_address}"
+    footer, to_own = f"{account.name}, {account.postal_address}", words_for("email", care)
     return Parcel(
         key,
         "email",
@@ -79,8 +79,8 @@ def parcel(
         shown,
         message.address,
         message.subject,
-        f"{message.body}\n\n--\n{footer}\n{WHAT_YOU_HEAR}: {own}\nNo more emails: {link}\n",
-        _html(message.body, footer, own, link),
+        f"{message.body}\n\n--\n{footer}\n{to_own}: {own}\nNo more emails: {link}\n",
+        _html(message.body, footer, (own, to_own), link),
         message_id(message, sender.rpartition("@")[2]),
         (
             # RFC 2369 and RFC 8058: the mail program's own button.
@@ -91,11 +91,11 @@ def parcel(
     )
 
 
-def _html(body: str, footer: str, own: str, link: str) -> str:
-    """Paragraphs and links of a plain body; everything in it is escaped."""
+def _html(body: str, footer: str, own: tuple[str, str], link: str) -> str:
+    """`own` is the address of the contact's own page and the words that lead there. Paragraphs and links of a plain body; everything in it is escaped."""
     paragraphs = []
     for block in re.split(r"\n\s*\n", body.strip()):
         words = URL.sub(lambda found: f'<a href="{found[0]}">{found[0]}</a>', str(escape(block)))
         paragraphs.append(f"<p>{words.replace(chr(10), '<br>')}</p>")
-    small = f'<p><small>{escape(footer)}<br><a href="{own}">{WHAT_YOU_HEAR}</a> · <a href="{link}">No more emails</a></small></p>'
+    small = f'<p><small>{escape(footer)}<br><a href="{own[0]}">{escape(own[1])}</a> · <a href="{link}">No more emails</a></small></p>'
     return "".join(paragraphs) + "<hr>" + small

@@ -13,6 +13,7 @@ from django.db.models import F
 from bluffside.core.channels.consent import why_closed
 from bluffside.core.channels.keywords import keyword, plain
 from bluffside.core.facts import TwoWay
+from bluffside.core.messages.closing import words_for
 from bluffside.core.terms import Channel, Purpose
 from bluffside.server import sql
 from bluffside.server.events.stream import WORLD, Cause, Happened, listen, record
@@ -275,9 +276,8 @@ def _help(contact: Contact, reply: Reply) -> None:
     if why_closed(facts.contact, "text", "service", facts.account.care.policy_for("service")):
         return
     who = ", ".join(part for part in (account.name, account.phone) if part)
-    body = (
-        f"{who}. What you hear from us, and how: {facts.contact.preferences_link} Answer STOP and no more texts come."
-    )
+    to_own = f"{words_for('letter', facts.account.care)}: {facts.contact.preferences_link}"
+    body = f"{who}. {to_own} Answer STOP and no more texts come."
     queue(
         account,
         [Draft(contact.id, f"help:{reply.id}", "text", "service", contact.mobile, body, name="Answer to “help”")],

@@ -46,7 +46,7 @@ def to_oneself(
         footer = f"{account.name}, {account.postal_address}\nA test to yourself; the link to leave stands here."
         text = f"{body}\n\n--\n{footer}"
     else:
-        text = f"Test: {body}{closing(channel, body, 'their link stands here', account_facts(account).care.own_page_in_texts)}"
+        text = f"Test: {body}{closing(channel, body, 'their link stands here', account_facts(account).care)}"
     [answer] = carrier_for(channel).hand_over([Parcel(key, channel, address, shown, to, subject, text)])
     if answer.did != "taken":
         raise NotSent(answer.reason or "the carrier did not take it.")

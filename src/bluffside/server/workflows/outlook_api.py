@@ -11,6 +11,7 @@ from django.http import HttpResponse
 from ninja import Path, Router, Schema
 from pydantic import Field
 
+from bluffside.core.messages.closing import words_for
 from bluffside.core.timing.local import at_time, to_local
 from bluffside.core.timing.words import moment
 from bluffside.server.diary.models import Appointment, Task
@@ -160,6 +161,8 @@ def letters(request: AccountRequest, account: Path[str]) -> HttpResponse:
         for task in due.select_related("contact").order_by("due_at", "id")
     ]
     day = moment(clock.now(), own.zone).split(",")[0]
-    response = HttpResponse(paper.letters(sheets, own.name, own.postal_address, day), content_type="application/pdf")
+    to_own = words_for("letter", account_facts(own).care)
+    pages = paper.letters(sheets, own.name, own.postal_address, day, to_own)
+    response = HttpResponse(pages, content_type="application/pdf")
     response["Content-Disposition"] = "inline; filename=letters.pdf"
     return response

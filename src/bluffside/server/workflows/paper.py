@@ -4,7 +4,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
-from bluffside.core.messages.closing import WHAT_YOU_HEAR
 from bluffside.core.messages.merge import readable
 from bluffside.core.messages.wording import Wording
 from bluffside.core.steps.base import Lane, Step
@@ -126,8 +125,8 @@ class Letter:
     own_page: str = ""
 
 
-def letters(sheets: Sequence[Letter], account: str, own_address: str, day: str) -> bytes:
-    """One to a page, the address where a window envelope shows it (DIN 5008 form B, from memory: 20 mm from the left,
+def letters(sheets: Sequence[Letter], account: str, own_address: str, day: str, to_own: str) -> bytes:
+    """`to_own` are the words that lead to each one's own page. One to a page, the address where a window envelope shows it (DIN 5008 form B, from memory: 20 mm from the left,
     45 mm from the top)."""
     page = Sheet(account, day, first=False)
     for sheet in sheets:
@@ -149,7 +148,7 @@ def letters(sheets: Sequence[Letter], account: str, own_address: str, day: str) 
             top = page.get_y()
             page.code(sheet.own_page, page.l_margin - 2, top, SIDE)
             page.set_y(top + 5)
-            page.words(f"{WHAT_YOU_HEAR}:\n{sheet.own_page}", 9, soft=True, left=SIDE + 2)
+            page.words(f"{to_own}:\n{sheet.own_page}", 9, soft=True, left=SIDE + 2)
     if not sheets:
         page.add_page()
         page.words("No letters are due.", 11.5)

@@ -74,7 +74,7 @@ def all_checks(
         tags=known.tags,
         fields=known.fields,
         forms=known.forms,
-        closing=closing("text", "", some_preferences_link(account.id), care.own_page_in_texts),
+        closing=closing("text", "", some_preferences_link(account.id), care),
         people=people,
     )
     return check(document, house)
