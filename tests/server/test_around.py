@@ -176,7 +176,7 @@ def test_where_something_is_used_is_told_of_everything_that_names_it_and_a_merge
     question = {"id": "b", "label": "Born?", "fills": "field:Date of birth", "kind": "date"}
     mail = {"id": "m", "label": "Mail", "fills": "email", "kind": "email"}
     design = {"questions": [mail, question], "tags": ["crew"], "lists": ["races"]}
-    assert api("PUT", f"forms/{form['id']}", {"name": "Open day", "design": design, "open": True})[0] == 200
+    assert api("PUT", f"forms/{form['id']}", {"design": design, "open": True})[0] == 200
     api("POST", "incoming-rules", {"words": ["row"], "acts": {"tags": ["Crew", "crew"], "tags_off": ["crew"]}})
     _, source = api("POST", "lead-sources", {"name": "Advert"})
     LeadSource.objects.filter(id=source["id"]).update(matching={"tags": ["crew"]})
@@ -208,7 +208,7 @@ def test_where_something_is_used_is_told_of_everything_that_names_it_and_a_merge
     assert used("tag", "hands") == places and used("tag", "crew") == {("workflow", workflow.name)}
     still = [one for one in api("GET", "uses")[1] if one["name"] == "crew"]
     assert [(one["runs"], one["sentence"]) for one in still] == [
-        (True, "Not in the draft, but in the version that runs.")
+        (True, "Not in the draft, but in a version that runs.")
     ]
     assert used("tag", "Crew") == {("segment", "Keen"), ("rule", "“row”")}  # another one
     row = Workflow.objects.get(id=workflow.id)

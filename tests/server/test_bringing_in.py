@@ -511,7 +511,7 @@ def test_what_has_a_name_is_called_otherwise_everywhere_unless_a_workflow_runs_w
     question = {"id": "b", "label": "Born?", "fills": "field:Bron", "kind": "date"}
     design = {"questions": [question], "tags": ["crw"], "lists": ["raecs"]}
     _, form = api("POST", "forms", {"name": "Talk", "for_team": True})
-    api("PUT", f"forms/{form['id']}", {"name": "Talk", "design": design, "open": True})
+    api("PUT", f"forms/{form['id']}", {"design": design, "open": True})
     message = {"name": "Hi", "body": '{{ contact.fields.Bron | default: "soon" }}'}
     steps = [{"kind": "text", "id": "m", "message": message}, {"kind": "tag", "id": "t", "tag": "crw"}]
     draft = writing.create(house.sailing, parse_workflow(ASK | {"steps": steps}), house.consultant)

@@ -44,6 +44,7 @@ from bluffside.server.practice import clock, walls
 from bluffside.server.practice.brand import contrast
 from bluffside.server.worker import until_quiet
 from bluffside.server.workflows import enrolling, paper, writing
+from bluffside.server.workflows.facts import load_facts
 from tests.core.examples import ASK
 from tests.server.conftest import House
 
@@ -78,7 +79,7 @@ def open_day(house: House, monkeypatch: pytest.MonkeyPatch) -> Form:
         tags=["visitor"],
         lists=["open day"],
     )  # fmt: skip
-    forms.change(made, "Open day", design, True)
+    forms.change(made, design, True)
     return made
 
 
@@ -188,7 +189,7 @@ def test_a_page_that_is_sent_twice_or_too_soon_or_too_often(
 def test_a_page_that_is_sent_twice_at_the_same_moment_is_one(committed_house: House) -> None:
     form = forms.make(committed_house.sailing, "Open day")
     questions = [Question(id="mail", label="Your email", fills="email", kind="email")]
-    forms.change(form, "Open day", FormDesign(title="Come", questions=questions), True)
+    forms.change(form, FormDesign(title="Come", questions=questions), True)
     stamped, both = forms.stamp(form, ago=60), Barrier(4)
 
     def send(_: int) -> int | None:
@@ -704,6 +705,38 @@ def test_an_account_has_words_of_its_own_for_the_way_to_the_page(api: Any, house
     assert ">What we may &lt;send&gt;</a>" in sent["email"].html
     left = outside(f"/u/{unsubscribe_token(house.sailing.id, contact.id)}")
     assert "What we may &lt;send&gt;" in left.content.decode()
+
+
+def test_a_form_and_a_source_take_other_names_with_what_happened_by_them(
+    api: Any, open_day: Form, house: House
+) -> None:
+    fill(open_day, name="Ana Reyes", mail="ana@example.com")
+    _, source = api("POST", "lead-sources", {"name": "Advert"})
+    lead_of(source["url"], {"email": "ana@example.com"})
+    came = [
+        {"test": "count", "activity": "form", "about": "Open day"},
+        {"test": "event", "event": "lead.received", "about": "Advert"},
+    ]
+    api("POST", "segments", {"name": "Both", "condition": {"test": "all", "of": came}})
+    assert api("POST", "contacts/count", {"segment": "Both"})[1] == {"count": 1}
+    api("POST", "forms", {"name": "Regatta"})
+    assert api("PUT", f"forms/{open_day.id}/name", {"name": "regatta"})[0] == 422  # another has it
+    assert api("PUT", f"lead-sources/{source['id']}/name", {"name": "Spring advert"})[1]["name"] == "Spring advert"
+    assert api("PUT", f"forms/{open_day.id}/name", {"name": "Open days"})[1]["name"] == "Open days"
+    used = {(one["kind"], one["name"]) for one in api("GET", "uses")[1] if one["place"] == "segment"}
+    assert used == {("form", "Open days"), ("source", "Spring advert")}
+    assert api("POST", "contacts/count", {"segment": "Both"})[1] == {"count": 1}
+    facts = load_facts(house.sailing, [Contact.objects.get().id]).popitem()[1]
+    assert {one.subject for one in facts.contact.happened} >= {"Open days", "Spring advert"}
+
+    # Somebody is still inside a version that waits for the form, though the newest does not.
+    lane = {"id": "f", "on": {"kind": "form_sent", "form": "Open days"}}
+    workflow = house.workflow(steps=[{"kind": "wait_for", "id": "w", "lanes": [lane]}])
+    enrolling.enrol(workflow, [Contact.objects.get().id], "test", WORLD)
+    saved = writing.save_draft(workflow, parse_workflow(ASK), workflow.revision, house.consultant)
+    writing.publish(saved, saved.revision, house.consultant)
+    status, said = api("PUT", f"forms/{open_day.id}/name", {"name": "Open Sundays"})
+    assert status == 422 and said["detail"].startswith(f"“{workflow.name}” runs with “Open days”.")
 
 
 def test_a_push_notice_leads_where_it_says_and_the_press_is_counted(house: House) -> None:

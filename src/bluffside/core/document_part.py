@@ -11,7 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field
 # The sorts of value a part can hold. The web app has an editor for each.
 Sort = Literal[
     "duration", "time", "date", "weekdays", "moment", "words", "tag", "tags", "line", "text", "message", "condition",
-    "count", "money", "field", "list", "form", "channel", "channels", "pipeline", "pipelines", "stage", "stages",
+    "count", "money", "field", "list", "form", "source", "channel", "channels", "pipeline", "pipelines", "stage", "stages",
     "appointment", "appointments", "workflow", "workflows", "member", "by", "assign", "sender", "service", "series",
     "address", "pairs", "rule", "choice", "choices", "yes-no", "step", "happening", "event", "worth", "length",
 ]  # fmt: skip

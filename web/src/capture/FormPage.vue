@@ -8,6 +8,7 @@ import { api, ok, type Schemas } from "@/api/client";
 import PeopleTabs from "@/people/PeopleTabs.vue";
 import { useAccount, useAccountDetails } from "@/practice/session";
 import { LIVE } from "@/ui/useLive";
+import NameInPlace from "@/ui/NameInPlace.vue";
 import { cut, many } from "@/ui/words";
 import { plain } from "@/workflows/written";
 import FormFill from "./FormFill.vue";
@@ -50,12 +51,16 @@ watch([design, open], (_, before) => {
 async function keep() {
   if (!design.value || !form.value) return;
   try {
-    const kept = await ok(api.PUT("/api/accounts/{account}/forms/{form_id}", { params: { path: path.value }, body: { name: form.value.name, design: design.value, open: open.value } }));
+    const kept = await ok(api.PUT("/api/accounts/{account}/forms/{form_id}", { params: { path: path.value }, body: { design: design.value, open: open.value } }));
     state.value = "kept";
     problem.value = kept.problem;
   } catch (error) {
     state.value = (error as Error).message;
   }
+}
+async function rename(name: string) {
+  await ok(api.PUT("/api/accounts/{account}/forms/{form_id}/name", { params: { path: path.value }, body: { name } }));
+  await cache.invalidateQueries();
 }
 function add() {
   const ids = new Set(design.value?.questions?.map((one) => one.id));
@@ -111,7 +116,7 @@ const code = (format: string) => `/api/accounts/${account.value}/forms/${id.valu
 <template>
   <div v-if="form && design" class="page">
     <PeopleTabs />
-    <div class="row"><h1>{{ form.name }}</h1><span role="status" :class="state === 'kept' ? 'soft' : state === 'keeping' ? 'gorse' : 'rust'">{{ state === "kept" ? "kept" : state === "keeping" ? "keeping…" : `▲ ${state}` }}</span><span class="grow" /><label v-if="may" class="tick"><input v-model="open" type="checkbox" /> open</label></div>
+    <div class="row"><NameInPlace :name="form.name" label="Name of the form" :may="may" :keep="rename" /><span role="status" :class="state === 'kept' ? 'soft' : state === 'keeping' ? 'gorse' : 'rust'">{{ state === "kept" ? "kept" : state === "keeping" ? "keeping…" : `▲ ${state}` }}</span><span class="grow" /><label v-if="may" class="tick"><input v-model="open" type="checkbox" /> open</label></div>
     <p v-if="problem" class="gorse">◷ {{ problem }}</p>
     <p v-if="!form.for_team" class="row where"><a :href="form.link" target="_blank" rel="noopener">{{ form.link }}</a><span class="soft small">QR code: <a :href="code('svg')" target="_blank">SVG</a>, <a :href="code('png')" target="_blank">PNG</a>, <a :href="code('pdf')" target="_blank">flyer to print</a></span></p>
     <div class="two">

@@ -9,6 +9,7 @@ import PeopleTabs from "@/people/PeopleTabs.vue";
 import { useAccount } from "@/practice/session";
 import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
+import NameInPlace from "@/ui/NameInPlace.vue";
 import { cut, many } from "@/ui/words";
 import { plain } from "@/workflows/written";
 
@@ -45,6 +46,10 @@ async function keep() {
     cache.invalidateQueries({ queryKey: ["lead-source"] });
   });
 }
+async function rename(name: string) {
+  await ok(api.PUT("/api/accounts/{account}/lead-sources/{source_id}/name", { params: { path: path.value }, body: { name } }));
+  await cache.invalidateQueries();
+}
 function point(at: string, fills: string) {
   if (!matching.value) return;
   const others = (matching.value.fields ?? []).filter((one) => one.path !== at && one.fills !== fills);
@@ -70,7 +75,7 @@ async function copy() {
 <template>
   <div v-if="source && matching" class="page">
     <PeopleTabs />
-    <div class="row"><h1>{{ source.name }}</h1><span v-if="!source.on" class="soft">off: what comes waits</span><span v-else-if="!source.ready" class="thrift">◆ match an email or a mobile</span><span v-else class="kelp">✓ on</span><span class="soft">{{ source.last ? `last came ${source.last}` : "" }}</span><span class="grow" /><label class="tick"><input v-model="on" type="checkbox" @change="keep" /> on</label></div>
+    <div class="row"><NameInPlace :name="source.name" label="Name of the source" :may="true" :keep="rename" /><span v-if="!source.on" class="soft">off: what comes waits</span><span v-else-if="!source.ready" class="thrift">◆ match an email or a mobile</span><span v-else class="kelp">✓ on</span><span class="soft">{{ source.last ? `last came ${source.last}` : "" }}</span><span class="grow" /><label class="tick"><input v-model="on" type="checkbox" @change="keep" /> on</label></div>
     <p class="row"><span class="small soft">Its address, which holds a secret:</span><code>{{ source.url }}</code><button class="link small" @click="copy">{{ copied ? "copied" : "copy" }}</button></p>
     <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
     <p v-if="!source.values.length" class="empty">Waiting for the first one. Have the other system send a test to the address above (JSON or a web form, by POST), or send one from Outside; its values appear here by themselves.</p>

@@ -23,7 +23,7 @@ const box = ref<HTMLElement>();
 const button = ref<HTMLElement>();
 const UNITS = ["second", "minute", "hour", "day", "week", "month"];
 const NAMES: Partial<Record<Part["sort"], string>> = {
-  tag: "tag", tags: "tag", field: "field", list: "list", form: "form", pipeline: "pipeline", pipelines: "pipeline", stage: "stage", stages: "stage",
+  tag: "tag", tags: "tag", field: "field", list: "list", form: "form", source: "source", pipeline: "pipeline", pipelines: "pipeline", stage: "stage", stages: "stage",
   appointment: "appointment", appointments: "appointment", workflow: "workflow", workflows: "workflow", member: "member", service: "service", series: "series", sender: "sender",
 };
 const COMMA: Part["sort"][] = ["tags", "pipelines", "stages", "appointments", "workflows", "words"];

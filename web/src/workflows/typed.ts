@@ -166,6 +166,7 @@ function fill(step: Values, kind: Kind, typed: string, known: Known): void {
     case "text":
     case "list":
     case "form":
+    case "source":
     case "field":
     case "pipeline":
     case "appointment":

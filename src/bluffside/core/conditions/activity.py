@@ -54,6 +54,11 @@ class CountTest(Test):
     within: Duration | None = part("duration", "within", empty="all time", default=Duration(30, "day"))
     about: str = part("line", "about", empty="anything", clause="about {}", default="")
 
+    @property
+    def event(self) -> str:
+        """The kind of event that is counted."""
+        return KINDS[self.activity][0]
+
     def count(self, case: Case) -> int:
         kind, data = KINDS[self.activity]
         return sum(

@@ -14,7 +14,7 @@ class LeadReceived(Trigger):
     subject_field = "source"
 
     kind: Literal["lead_received"] = "lead_received"
-    source: str = part("line", "source", empty="any source", default="", max_length=120)
+    source: str = part("source", "source", empty="any source", default="", max_length=120)
 
     def already(self) -> Condition | None:
         return EventTest(event="lead.received", about=self.source, within=None)

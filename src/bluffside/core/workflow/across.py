@@ -86,7 +86,7 @@ def _dates_passed(workflow: Workflow, now: datetime, zone: str) -> Iterator[Chec
 
 
 def _names(workflow: Workflow, house: House) -> Iterator[Check]:
-    """Forms and tags nobody sets, fields, lists and workflows there are not."""
+    """Forms, sources and tags that nobody comes by, fields, lists and workflows there are not."""
     everywhere = (workflow, *(house.others or ()))
     here = references(workflow)
     set_here: dict[str, set[str]] = defaultdict(set)
@@ -95,6 +95,7 @@ def _names(workflow: Workflow, house: House) -> Iterator[Check]:
             set_here[ref.kind].add(ref.name)
     known: dict[str, frozenset[str] | None] = {
         "form": house.forms,
+        "source": house.sources,
         "field": None if house.fields is None else house.fields | set_here["field"],
         "list": house.lists,
         "tag": None if house.tags is None else house.tags | set_here["tag"],
@@ -102,6 +103,7 @@ def _names(workflow: Workflow, house: House) -> Iterator[Check]:
     }
     said = {
         "form": "There is no form “{}”, so nobody sends it.",
+        "source": "There is no source of leads “{}”, so nobody comes from it.",
         "field": "There is no field “{}”.",
         "list": "There is no list “{}”.",
         "tag": "Nobody has the tag “{}”, and nothing sets it.",
@@ -116,7 +118,7 @@ def _names(workflow: Workflow, house: House) -> Iterator[Check]:
         if ref.kind == "field" and own_path(ref.name) in paths:
             continue
         told.add(key)
-        severity: Literal["error", "warning"] = "warning" if ref.kind in ("tag", "form", "field") else "error"
+        severity: Literal["error", "warning"] = "warning" if ref.kind in ("tag", "form", "source", "field") else "error"
         yield Check(f"no-such-{ref.kind}", ref.step, severity, said[ref.kind].format(ref.name))
 
 

@@ -36,6 +36,7 @@ class House:
     tags: frozenset[str] | None = None
     fields: frozenset[str] | None = None
     forms: frozenset[str] | None = None
+    sources: frozenset[str] | None = None
     lists: frozenset[str] | None = None
     services: Mapping[str, bool] | None = None
     closing: str = ""

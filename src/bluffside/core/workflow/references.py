@@ -7,9 +7,10 @@ from typing import Any, TypeVar
 
 from pydantic import BaseModel
 
-from bluffside.core.conditions import FieldTest
+from bluffside.core.conditions import CountTest, EventTest, FieldTest
 from bluffside.core.conditions.person import OWN_FIELDS
 from bluffside.core.document_part import declared
+from bluffside.core.events import SUBJECTS
 from bluffside.core.messages.merge import OWN_FIELD, is_known, own_path, uses
 from bluffside.core.steps.base import Step
 from bluffside.core.steps.for_member import Assign
@@ -20,6 +21,7 @@ KINDS = {
     "tags": "tag",
     "field": "field",
     "form": "form",
+    "source": "source",
     "list": "list",
     "workflow": "workflow",
     "workflows": "workflow",
@@ -30,6 +32,10 @@ KINDS = {
     "appointments": "appointment",
     "member": "member",
     "sender": "sender",
+}
+# What an event is about (core.events), where that has a name of the account.
+ABOUT = {one: KINDS[one] for one in ("tag", "field", "list", "form", "source", "pipeline", "workflow")} | {
+    "type": "appointment"
 }
 Model = TypeVar("Model", bound=BaseModel)
 
@@ -91,6 +97,8 @@ def _naming(model: BaseModel) -> Iterator[tuple[str, str]]:
         own = isinstance(model, FieldTest) and model.field in OWN_FIELDS
         if kind and not own:
             yield field, kind
+    if isinstance(model, CountTest | EventTest) and (kind := ABOUT.get(SUBJECTS.get(model.event, ""))):
+        yield "about", kind
 
 
 def _models(value: Any, but: str) -> Iterator[BaseModel]:

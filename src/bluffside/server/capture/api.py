@@ -24,7 +24,7 @@ from bluffside.server.people.api import ContactRow, bad_contact, contact_of, con
 from bluffside.server.people.services import BadContact
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.practice.brand import brand_of, is_colour
-from bluffside.server.practice.naming import is_taken
+from bluffside.server.practice.naming import NotAName
 from bluffside.server.workflows.models import Workflow
 
 router = Router(tags=["capture"], auth=InAccount())
@@ -82,14 +82,16 @@ def quiet(request: AccountRequest, account: Path[str], contact_id: int, pause: P
 # ---- forms
 
 
-class FormIn(Schema):
+class Named(Schema):
     name: str = Field(min_length=1, max_length=120)
+
+
+class FormIn(Schema):
     design: FormDesign
     open: bool = True
 
 
-class NewForm(Schema):
-    name: str = Field(min_length=1, max_length=120)
+class NewForm(Named):
     for_team: bool = False
 
 
@@ -178,7 +180,7 @@ def new_form(request: AccountRequest, account: Path[str], given: NewForm) -> tup
     require(request, "workflows")
     try:
         return 201, _form_out(request, forms.make(request.account, given.name, given.for_team))
-    except forms.BadForm as error:
+    except NotAName as error:
         raise HttpError(422, str(error)) from None
 
 
@@ -192,9 +194,20 @@ def change_form(request: AccountRequest, account: Path[str], form_id: int, given
     require(request, "workflows")
     form = _form_of(request, form_id)
     try:
-        forms.change(form, given.name, given.design, given.open)
+        forms.change(form, given.design, given.open)
     except forms.BadForm as error:
         raise HttpError(422, f"{error} The last state that was right is kept.") from None
+    return _form_out(request, form)
+
+
+@router.put("forms/{int:form_id}/name", response=FormOut)
+def rename_form(request: AccountRequest, account: Path[str], form_id: int, given: Named) -> FormOut:
+    require(request, "workflows")
+    form = _form_of(request, form_id)
+    try:
+        forms.rename(form, given.name, request.person)
+    except NotAName as error:
+        raise HttpError(422, str(error)) from None
     return _form_out(request, form)
 
 
@@ -452,10 +465,6 @@ def drop_stranger(request: AccountRequest, account: Path[str], stranger_id: int)
 # ---- leads
 
 
-class NewSource(Schema):
-    name: str = Field(min_length=1, max_length=120)
-
-
 class SourceIn(Schema):
     on: bool
     matching: leads.Matching
@@ -541,12 +550,12 @@ def all_sources(request: AccountRequest, account: Path[str]) -> list[SourceRow]:
 
 
 @router.post("lead-sources", response={201: SourceOut})
-def new_source(request: AccountRequest, account: Path[str], given: NewSource) -> tuple[int, SourceOut]:
+def new_source(request: AccountRequest, account: Path[str], given: Named) -> tuple[int, SourceOut]:
     require(request, "workflows")
-    name = " ".join(given.name.split())
-    if is_taken(LeadSource, request.account, name):
-        raise HttpError(422, f"There is a source “{name}” already.")
-    return 201, _source_out(request, leads.make(request.account, name))
+    try:
+        return 201, _source_out(request, leads.make(request.account, given.name))
+    except NotAName as error:
+        raise HttpError(422, str(error)) from None
 
 
 @router.get("lead-sources/{int:source_id}", response=SourceOut)
@@ -561,6 +570,17 @@ def change_source(request: AccountRequest, account: Path[str], source_id: int, g
     source = _source_of(request, source_id)
     source.on, source.matching = given.on, given.matching.model_dump()
     source.save(update_fields=["on", "matching"])
+    return _source_out(request, source)
+
+
+@router.put("lead-sources/{int:source_id}/name", response=SourceOut)
+def rename_source(request: AccountRequest, account: Path[str], source_id: int, given: Named) -> SourceOut:
+    require(request, "workflows")
+    source = _source_of(request, source_id)
+    try:
+        leads.rename(source, given.name, request.person)
+    except NotAName as error:
+        raise HttpError(422, str(error)) from None
     return _source_out(request, source)
 
 

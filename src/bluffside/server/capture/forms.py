@@ -23,6 +23,7 @@ from bluffside.server.people import reading
 from bluffside.server.people.imports import FIELD, split_name
 from bluffside.server.people.models import Contact
 from bluffside.server.people.models import Field as FieldModel
+from bluffside.server.people.named import give_name
 from bluffside.server.people.queries import fields_of
 from bluffside.server.people.services import (
     BadContact,
@@ -39,7 +40,7 @@ from bluffside.server.people.services import (
 from bluffside.server.people.signed import keyed
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
-from bluffside.server.practice.naming import is_taken
+from bluffside.server.practice.naming import free_name
 
 QUICKEST = 3.0  # seconds that a person needs at least
 LONGEST = 24 * 3_600.0  # seconds for which a page can be sent
@@ -65,9 +66,9 @@ class BadAnswers(ValueError):
 
 
 def make(account: Account, name: str, for_team: bool = False, design: FormDesign | None = None) -> Form:
-    """Raises BadForm."""
+    """Raises NotAName."""
     return Form.objects.create(
-        account=account, name=_free_name(account, name, 0), token=secrets.token_urlsafe(9), for_team=for_team,
+        account=account, name=free_name(Form, "form", account, name), token=secrets.token_urlsafe(9), for_team=for_team,
         design=(design or first_design(name, for_team)).model_dump(), made_at=clock.now(),
     )  # fmt: skip
 
@@ -88,26 +89,25 @@ def first_design(name: str, for_team: bool) -> FormDesign:
 
 
 @transaction.atomic
-def change(form: Form, name: str, design: FormDesign, open: bool) -> None:
-    """Raises BadForm. A form keeps its name while workflows may know it by that."""
-    if " ".join(name.split()) != form.name:
-        form.name = _free_name(form.account, name, form.id)
+def change(form: Form, design: FormDesign, open: bool) -> None:
+    """Raises BadForm."""
     known = set(FieldModel.objects.filter(account=form.account).values_list("name", flat=True))
     for question in design.questions:
         fills = question.fills
         if fills and fills not in OWN and fills.removeprefix(FIELD) not in known:
             raise BadForm(f"“{question.label}” fills a field that is not here any more.")
     form.design, form.open = design.model_dump(), open
-    form.save(update_fields=["name", "design", "open"])
+    form.save(update_fields=["design", "open"])
 
 
-def _free_name(account: Account, name: str, own: int) -> str:
-    name = " ".join(name.replace("\0", "").split())[:120]
-    if not name:
-        raise BadForm("A form needs a name.")
-    if is_taken(Form, account, name, own):
-        raise BadForm(f"There is a form “{name}” already. Two of one name would be taken for each other.")
-    return name
+@transaction.atomic
+def rename(form: Form, name: str, by: Person) -> None:
+    """By its name workflows, segments and scores know a form: they name it by the new one. Raises NotAName, also when a
+    workflow runs with the old one."""
+    name = free_name(Form, "form", form.account, name, form.id)
+    give_name(form.account, "form", form.name, name, by)
+    form.name = name
+    form.save(update_fields=["name"])
 
 
 def design_of(form: Form) -> FormDesign:

@@ -21,6 +21,7 @@ from bluffside.server.capture.models import Lead, LeadSource
 from bluffside.server.events.stream import WORLD
 from bluffside.server.people import reading
 from bluffside.server.people.imports import FIELD, guess_mapping, split_name
+from bluffside.server.people.named import give_name
 from bluffside.server.people.queries import fields_of
 from bluffside.server.people.services import (
     BadContact,
@@ -35,7 +36,8 @@ from bluffside.server.people.services import (
     without_held,
 )
 from bluffside.server.practice import clock
-from bluffside.server.practice.models import Account
+from bluffside.server.practice.models import Account, Person
+from bluffside.server.practice.naming import free_name
 
 MOST_PATHS = 120
 DEEPEST = 6
@@ -107,13 +109,24 @@ def guess(body: Any) -> Matching:
 
 
 def make(account: Account, name: str) -> LeadSource:
+    """Raises NotAName."""
     return LeadSource.objects.create(
         account=account,
-        name=name,
+        name=free_name(LeadSource, "source", account, name),
         secret=secrets.token_urlsafe(18),
         matching=Matching().model_dump(),
         made_at=clock.now(),
     )
+
+
+@transaction.atomic
+def rename(source: LeadSource, name: str, by: Person) -> None:
+    """By its name workflows, segments and scores know a source: they name it by the new one. Its address stays. Raises
+    NotAName, also when a workflow runs with the old one."""
+    name = free_name(LeadSource, "source", source.account, name, source.pk)
+    give_name(source.account, "source", source.name, name, by)
+    source.name = name
+    source.save(update_fields=["name"])
 
 
 def parse(raw: bytes, kind: str) -> Any:
@@ -142,10 +155,13 @@ def receive(source: LeadSource, body: Any, key: str) -> Lead:
         lead, new = Lead.objects.get_or_create(
             source=source, key=key, defaults={"account": source.account, "body": body, "at": now}
         )
-        source.last_at = now
+        source.last_at, changed = now, ["last_at"]
         if source.sample is None:
-            source.sample, source.matching = body, guess(body).model_dump()
-        source.save(update_fields=["last_at", "sample", "matching"])
+            source.sample, changed = body, [*changed, "sample"]
+            if not Matching.model_validate(source.matching).fields:  # else somebody has pointed already
+                source.matching, changed = guess(body).model_dump(), [*changed, "matching"]
+        # No more than that: somebody may be changing the matching at this moment.
+        source.save(update_fields=changed)
     if new:
         take(source, lead)
     return lead

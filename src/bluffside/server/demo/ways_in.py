@@ -111,7 +111,7 @@ def _form(account: Account) -> Form:
         tags=["open day"],
         lists=["courses"],
     )  # fmt: skip
-    forms.change(form, form.name, design, True)
+    forms.change(form, design, True)
     after = forms.make(account, "After the trial sail", for_team=True)
     questions = [
         Question(
@@ -120,9 +120,7 @@ def _form(account: Account) -> Form:
         Question(id="q2", label="Which boat would suit them?", fills="field:Boat", kind="choice", choices=BOATS),
         Question(id="q3", label="What did they say?", kind="long"),
     ]
-    forms.change(
-        after, after.name, FormDesign(title=after.name, questions=questions, button="Keep", thanks="Kept."), True
-    )
+    forms.change(after, FormDesign(title=after.name, questions=questions, button="Keep", thanks="Kept."), True)
     return form
 
 

@@ -150,6 +150,17 @@ def record_alike(
         wake("dispatch")
 
 
+def call_anew(account: Account, kind: str, old: str, new: str) -> None:
+    """What happened is told under the name that its subject (a form, a tag) has now, so that whatever looks back goes on
+    counting it. `kind` is the key in an event's data. One pass over the account's events: this is done rarely."""
+    kinds = [event for event, subject in SUBJECTS.items() if subject == kind]
+    sql.execute(
+        "UPDATE events_event SET data = data || jsonb_build_object(%s::text, %s::text)"
+        " WHERE account_id = %s AND kind = ANY(%s) AND data ->> %s = %s",
+        [kind, new, account.id, kinds, kind, old],
+    )
+
+
 def dispatch_batch(account: Account, limit: int = BATCH) -> int:
     """Hands on the account's oldest waiting events; answers how many. One that cannot be handed on is laid aside with
     its reason, and those after it go on."""

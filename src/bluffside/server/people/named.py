@@ -5,7 +5,9 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal, Protocol
 
+from bluffside.server.events.stream import call_anew
 from bluffside.server.practice.models import Account, Person
+from bluffside.server.practice.naming import NotAName
 
 Place = Literal["workflow", "segment", "form", "rule", "source", "score"]
 
@@ -13,7 +15,7 @@ Place = Literal["workflow", "segment", "form", "rule", "source", "score"]
 @dataclass(frozen=True, slots=True)
 class Use:
     """That something named is used. `place`, its `id` and `title` say where; `step` the line of a workflow; `sets`:
-    it makes it so rather than looks at it; `runs`: the version of the workflow that runs names it."""
+    it makes it so rather than looks at it; `runs`: a version of the workflow that runs, or that somebody is still inside of, names it."""
 
     kind: str
     name: str
@@ -53,8 +55,23 @@ def running(account: Account, kind: str, name: str) -> list[str]:
 
 
 def rename(account: Account, kind: str, old: str, new: str, by: Person) -> None:
+    """All that names it names the new one, what happened, too."""
     for keeper in _keepers:
         keeper.rename(account, kind, old, new, by)
+    call_anew(account, kind, old, new)
+
+
+class RunsWithIt(NotAName):
+    """Why something keeps its name: what a workflow does to the people inside must not change but by publishing."""
+
+
+def give_name(account: Account, kind: str, old: str, new: str, by: Person) -> None:
+    """The same, unless a workflow runs with the old one: then RunsWithIt is raised."""
+    if held := running(account, kind, old):
+        titles = ", ".join(f"“{title}”" for title in held)
+        runs = "runs" if len(held) == 1 else "run"
+        raise RunsWithIt(f"{titles} {runs} with “{old}”. Take it out there and publish first; nothing was changed.")
+    rename(account, kind, old, new, by)
 
 
 def swapped(names: list[str], old: str, new: str) -> list[str]:

@@ -72,14 +72,11 @@ def _values_under(account: Account, old: str, new: str) -> None:
 
 
 def _rename(account: Account, kind: str, old: str, new: str, by: Person) -> None:
-    """Everything that names it names the new one. Raises CannotSort when a workflow runs with the old one: what it does to
-    the people inside must not change but by publishing."""
-    if held := named.running(account, kind, old):
-        titles = ", ".join(f"“{title}”" for title in held)
-        raise CannotSort(
-            f"{titles} {'runs' if len(held) == 1 else 'run'} with “{old}”. Take it out there and publish first; nothing was changed."
-        )
-    named.rename(account, kind, old, new, by)
+    """Raises CannotSort when a workflow runs with the old one."""
+    try:
+        named.give_name(account, kind, old, new, by)
+    except named.RunsWithIt as error:
+        raise CannotSort(str(error)) from None
 
 
 def _read_anew(account: Account, own: Field, kind: str, choices: Sequence[str]) -> None:
@@ -160,8 +157,8 @@ def keep_tag(account: Account, name: str, about: str, by: Person, own: Tag | Non
 @transaction.atomic
 def merge_tags(account: Account, away: Tag, into: Tag, by: Person) -> int:
     """Whoever has the one gets the other, and the one is gone; answers how many got it. Workflows that start on it
-    start for them. Segments, forms, rules, sources and the drafts of workflows name the other from then on; what is
-    published does once it is published again."""
+    start for them. Segments, forms, rules, sources, the drafts of workflows and what happened name the other from then on;
+    what is published does once it is published again."""
     if away.id == into.id:
         raise CannotSort("These are the same tag.")
     holders = ContactTag.objects.filter(account=account, tag=away).values_list("contact_id", flat=True)

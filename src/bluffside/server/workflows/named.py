@@ -1,5 +1,6 @@
 """What workflows and the lead score name, and another name put in the place of one."""
 
+from collections import defaultdict
 from collections.abc import Iterator
 
 from bluffside.core.messages.merge import own_path
@@ -11,7 +12,7 @@ from bluffside.server.people.models import Field
 from bluffside.server.people.named import Use
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.workflows import writing
-from bluffside.server.workflows.models import Workflow
+from bluffside.server.workflows.models import Enrolment, Workflow
 from bluffside.server.workflows.scoring import rules_of, set_rules
 from bluffside.server.workflows.versions import published_document
 
@@ -25,17 +26,17 @@ class Workflows:
         def called(one: Reference) -> tuple[str, str]:
             return one.kind, fields.get(own_path(one.name), one.name) if one.kind == "field" else one.name
 
+        running = _running(account)
         for workflow in Workflow.objects.filter(account=account, archived_at=None):
             document = parse_workflow(workflow.draft)
             said = {step.id: step.describe() for step in walk(document.steps)} | {"": "Starts, entry or leaving"}
             here = (workflow.id, workflow.name)
             written = references(document)
-            running = references(published_document(workflow.published_id)) if workflow.published_id else []
-            runs = {called(one) for one in running}
+            runs = {called(one) for id in running[workflow.id] for one in references(published_document(id))}
             for one in written:
                 yield Use(*called(one), "workflow", *here, said[one.step], one.sets, one.step, called(one) in runs)
             for kind, name in runs - {called(one) for one in written}:
-                yield Use(kind, name, "workflow", *here, "Not in the draft, but in the version that runs.", runs=True)
+                yield Use(kind, name, "workflow", *here, "Not in the draft, but in a version that runs.", runs=True)
             for step in walk(document.steps):
                 if step.speaks and (title := getattr(step, "title", "")):
                     yield Use("message", title, "workflow", *here, said[step.id], False, step.id)
@@ -47,6 +48,16 @@ class Workflows:
             changed = renamed(document, {(kind, old): new})
             if changed != document:
                 writing.save_draft(workflow, changed, workflow.revision, by)
+
+
+def _running(account: Account) -> dict[int, set[int]]:
+    """By workflow, the versions that somebody may come into or is inside of: who finishes an old one does so by that."""
+    found: dict[int, set[int]] = defaultdict(set)
+    inside = Enrolment.objects.filter(account=account, ended_at=None).values_list("workflow_id", "version_id")
+    published = Workflow.objects.filter(account=account).exclude(published=None).values_list("id", "published_id")
+    for workflow, version in (*inside.distinct(), *published):
+        found[workflow].add(version)
+    return found
 
 
 class Scores:

@@ -41,13 +41,14 @@ def draft_of(workflow: Workflow) -> Document:
 
 @dataclass(frozen=True, slots=True)
 class Around:
-    """What checks know of an account besides its people: the published workflows by id, the names of its tags, fields and
-    forms."""
+    """What checks know of an account besides its people: the published workflows by id, the names of its tags, fields,
+    forms and sources of leads."""
 
     published: Mapping[int, Document]
     tags: frozenset[str]
     fields: frozenset[str]
     forms: frozenset[str]
+    sources: frozenset[str]
 
 
 def around(account: Account) -> Around:
@@ -55,7 +56,8 @@ def around(account: Account) -> Around:
     tags = frozenset(Tag.objects.filter(account=account).values_list("name", flat=True))
     fields = frozenset(Field.objects.filter(account=account).values_list("name", flat=True))
     documents = {one.id: published_document(one.published_id or 0) for one in published}
-    return Around(documents, tags, fields, frozenset(names.from_above(account).get("form", ())))
+    above = names.from_above(account)
+    return Around(documents, tags, fields, frozenset(above.get("form", ())), frozenset(above.get("source", ())))
 
 
 def all_checks(
@@ -74,6 +76,7 @@ def all_checks(
         tags=known.tags,
         fields=known.fields,
         forms=known.forms,
+        sources=known.sources,
         closing=closing("text", "", some_preferences_link(account.id), care),
         people=people,
     )
