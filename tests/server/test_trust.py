@@ -9,6 +9,7 @@ from typing import Any
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import transaction
 from django.test import Client
+from django.utils import timezone
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from pypdf import PdfReader
@@ -22,6 +23,7 @@ from bluffside.server.messaging.models import Message, OwnCopy
 from bluffside.server.outside.models import Item
 from bluffside.server.outside.services import say
 from bluffside.server.practice import clock
+from bluffside.server.practice.models import WorkerSeen
 from bluffside.server.worker import until_quiet
 from bluffside.server.workflows import handling, inside, intakes, writing
 from bluffside.server.workflows.forecast import forecast
@@ -472,6 +474,13 @@ def test_the_pulse_beats_when_something_is_written_and_rests_when_nothing_is(
     assert beat() == at
     committed_house.contact(5)
     assert beat() > at
+
+    # It says, too, whether anything goes on by itself.
+    assert client.get("/api/accounts/sailing/pulse").json()["working"] is False
+    seen = WorkerSeen.objects.create(name="here 1", began_at=timezone.now(), seen_at=timezone.now())
+    assert client.get("/api/accounts/sailing/pulse").json()["working"] is True
+    WorkerSeen.objects.update(seen_at=seen.seen_at - timedelta(minutes=1))
+    assert client.get("/api/accounts/sailing/pulse").json()["working"] is False
 
 
 def test_who_left_meanwhile_is_let_be(house: House) -> None:

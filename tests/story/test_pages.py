@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 import pytest
 from django.conf import settings
-from playwright.sync_api import Page
+from playwright.sync_api import Page, expect
 
 AXE = settings.ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js"
 RULES = "{runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']}"
@@ -116,3 +116,19 @@ def test_the_sign_in_page_passes_axe(browser, address: str) -> None:  # type: ig
     page.get_by_role("button", name="Sign in").wait_for()
     assert faults(page) == []
     page.close()
+
+
+def test_what_keeps_things_from_going_on_is_said_on_every_page(open_page: Callable[..., Page]) -> None:
+    page = open_page("/tern-harbour/people")
+    told = page.get_by_role("alert")
+    page.get_by_role("heading", name="People").wait_for()
+    assert not told.count()
+    page.route("**/pulse", lambda route: route.fulfill(json={"last": 1, "working": False}))
+    expect(told).to_contain_text("no worker runs. What is due waits, and nothing is lost.")
+    assert faults(page) == []
+    page.unroute("**/pulse")
+    expect(told).to_have_count(0)
+    page.route("**/pulse", lambda route: route.abort())
+    expect(told).to_contain_text("Bluffside does not answer.")
+    page.unroute("**/pulse")
+    expect(told).to_have_count(0)

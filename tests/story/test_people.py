@@ -172,6 +172,13 @@ def test_a_form_is_made_filled_in_on_a_phone_and_its_answers_come_by_themselves(
     expect(preview).to_contain_text("Sail by night")
     expect(page.get_by_role("status").first).to_have_text("kept")
     link = page.locator("a[href*='/f/']").first.get_attribute("href") or ""
+    page.get_by_role("button", name="Change: Name of the form").press("Enter")
+    page.keyboard.type("Open day")  # in the place of the old one, which is marked
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("There is a form “Open day” already.")).to_be_visible()
+    page.get_by_label("Name of the form").fill("Night sailing")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name="Night sailing")).to_be_visible()
 
     phone = browser.new_page(viewport={"width": 390, "height": 800})
     phone.goto(f"{link}?source=poster")
@@ -194,7 +201,7 @@ def test_a_form_is_made_filled_in_on_a_phone_and_its_answers_come_by_themselves(
     expect(row).to_contain_text("Which boat? Keelboat")
     expect(row).to_contain_text("poster")
     row.get_by_role("link").click()
-    expect(page.get_by_text("Sent the form “Night sail”")).to_be_visible()
+    expect(page.get_by_text("Sent the form “Night sailing”")).to_be_visible()
     expect(page.get_by_text("Agreed to email")).to_be_visible()
 
 

@@ -6,6 +6,7 @@ import { useRouter } from "vue-router";
 
 import { api, ok } from "@/api/client";
 import PeopleTabs from "@/people/PeopleTabs.vue";
+import { useUses } from "@/people/useUses";
 import { useAccount } from "@/practice/session";
 import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
@@ -13,6 +14,7 @@ import { usePending } from "@/ui/usePending";
 const account = useAccount();
 const router = useRouter();
 const { data: sources } = useQuery({ queryKey: ["lead-sources", account], queryFn: () => ok(api.GET("/api/accounts/{account}/lead-sources", { params: { path: { account: account.value } } })), meta: LIVE });
+const { places } = useUses();
 const name = ref("");
 const { pending, fault, act } = usePending();
 async function make() {
@@ -28,13 +30,13 @@ async function make() {
     <PeopleTabs />
     <div class="row"><h1>Leads</h1><span class="soft">people whom other systems send by webhook</span></div>
     <table v-if="sources?.length">
-      <thead><tr><th>Source</th><th /><th>Last came</th><th class="num">Taken</th><th class="num">Waiting</th><th class="num">Failed</th></tr></thead>
+      <thead><tr><th>Source</th><th /><th>Last came</th><th class="num">Taken</th><th class="num">Waiting</th><th class="num">Failed</th><th>Used in</th></tr></thead>
       <tbody>
         <tr v-for="one in sources" :key="one.id">
           <td class="serif"><RouterLink :to="`/${account}/people/leads/${one.id}`">{{ one.name }}</RouterLink></td>
           <td><span v-if="!one.on" class="soft">off</span><span v-else-if="!one.ready" class="thrift">◆ fields to match</span><span v-else class="kelp">✓ on</span></td>
           <td :class="{ gorse: !one.last }">{{ one.last || "◷ nothing yet" }}</td>
-          <td class="num">{{ one.taken }}</td><td class="num" :class="{ gorse: one.waiting }">{{ one.waiting }}</td><td class="num" :class="{ rust: one.failed }">{{ one.failed }}</td>
+          <td class="num">{{ one.taken }}</td><td class="num" :class="{ gorse: one.waiting }">{{ one.waiting }}</td><td class="num" :class="{ rust: one.failed }">{{ one.failed }}</td><td class="small">{{ places("source", one.name).join(", ") || "–" }}</td>
         </tr>
       </tbody>
     </table>

@@ -10,7 +10,7 @@ import { moment } from "@/ui/words";
 const { session, signOut } = useSession();
 const account = useAccount();
 const { data: details } = useAccountDetails();
-useLive(account);
+const stopped = useLive(account);
 const route = useRoute();
 const router = useRouter();
 
@@ -76,6 +76,7 @@ async function leave() {
       <button class="link" @click="leave">Sign out</button>
     </span>
   </header>
+  <p v-if="stopped" class="stopped" role="alert">◷ {{ stopped }}</p>
   <main id="here" tabindex="-1">
     <RouterView v-if="!account || here" :key="account" />
     <div v-else class="page">
@@ -100,6 +101,7 @@ nav { display: flex; gap: 24px; }
 nav a { color: var(--soft); text-decoration: none; padding-bottom: 8px; border-bottom: 2px solid transparent; }
 nav a.on { color: var(--ink); border-color: var(--ink); }
 .who { margin-left: auto; display: flex; gap: 18px; font-size: 14px; padding-bottom: 8px; }
+.stopped { margin: 0; padding: 8px 28px; color: var(--gorse); background: var(--mist); border-bottom: 1px solid var(--rule); font-size: 15px; }
 main:focus { outline: none; }
 .wide, .wide input { width: 100%; }
 ul { list-style: none; padding: 0; margin: 12px 0 0; }

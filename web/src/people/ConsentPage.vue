@@ -67,10 +67,10 @@ const set = (purpose: "marketing" | "service", policy: Policy) => change({ polic
         </fieldset>
       </div>
       <form class="row" @submit.prevent="change({ own_page_words: toOwn.trim() })">
-        <label><span>Words before the link (empty: “Your choices” in texts and push notices, else “What you hear from us, and how”)</span><input v-model="toOwn" maxlength="60" :disabled="!may" /></label>
+        <label><span>Words before the link</span><input v-model="toOwn" maxlength="60" placeholder="Your choices" :disabled="!may" /></label>
         <button class="plain" :disabled="!may || pending || toOwn.trim() === (care?.own_page_words ?? '')">Keep the words</button>
       </form>
-      <p class="soft">There a contact decides what they hear, on which channels, and when. Emails, letters, push notices and social messages always carry its link. In a text it takes some 55 letters, and may make it one part longer; a message that names the page in its own words carries it once. A voicemail ends by saying that who texts “help” to the number is given it.</p>
+      <p class="soft">There a contact decides what they hear, on which channels, and when. Without words of your own, texts and push notices say “Your choices”, all else “What you hear from us, and how”. Emails, letters, push notices and social messages always carry its link. In a text it takes some 55 letters, and may make it one part longer; a message that names the page in its own words carries it once. A voicemail ends by saying that who texts “help” to the number is given it.</p>
     </section>
     <p class="soft more">Every message is decided by this when its line is reached, and once more when it is handed over. Those who said nothing can be asked: the <RouterLink :to="`/${account}/workflows/starters`">starter set</RouterLink> has a workflow that renews consent. Proof for one person is on their page.</p>
   </div>
@@ -79,6 +79,7 @@ const set = (purpose: "marketing" | "service", policy: Policy) => change({ polic
 <style scoped>
 section { border-top: 1px solid var(--ink); padding-top: 10px; margin-top: 18px; }
 fieldset { display: flex; gap: 18px; margin: 0; }
+form { align-items: end; margin: 8px 0 12px; }
 form input { width: 20rem; max-width: 100%; }
 .more { margin-top: 22px; max-width: 46rem; }
 </style>

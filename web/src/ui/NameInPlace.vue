@@ -40,6 +40,6 @@ async function kept() {
 </template>
 
 <style scoped>
-form { margin: 0; }
+form { margin: 0 0 8px; }
 input { font-size: 22px; width: 22rem; max-width: 100%; margin-right: 10px; }
 </style>

@@ -18,7 +18,7 @@ from bluffside.core.facts import TwoWay
 from bluffside.core.timing.local import at_time, to_local
 from bluffside.core.workflow.files import read_workflow
 from bluffside.server import travel
-from bluffside.server.demo import ways_in
+from bluffside.server.demo import elsewhere, ways_in
 from bluffside.server.demo.cast import CONSULTANT, FIRST, LAST, PARTS, PASSWORD, PRACTICE, Part
 from bluffside.server.diary.models import Task
 from bluffside.server.diary.services import record_outcome
@@ -122,8 +122,14 @@ class _Life:
             day = self.start + timedelta(days=self.random.triangular(0, days, days * 0.93))
             mobile = part.numbers[number] if number < len(part.numbers) and self.random.random() < 0.93 else ""
             self.at(self.daytime(part, day), partial(self._arrive, part, account, first, last, mobile))
+
+        def before_the_end(ago: timedelta, what: Callable[[], object]) -> None:
+            self.at(self.end - ago, what)
+
         if part.slug == "tern-harbour":
-            ways_in.live(account, self.consultant, lambda ago, what: self.at(self.end - ago, what), self.random)
+            ways_in.live(account, self.consultant, before_the_end, self.random)
+        else:
+            elsewhere.live(account, self.consultant, before_the_end)
         for ago in range(days + 1):
             self.at(self.daytime(part, self.start + timedelta(days=ago)), partial(self._team_works, account, member))
 

@@ -104,14 +104,18 @@ def details(request: AccountRequest, account: Path[str]) -> AccountDetails:
 
 
 class Pulse(Schema):
-    """`last` grows whenever anything was written."""
+    """`last` grows whenever anything was written. `working`: whether a worker was seen in the last half minute; without
+    one nothing goes out or goes on by itself."""
 
     last: int
+    working: bool
 
 
 @accounts.get("pulse", response=Pulse)
 def pulse(request: AccountRequest, account: Path[str]) -> Pulse:
     """What open pages ask each second, and ask for everything they show only when it has changed: the number of the
-    database's newest transaction. It costs no look into any table; that it counts other accounts' writes, too, only
+    database's newest transaction. It costs a look into the table of workers, a row each; that it counts other accounts' writes, too, only
     makes a page look once more than it must."""
-    return Pulse(last=sql.rows("SELECT pg_snapshot_xmax(pg_current_snapshot())::text::bigint", [])[0][0])
+    seen = "EXISTS (SELECT FROM practice_workerseen WHERE seen_at > now() - interval '30 seconds')"
+    [(last, working)] = sql.rows(f"SELECT pg_snapshot_xmax(pg_current_snapshot())::text::bigint, {seen}", [])
+    return Pulse(last=last, working=working)
