@@ -4,6 +4,7 @@ erasing."""
 import csv
 import io
 import json
+import re
 from datetime import date
 from decimal import Decimal
 from typing import Any
@@ -33,6 +34,7 @@ from bluffside.server.people.models import (
     ImportPart,
 )
 from bluffside.server.people.services import (
+    BadContact,
     add_contact,
     add_tags,
     set_consent,
@@ -366,10 +368,42 @@ def test_a_line_of_a_notebook_is_understood(
     )
 
 
-@given(text=st.text(max_size=80))
-@settings(max_examples=80, suppress_health_check=list(HealthCheck))
+WORDS = [
+    "Ana",
+    "reyes",
+    "van",
+    "der",
+    "07700 900123",
+    "+44 7700 9001",
+    "ana@example.com",
+    "bo@",
+    "a@b",
+    "-",
+    ",",
+    "#crew",
+    "(rang)",
+    "\t",
+    "Dr.",
+    "x12",
+]
+
+
+@given(text=st.text(max_size=80) | st.lists(st.sampled_from(WORDS), max_size=9).map(" ".join))
+@settings(max_examples=200, suppress_health_check=list(HealthCheck))
 def test_any_line_is_answered_and_loses_nothing_but_its_punctuation(house: House, text: str) -> None:
-    quick.understand(house.sailing, text.replace("\0", ""))
+    line = quick.understand(house.sailing, text.replace("\0", ""))
+    kept = " ".join((line.first_name, line.last_name, line.mobile, line.email, line.note, *line.tags)).casefold()
+    lost = {word for word in re.findall(r"[^\W\d_]+", text.casefold()) if word not in kept}
+    assert not lost
+
+
+def test_an_address_that_is_none_stands_to_be_corrected(house: House) -> None:
+    line = quick.understand(house.sailing, "Bo Marsh 07700 9001 bo@example.com")
+    assert (line.mobile, line.email) == ("07700 9001", "bo@example.com") and "not a number" in line.fault
+    with pytest.raises(BadContact):  # and is not kept without it
+        quick.add(house.sailing, line, Cause())
+    line = quick.understand(house.sailing, "Bo bo@example")
+    assert line.email == "bo@example" and line.fault
 
 
 def test_lines_are_kept_each_by_itself(api: Any, house: House) -> None:

@@ -82,14 +82,21 @@ def test_a_dirty_file_is_matched_looked_at_brought_in_and_taken_back(open_page: 
 def test_a_notebook_is_typed_in_by_keys_alone(open_page: Open) -> None:
     page = open_page(f"{PEOPLE}/quick")
     page.get_by_label("A line a person").wait_for()
-    page.keyboard.type("Enid Rook 07700 900711 enid.rook@example.com asked about evenings #notebook\nfinn at the slip")
+    page.keyboard.type(
+        "Enid Rook 07700 900711 enid.rook@example.com asked about evenings #notebook\nfinn at the slip\nUna 07700 9007"
+    )
     expect(page.get_by_label("First name of line 1")).to_have_value("Enid")
     expect(page.get_by_text("no email and no number yet")).to_be_visible()
+    expect(page.get_by_label("Mobile of line 3")).to_have_value("07700 9007")  # as it was typed, to be corrected
+    expect(page.get_by_role("button", name="Keep 1 person")).to_be_enabled()
     page.keyboard.press("Tab")
     page.keyboard.press("Tab")
     page.keyboard.type("Rooke")
     page.keyboard.press("Control+Enter")
     expect(page.get_by_text("1 new person, 0 known before.")).to_be_visible()
+    expect(page.get_by_label("A line a person")).to_have_value("finn at the slip\nUna 07700 9007")
+    page.get_by_label("Mobile of line 2").fill("07700 900712")
+    page.keyboard.press("Control+Enter")
     expect(page.get_by_label("A line a person")).to_have_value("finn at the slip")
     page.goto(page.url.split("/tern-harbour")[0] + f"{PEOPLE}?tag=notebook")
     page.get_by_role("link", name="Enid Rooke").click()
@@ -172,7 +179,7 @@ def test_a_form_is_made_filled_in_on_a_phone_and_its_answers_come_by_themselves(
     expect(preview).to_contain_text("Sail by night")
     expect(page.get_by_role("status").first).to_have_text("kept")
     link = page.locator("a[href*='/f/']").first.get_attribute("href") or ""
-    page.get_by_role("button", name="Change: Name of the form").press("Enter")
+    page.get_by_role("button", name="rename").press("Enter")
     page.keyboard.type("Open day")  # in the place of the old one, which is marked
     page.keyboard.press("Enter")
     expect(page.get_by_text("There is a form “Open day” already.")).to_be_visible()

@@ -23,6 +23,8 @@ const lines = ref<Line[]>([]);
 const corrected = new Map<string, Line>();
 const still = refDebounced(text, 150);
 const rows = computed(() => text.value.split("\n").map((words, at) => ({ words, at })).filter((row) => row.words.trim()));
+/** The lines that can be kept as they are; the others wait to be corrected. */
+const fit = computed(() => rows.value.map((row) => row.at).filter((at) => lines.value[at] && !lines.value[at]?.fault));
 watch(still, async (typed) => {
   const found = await ok(api.POST("/api/accounts/{account}/quick/understand", { params: { path: { account: account.value } }, body: { text: typed } })).catch(() => undefined);
   if (!found || typed !== text.value) return;
@@ -38,16 +40,18 @@ function correct(at: number, column: (typeof COLUMNS)[number][0], value: string)
 const { pending, fault, act } = usePending();
 const said = ref("");
 async function keep() {
-  const kept = rows.value.map((row) => row.at).filter((at) => lines.value[at]);
+  const kept = fit.value;
   if (!kept.length) return;
   const done = await act(async () => {
     const answers = await ok(api.POST("/api/accounts/{account}/quick", { params: { path: { account: account.value } }, body: kept.map((at) => lines.value[at] as Line) }));
-    const left = answers.map((answer, n) => ({ answer, at: kept[n] as number })).filter((one) => one.answer.fault);
+    const refused = new Map(answers.map((answer, n) => [kept[n] as number, answer.fault] as const));
+    const left = rows.value.map((row) => row.at).filter((at) => refused.get(at) !== "");
     const count = answers.filter((one) => !one.fault);
     said.value = `${many(count.filter((one) => one.new).length, "new person", "new people")}, ${count.filter((one) => !one.new).length} known before.`;
     const words = text.value.split("\n");
-    text.value = left.map((one) => words[one.at]).join("\n");
-    lines.value = left.map((one) => ({ ...(lines.value[one.at] as Line), fault: one.answer.fault }));
+    for (const at of left) if (refused.has(at)) corrected.set(words[at] ?? "", { ...(lines.value[at] as Line), fault: refused.get(at) ?? "" });
+    lines.value = left.map((at) => corrected.get(words[at] ?? "") ?? (lines.value[at] as Line));
+    text.value = left.map((at) => words[at]).join("\n");
   });
   if (done) {
     cache.invalidateQueries();
@@ -77,7 +81,7 @@ async function keep() {
         </tr>
       </tbody>
     </table>
-    <p class="actions"><button :disabled="pending || !rows.length" @click="keep">Keep {{ many(rows.length, "person", "people") }}</button><kbd>Ctrl Enter</kbd><span class="soft small">Lines that cannot be kept stay here, with the reason.</span></p>
+    <p class="actions"><button :disabled="pending || !fit.length" @click="keep">Keep {{ many(fit.length, "person", "people") }}</button><kbd>Ctrl Enter</kbd><span class="soft small">Lines that cannot be kept stay here, with the reason.</span></p>
   </div>
 </template>
 

@@ -83,7 +83,7 @@ const enrolling = ref<Schemas["SegmentOut"]>();
         <label><span>Name</span><input v-model.trim="name" required maxlength="120" autofocus /></label>
         <p class="count" :class="{ stale: counting }" :aria-busy="counting" role="status"><strong v-if="found && !incomplete">{{ many(found.count, "person", "people") }}</strong><span v-else class="gorse">◷ {{ incomplete || "counting…" }}</span></p>
       </div>
-      <p class="small soft">Everybody for whom</p>
+      <p class="small soft whom">Everybody for whom</p>
       <ConditionWords v-model="where" />
       <p v-if="found?.rows.length && !incomplete" class="small soft who">{{ found.rows.slice(0, 8).map((row) => row.name).join(", ") }}<template v-if="found.count > 8"> and {{ found.count - 8 }} more</template></p>
       <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
@@ -112,6 +112,7 @@ const enrolling = ref<Schemas["SegmentOut"]>();
 .edit label input { width: 20rem; }
 .count { margin: 0 0 6px; align-self: end; font-size: 17px; }
 .who { margin-top: 12px; }
+.whom { margin: 12px 0 6px; }
 .words { max-width: 38rem; }
 .acts button { margin-right: 12px; }
 </style>

@@ -35,11 +35,12 @@ async function kept() {
   </form>
   <template v-else>
     <h1>{{ name }}</h1>
-    <button v-if="may" ref="button" type="button" class="link small" :aria-label="`Change: ${label}`" @click="edit">rename</button>
+    <button v-if="may" ref="button" type="button" class="link small" @click="edit">rename<span class="sr">: {{ label }}</span></button>
   </template>
 </template>
 
 <style scoped>
 form { margin: 0 0 8px; }
+.small { min-height: 26px; }
 input { font-size: 22px; width: 22rem; max-width: 100%; margin-right: 10px; }
 </style>

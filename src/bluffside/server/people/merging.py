@@ -10,16 +10,19 @@ How they are merged:
 
 from collections.abc import Callable, Collection, Sequence
 from dataclasses import dataclass
+from datetime import date
 from typing import Any
 
 from django.db import transaction
 from django.db.models import Q
 
 from bluffside.core.terms import CHANNELS, PURPOSES
+from bluffside.core.timing.words import day
 from bluffside.server import sql
 from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.people.erasing import BY_NUMBER, referring
 from bluffside.server.people.models import Consent, Contact, ContactTag, FurtherAddress, NotTheSame
+from bluffside.server.people.queries import fields_of
 from bluffside.server.people.values import in_words
 from bluffside.server.practice.models import Account
 
@@ -185,6 +188,14 @@ def compared(contacts: Sequence[Contact]) -> list[dict[str, Any]]:
     """What two contacts have, value by value, where at least one has something: for a person to look at."""
     names = [name for name in TAKEN if any(getattr(one, name) for one in contacts)]
     rows: list[dict[str, Any]] = [{"name": name, "values": [getattr(one, name) for one in contacts]} for name in names]
+    known = fields_of(contacts[0].account) if contacts else {}
+
+    def said(name: str, value: Any) -> str:
+        is_date = isinstance(value, str) and name in known and known[name].kind == "date"
+        return day(date.fromisoformat(value)) if is_date else in_words(value)
+
     own = sorted({name for one in contacts for name in one.fields})
-    rows += [{"name": f"field:{name}", "values": [in_words(one.fields.get(name)) for one in contacts]} for name in own]
+    rows += [
+        {"name": f"field:{name}", "values": [said(name, one.fields.get(name)) for one in contacts]} for name in own
+    ]
     return rows

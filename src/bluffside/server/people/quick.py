@@ -49,7 +49,8 @@ _BREAK = re.compile(r"\s*[,;|\t]\s*|\s+[-–—]\s+")
 
 @dataclass(slots=True)
 class Line:
-    """What a line says. `fault`: why it could not be kept as it is; `known`: who that is already."""
+    """What a line says. `fault`: why it could not be kept as it is (an address that is none stands as it was typed, to be
+    corrected); `known`: who that is already."""
 
     first_name: str = ""
     last_name: str = ""
@@ -64,15 +65,18 @@ class Line:
 def understand(account: Account, text: str) -> Line:
     """Reads one line. It always answers; what it cannot tell is the note."""
     line, rest = Line(), " ".join(text.replace("\t", " | ").split())
+    email = mobile = ""
     if found := _EMAIL.search(rest):
+        line.email = found[0].rstrip(".")
         try:
-            line.email = addresses.email(found[0].rstrip("."))
+            line.email = email = addresses.email(line.email)
         except ValueError as error:
             line.fault = str(error)
         rest = _cut(rest, found.start(), found.end())
     for match in phonenumbers.PhoneNumberMatcher(rest, account.region, leniency=phonenumbers.Leniency.POSSIBLE):
+        line.mobile = match.raw_string
         try:
-            line.mobile = addresses.mobile(match.raw_string, account.region)
+            line.mobile = mobile = addresses.mobile(line.mobile, account.region)
         except ValueError as error:
             line.fault = line.fault or str(error)
         rest = _cut(rest, match.start, match.end)
@@ -82,7 +86,7 @@ def understand(account: Account, text: str) -> Line:
     _name_and_note(line, rest)
     if not line.email and not line.mobile and not line.fault and (line.first_name or line.note):
         line.fault = "no email and no number yet"
-    holder = known_by(account, line.email, line.mobile)
+    holder = known_by(account, email, mobile)
     if holder:
         line.known = holder.name
     return line
