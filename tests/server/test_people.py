@@ -2,17 +2,23 @@
 
 import csv
 import io
+from datetime import UTC, date, datetime
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from bluffside.server.events.models import Event
+from bluffside.server.events.stream import WORLD
+from bluffside.server.messaging.services import ask_for_quiet
 from bluffside.server.people import addresses, imports
+from bluffside.server.people.api import contact_row
 from bluffside.server.people.imports import Settings
-from bluffside.server.people.models import Consent, Contact, ContactImport
-from bluffside.server.people.services import BadContact, add_contact, set_consent
+from bluffside.server.people.models import Consent, Contact, ContactImport, Field
+from bluffside.server.people.services import BadContact, add_contact, set_consent, set_fields, set_responsible
 from bluffside.server.people.spreadsheet import BadSpreadsheet, harmless
 from bluffside.server.people.tables import read_table
+from bluffside.server.practice import clock
+from bluffside.server.workflows.story import story_of
 from tests.server.conftest import House
 
 
@@ -137,3 +143,27 @@ def test_what_happens_to_contacts_is_recorded_with_it(house: House, signed_in) -
     signed_in(house.member).patch(path, {"last_name": "Marsh"}, content_type="application/json")
     events = list(Event.objects.order_by("id").values_list("kind", "actor__name"))
     assert events == [("contact.added", None), ("contact.changed", "Mel R")]
+
+
+def test_days_are_the_accounts_own_and_stand_in_words(house: House) -> None:
+    """At 13:30 on 4 March in Greenwich it is 5 March in Hobart (UTC+11 until April)."""
+    account = house.sailing
+    account.zone = "Australia/Hobart"
+    account.save()
+    Field.objects.create(account=account, name="Born", kind="date")
+    Field.objects.create(account=account, name="Says", kind="text")
+    with clock.at(datetime(2026, 3, 4, 13, 30, tzinfo=UTC)):
+        contact = house.contact(1)
+        set_consent(account, [contact.id], "text", True, "said so", WORLD)
+        set_fields(contact, {"Born": date(1990, 2, 3), "Says": "2026-02-31"})  # a line may say what it will
+        set_responsible(account, [contact.id], house.member)
+        ask_for_quiet(contact, 1)
+    row = contact_row(Contact.objects.get())
+    assert row.added == "Thu 5 Mar 2026" and {one.how for one in row.said} == {"Thu 5 Mar 2026"}
+    told = {one.sentence for one in story_of(Contact.objects.get())}
+    assert {
+        "“Born” is now Sat 3 Feb 1990",
+        "“Says” is now 2026-02-31",
+        "Now with Mel R",
+        "Asked for quiet until Thu 12 Mar 2026",
+    } <= told

@@ -77,7 +77,7 @@ const drop = (rule: Rule) => act(async () => set(await ok(api.DELETE("/api/accou
   <div class="page">
     <PeopleTabs />
     <div class="row"><h1>Incoming words</h1><span class="soft">asked in this order; the first that fits acts, and no other</span><span class="grow" /><button v-if="may" @click="edit('new')">New rule</button></div>
-    <p class="row try"><label class="grow"><span>Try {{ by === "text" ? "a text" : "an email" }}</span><input v-model="trying" placeholder="SAIL" /></label><label><span class="sr">As what it comes</span><select v-model="by"><option value="text">by text</option><option value="email">by email</option></select></label><span role="status" class="serif told">{{ trying.trim() ? tried?.words : "What they wrote would do this." }}</span></p>
+    <p class="row try"><label class="grow"><span>Try {{ by === "text" ? "a text" : "an email" }}</span><input v-model="trying" placeholder="SAIL" /></label><label><span class="sr">As what it comes</span><select v-model="by"><option value="text">by text</option><option value="email">by email</option></select></label><span role="status" class="serif told">{{ trying.trim() ? tried?.words : "" }}<span v-if="!trying.trim()" class="soft">Type what somebody might write, and see what it would do.</span></span></p>
     <p v-if="fault && !editing" class="fault" role="alert">{{ fault }}</p>
     <table v-if="rules?.length">
       <thead><tr><th class="num">#</th><th>When a message</th><th>Bluffside</th><th class="num">So far</th><th>Last</th><th /></tr></thead>
@@ -123,7 +123,7 @@ const drop = (rule: Rule) => act(async () => set(await ok(api.DELETE("/api/accou
 </template>
 
 <style scoped>
-.try { border-top: 1px solid var(--ink); padding: 12px 0; align-items: end; }
+.try { margin-top: 10px; border-top: 1px solid var(--ink); padding: 12px 0; align-items: end; }
 .try input { width: 100%; }
 .try .grow { flex: 0 1 22rem; }
 .told { font-size: 16px; padding-bottom: 5px; }

@@ -6,7 +6,7 @@ import { reactive, ref } from "vue";
 import { api, ok, type Schemas } from "@/api/client";
 import { useAccount, useAccountDetails } from "@/practice/session";
 import { usePending } from "@/ui/usePending";
-import { many, moment } from "@/ui/words";
+import { many } from "@/ui/words";
 import PeopleTabs from "./PeopleTabs.vue";
 
 type Pair = Schemas["PairOut"];
@@ -47,7 +47,7 @@ async function two(pair: Pair) {
     <article v-for="pair in data?.pairs" :key="`${pair.first.id}-${pair.second.id}`">
       <h2 class="row"><span>{{ pair.first.name }}</span><small class="gorse">◷ {{ pair.why }}</small></h2>
       <table>
-        <thead><tr><th /><th v-for="one in [pair.first, pair.second]" :key="one.id"><RouterLink :to="`/${account}/people/${one.id}`">here since {{ moment(one.added_at).split(",")[0] }}</RouterLink></th></tr></thead>
+        <thead><tr><th /><th v-for="one in [pair.first, pair.second]" :key="one.id"><RouterLink :to="`/${account}/people/${one.id}`">here since {{ one.added }}</RouterLink></th></tr></thead>
         <tbody>
           <tr v-for="row in pair.compared" :key="row.name">
             <td class="soft">{{ label(row.name) }}</td>

@@ -12,7 +12,7 @@ import { useAccount, useAccountDetails } from "@/practice/session";
 import Ask from "@/ui/Ask.vue";
 import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
-import { many, moment } from "@/ui/words";
+import { many } from "@/ui/words";
 
 const account = useAccount();
 const { data: details } = useAccountDetails();
@@ -227,7 +227,7 @@ async function add() {
           <td>{{ row.email }}<small v-if="row.opted_out.includes('email')" class="rust"> opted out</small></td>
           <td>{{ row.mobile }}<small v-if="row.opted_out.includes('text')" class="rust"> opted out</small></td>
           <td><span v-for="name in row.tags" :key="name" class="tag">{{ name }}</span></td>
-          <td class="soft">{{ moment(row.added_at).split(",")[0] }}</td>
+          <td class="soft">{{ row.added }}</td>
         </tr>
       </tbody>
     </table>

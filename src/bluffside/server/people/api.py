@@ -14,6 +14,7 @@ from pydantic import Field
 from bluffside.core.facts import FieldValue, TwoWay
 from bluffside.core.terms import PURPOSES, Channel, Purpose
 from bluffside.core.timing.local import to_local
+from bluffside.core.timing.words import day
 from bluffside.server.events.stream import Cause
 from bluffside.server.lately import forget, lately
 from bluffside.server.people import erasing, merging, proof, quick, reading
@@ -60,7 +61,7 @@ class ContactRow(Schema):
     opted_out: list[str]
     agreed: list[str]
     channel_order: list[str]
-    added_at: datetime
+    added: str
     lists: list[str]
     responsible: str
     do_not_contact: bool
@@ -105,6 +106,9 @@ class NoteIn(Schema):
 
 
 def contact_row(contact: Contact) -> ContactRow:
+    def on(at: datetime) -> str:
+        return day(to_local(at, contact.account.zone).date())
+
     return ContactRow(
         id=contact.id,
         name=contact.name,
@@ -118,7 +122,7 @@ def contact_row(contact: Contact) -> ContactRow:
         opted_out=sorted({one.channel for one in contact.consents.all() if one.state == Consent.State.WITHDRAWN}),
         agreed=sorted({one.channel for one in contact.consents.all() if one.state == Consent.State.GIVEN}),
         channel_order=contact.channel_order,
-        added_at=contact.added_at,
+        added=on(contact.added_at),
         lists=contact.lists,
         responsible=contact.responsible.name if contact.responsible else "",
         do_not_contact=contact.do_not_contact,
@@ -129,7 +133,7 @@ def contact_row(contact: Contact) -> ContactRow:
                 channel=one.channel,
                 purpose=one.purpose,
                 state=one.state,
-                how=f"{one.at:%-d %b %Y}{f', {one.how}' if one.how else ''}",
+                how=f"{on(one.at)}{f', {one.how}' if one.how else ''}",
             )
             for one in contact.consents.all()
         ],
@@ -137,7 +141,7 @@ def contact_row(contact: Contact) -> ContactRow:
 
 
 def with_details(contacts: QuerySet[Contact]) -> QuerySet[Contact]:
-    return contacts.select_related("responsible").prefetch_related(
+    return contacts.select_related("responsible", "account").prefetch_related(
         Prefetch("tagged", ContactTag.objects.select_related("tag")), Prefetch("consents", Consent.objects.all())
     )
 

@@ -1,11 +1,15 @@
 """One contact's timeline: all that happened, in sentences, with the reasons the workflows had."""
 
+import re
 from collections.abc import Callable, Iterable
+from contextlib import suppress
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import date, datetime
 from typing import Any, Literal
 
 from bluffside.core.terms import SEVERAL
+from bluffside.core.timing.local import to_local
+from bluffside.core.timing.words import day
 from bluffside.server.events.models import Event
 from bluffside.server.messaging.models import Message
 from bluffside.server.people.models import Contact
@@ -35,6 +39,9 @@ class Item:
 
 
 def _value(value: Any) -> str:
+    if isinstance(value, str) and ISO_DATE.fullmatch(value):
+        with suppress(ValueError):  # there is no 31 February, but somebody may have typed it into a line
+            return day(date.fromisoformat(value))
     said = ", ".join(map(str, value)) if isinstance(value, list) else value
     return {True: "yes", False: "no"}[said] if isinstance(said, bool) else str(said) or "empty"
 
@@ -49,14 +56,26 @@ def _channel(data: dict[str, Any]) -> str:
     return str(SEVERAL.get(data["channel"], data["channel"]))
 
 
+def _changed(data: dict[str, Any]) -> str:
+    if "to" in data:
+        return f"Now with {data['to']}" if data["to"] else "With nobody of the team any more"
+    return f"Changed {data['how']}" if "how" in data else f"Changed: {', '.join(data['fields']).replace('_', ' ')}"
+
+
+INSTANTS = ("until", "added")  # in an event's data, as ISO 8601
+ISO_DATE = re.compile(r"[0-9]{4}-[0-9]{2}-[0-9]{2}")
+
+
+def _day(instant: str, zone: str) -> str:
+    return day(to_local(datetime.fromisoformat(instant), zone).date())
+
+
 TASKS = {"call": "Call", "to_do": "To-do", "letter": "Letter"}
 SENTENCES: dict[str, Callable[[dict[str, Any]], str]] = {
     "contact.added": lambda d: f"Added {d['how']}",
-    "contact.changed": lambda d: (
-        f"Changed {d['how']}" if "how" in d else f"Changed: {', '.join(d['fields']).replace('_', ' ')}"
-    ),
-    "contact.merged": lambda d: f"Made one with {d['name']}, who was here since {d['added'][:10]}",
-    "quiet.changed": lambda d: f"Asked for quiet until {d['until'][:10]}" if d["until"] else "Wants to hear again",
+    "contact.changed": lambda d: _changed(d),
+    "contact.merged": lambda d: f"Made one with {d['name']}, who was here since {d['added']}",
+    "quiet.changed": lambda d: f"Asked for quiet until {d['until']}" if d["until"] else "Wants to hear again",
     "tag.added": lambda d: f"Tagged “{d['tag']}”",
     "tag.removed": lambda d: f"Tag “{d['tag']}” taken off",
     "note.added": lambda d: "Note",
@@ -114,17 +133,17 @@ DETAILS: dict[str, Callable[[dict[str, Any]], str]] = {
 def story_of(contact: Contact) -> list[Item]:
     """Newest first; what happened at one instant stands in the order it happened, newest first."""
     found: list[tuple[datetime, int, float, Item]] = []
+    zone = contact.account.zone
     for event in Event.objects.filter(contact_id=contact.id).select_related("actor").order_by("-id")[:LONGEST]:
         if event.kind not in SENTENCES or (event.enrolment_id and event.kind in TOLD_ELSEWHERE):
             continue
         kind: Kind = "reply" if event.kind == "reply.received" else "event"
         rank = 0 if event.kind in ("contact.added", "reply.received", "tag.added", "consent.withdrawn") else 3
         rank = 1 if event.kind == "enrolment.started" else rank
-        detail = DETAILS[event.kind](event.data) if event.kind in DETAILS else ""
+        data = event.data | {name: _day(event.data[name], zone) for name in INSTANTS if event.data.get(name)}
+        detail = DETAILS[event.kind](data) if event.kind in DETAILS else ""
         by = event.actor.name if event.actor else ""
-        found.append(
-            (event.at, rank, event.id, Item(event.at, kind, SENTENCES[event.kind](event.data), detail, by, "", {}))
-        )
+        found.append((event.at, rank, event.id, Item(event.at, kind, SENTENCES[event.kind](data), detail, by, "", {})))
     for message in contact.messages.select_related("by").order_by("-id")[:LONGEST]:
         found.append((message.queued_at, 2, message.id, _message_item(message)))
     turns = Turn.objects.filter(enrolment__in=contact.enrolments.all()).select_related("enrolment__workflow")
