@@ -22,7 +22,7 @@ from bluffside.server.events.stream import WORLD, Cause
 from bluffside.server.hooks.models import Call
 from bluffside.server.messaging.models import Message
 from bluffside.server.outside.services import ask
-from bluffside.server.people import erasing, exporting, imports, merging, quick, reading, vcard
+from bluffside.server.people import erasing, exporting, imports, merging, quick, reading, sorting, vcard
 from bluffside.server.people.imports import Settings
 from bluffside.server.people.models import (
     Consent,
@@ -528,6 +528,15 @@ def test_tags_are_merged_and_lists_are_kept(api: Any, house: House) -> None:
     assert api("GET", "lists")[1] == [
         {"name": "regatta", "about": "", "offered": True, "offered_as": "Race days", "contacts": 1}
     ]
+
+
+def test_a_field_of_several_words_is_read_as_another_kind(house: House) -> None:
+    field = sorting.keep_field(house.sailing, "Date of birth", "text", [], house.consultant)
+    contact = house.contact()
+    set_fields(contact, {field.name: "3 February 1990"})
+    sorting.keep_field(house.sailing, field.name, "date", [], house.consultant, field)
+    contact.refresh_from_db()
+    assert contact.fields == {"Date of birth": "1990-02-03"}
 
 
 def test_what_has_a_name_is_called_otherwise_everywhere_unless_a_workflow_runs_with_it(api: Any, house: House) -> None:

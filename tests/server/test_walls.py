@@ -3,6 +3,7 @@
 import json
 import re
 from collections.abc import Iterator
+from typing import Any
 
 import pytest
 from django.apps import apps
@@ -20,10 +21,10 @@ from bluffside.server.workflows import enrolling
 from tests.server.conftest import House
 
 
-def routes(house: House) -> Iterator[tuple[str, str]]:
-    """Every method and address of the schema below sailing's account, with ids of things that are really there."""
+def values_for(house: House) -> dict[str, Any]:
+    """What stands in the addresses of the schema: ids of things that are really there, where there are such."""
     contact, workflow = house.contact(), house.workflow()
-    values = {
+    return {
         "account": "sailing",
         "contact_id": contact.id,
         "workflow_id": workflow.id,
@@ -53,6 +54,11 @@ def routes(house: House) -> Iterator[tuple[str, str]]:
         "format": "csv",
         "act": "stop",
     }
+
+
+def routes(house: House) -> Iterator[tuple[str, str]]:
+    """Every method and address of the schema below sailing's account."""
+    values = values_for(house)
     schema = api.get_openapi_schema(path_prefix="/api/")
     for path, methods in schema["paths"].items():
         if "{account}" in path:

@@ -1,7 +1,9 @@
 """The API: every area's router under /api, each account's things under its own path."""
 
+import logging
 from typing import Any
 
+from django.db import DataError
 from django.http import Http404, HttpRequest, HttpResponse
 from ninja import NinjaAPI
 from ninja.errors import ValidationError
@@ -25,6 +27,7 @@ from bluffside.server.workflows.rehearsal_api import router as rehearsal
 from bluffside.server.workflows.versions_api import router as versions
 from bluffside.server.workflows.watch_api import router as watch
 
+log = logging.getLogger("bluffside.api")
 api = NinjaAPI(title="Bluffside", version="1", docs_url=None, openapi_url=None)
 api.add_router("/session", session)
 ROUTERS = (
@@ -44,6 +47,15 @@ def not_found(request: HttpRequest, error: Exception) -> HttpResponse:
 def malformed(request: HttpRequest, error: ValidationError) -> HttpResponse:
     """What is wrong and where, as one sentence; nothing was changed."""
     return api.create_response(request, {"detail": "; ".join(map(_fault, error.errors))}, status=422)
+
+
+@api.exception_handler(DataError)
+@api.exception_handler(OverflowError)
+def beyond(request: HttpRequest, error: Exception) -> HttpResponse:
+    """What passes as text or number and is none that a database keeps. The change it was part of is taken back."""
+    log.warning("%s: %s", request.path, str(error).strip().split("\n")[0])
+    said = "Something in it cannot be kept: a character that no text has, or a number or date that is too far out."
+    return api.create_response(request, {"detail": said}, status=422)
 
 
 def _fault(fault: dict[str, Any]) -> str:

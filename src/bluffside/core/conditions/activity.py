@@ -50,7 +50,7 @@ class CountTest(Test):
         "choice", "what is counted", words={one: WORDS.get(one, ("", f"{one}s"))[1] for one in KINDS}, default="call"
     )
     compare: HowMany = part("choice", "how", default="at_least")
-    number: int = part("count", "how many", ge=0, default=1)
+    number: int = part("count", "how many", ge=0, le=100_000, default=1)
     within: Duration | None = part("duration", "within", empty="all time", default=Duration(30, "day"))
     about: str = part("line", "about", empty="anything", clause="about {}", default="")
 

@@ -281,7 +281,7 @@ class ScoreTest(Test):
     needs = frozenset({"score"})
     test: Literal["score"] = "score"
     compare: HowMany = part("choice", "how", default="at_least")
-    points: float = part("count", "points", default=0)
+    points: float = part("count", "points", default=0, ge=-1_000_000, le=1_000_000)
 
     def holds(self, case: Case) -> bool:
         return compare_count(case.contact.score.at(case.now), self.compare, self.points)

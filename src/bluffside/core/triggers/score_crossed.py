@@ -15,7 +15,7 @@ class ScoreCrossed(Trigger):
 
     kind: Literal["score_crossed"] = "score_crossed"
     way: Literal["rises_to", "falls_below"] = part("choice", "rises or falls", default="rises_to")
-    mark: float = part("count", "mark", default=50)
+    mark: float = part("count", "mark", default=50, ge=-1_000_000, le=1_000_000)
 
     def fits(self, event: Event) -> bool:
         if not super().fits(event):

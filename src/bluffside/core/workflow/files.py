@@ -51,6 +51,8 @@ def read_workflow(text: str) -> Workflow:
         raise BadFile([f"not readable as YAML or JSON: {' '.join(str(error).split())}"]) from None
     except RecursionError:
         raise BadFile(["nested too deeply"]) from None
+    except ValueError as error:  # what looks like a date and is none
+        raise BadFile([f"not readable: {error}"]) from None
     return parse_workflow(data)
 
 

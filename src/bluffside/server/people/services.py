@@ -327,13 +327,18 @@ def set_consent(
         [
             (account.id, id, channel, purpose, state, now, how[:120], wording[:500], evidence[:500])
             for id in sorted(set(contact_ids))
-            for purpose in purposes
+            for purpose in dict.fromkeys(purposes)
         ],
         on_conflict="ON CONFLICT (contact_id, channel, purpose) DO UPDATE SET state = excluded.state,"
         f" at = excluded.at, how = excluded.how, wording = excluded.wording, evidence = excluded.evidence {kept}",
         returning="contact_id",
     )
-    data: dict[str, Any] = {"channel": channel, "purposes": list(purposes), "evidence": evidence[:500], **more}
+    data: dict[str, Any] = {
+        "channel": channel,
+        "purposes": list(dict.fromkeys(purposes)),
+        "evidence": evidence[:500],
+        **more,
+    }
     data |= {name: said for name, said in (("how", how), ("wording", wording)) if said}
     ids = dict.fromkeys(row[0] for row in changed)
     record(account, [Happened(f"consent.{state}", id, data, cause) for id in ids])

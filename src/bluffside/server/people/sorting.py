@@ -82,7 +82,7 @@ def _rename(account: Account, kind: str, old: str, new: str, by: Person) -> None
 def _read_anew(account: Account, own: Field, kind: str, choices: Sequence[str]) -> None:
     """The values that contacts have, read as another kind."""
     holders = Contact.objects.filter(account=account, fields__has_key=own.name).select_for_update()
-    values = dict(holders.values_list("id", f"fields__{own.name}"))
+    values = {id: fields[own.name] for id, fields in holders.values_list("id", "fields")}
     texts = [str(value) for value in values.values()]
     rule = reading.guess_date_rule(texts) if kind == "date" else reading.guess_number_rule(texts)
     new, bad = {}, []

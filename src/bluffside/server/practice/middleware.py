@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, HttpResponseNotFound
 
 from bluffside.server.practice import walls
 
@@ -19,6 +19,8 @@ class Walls:
         self.get_response = get_response
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
+        if "\0" in request.path or "%00" in request.META.get("QUERY_STRING", ""):
+            return HttpResponseNotFound("There is nothing here.")  # no address has it, and no database looks it up
         before = walls.scope()
         try:
             return self.get_response(request)

@@ -1,0 +1,150 @@
+"""Whatever is asked of the API, it answers in words: each route is asked with bodies that its schema allows, of odd text,
+numbers, dates and depth. Django's test client raises what would be an answer of 500."""
+
+import json
+from typing import Any
+
+import pytest
+from django.db import transaction
+from django.test import Client
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from bluffside.server.api import api
+from bluffside.server.capture import forms, leads
+from bluffside.server.capture.models import IncomingRule
+from bluffside.server.people import imports, sorting
+from bluffside.server.practice import clock
+from bluffside.server.segments.models import Segment
+from tests.server.conftest import House
+from tests.server.test_walls import values_for
+
+SCHEMA = api.get_openapi_schema(path_prefix="/api/")
+TEXTS = [
+    "",
+    " ",
+    "\0",
+    "x",
+    "Ana",
+    "é" * 40,
+    "x" * 5_000,
+    "{{ contact.first_name",
+    "{% for %}",
+    "%_\\'\"",
+    "=1+1",
+    "\u202e",
+    "2026-02-31",
+    "p1@example.com",
+    "07700 900001",
+    "1",
+    "tag",
+]
+NUMBERS = [0, 1, -1, 7, 10**6, 2**31, 2**63, 10**30]
+ROUTES = [
+    (method, path, one["requestBody"]["content"].get("application/json", {}).get("schema"), one.get("parameters", []))
+    for path, methods in SCHEMA["paths"].items()
+    if "{account}" in path
+    for method, one in methods.items()
+    if "application/json" in one.get("requestBody", {"content": {}})["content"]
+]  # fmt: skip
+
+
+def body(schema: dict[str, Any], depth: int = 0) -> st.SearchStrategy[Any]:
+    """What the schema allows, and at its edges a little of what it does not."""
+    if "$ref" in schema:
+        return st.deferred(lambda: body(SCHEMA["components"]["schemas"][schema["$ref"].rpartition("/")[2]], depth + 1))
+    if "const" in schema or "enum" in schema:
+        return st.sampled_from(schema.get("enum") or [schema["const"]])
+    for some in ("anyOf", "oneOf", "allOf"):
+        if some in schema:
+            ones = [one for one in schema[some] if depth < 4 or "$ref" not in one] or schema[some][:1]
+            return st.one_of([body(one, depth) for one in ones])
+    match schema.get("type"):
+        case "object":
+            own, needed = schema.get("properties", {}), schema.get("required", [])
+            free = schema.get("additionalProperties")
+            if isinstance(free, dict) and not own:
+                return st.dictionaries(st.sampled_from(TEXTS), body(free, depth + 1), max_size=2)
+            return st.fixed_dictionaries(
+                {name: body(own[name], depth) for name in needed},
+                optional={name: body(one, depth) for name, one in own.items() if name not in needed},
+            )
+        case "array":
+            return st.lists(body(schema.get("items", {}), depth + 1), max_size=2 if depth < 4 else 0)
+        case "string":
+            return text(schema)
+        case "integer" | "number":
+            low, high = schema.get("minimum", -(10**30)), schema.get("maximum", 10**30)
+            fit = [one for one in NUMBERS if low <= one <= high] or [low]
+            return st.sampled_from([*fit, *([0.5] if schema["type"] == "number" else [])])
+        case "boolean":
+            return st.booleans()
+        case "null":
+            return st.none()
+    return st.sampled_from([None, True, 5, "x", ["x"], {"x": "\0"}])
+
+
+def text(schema: dict[str, Any]) -> st.SearchStrategy[str]:
+    if schema.get("format") in ("date", "date-time"):
+        moments = ["0001-01-01", "9999-12-31", "2026-03-29"]
+        return st.sampled_from(moments if schema["format"] == "date" else [f"{one}T01:30:00Z" for one in moments])
+    most = schema.get("maxLength", 10**6)
+    return st.sampled_from([one[:most] for one in TEXTS if len(one[:most]) >= schema.get("minLength", 0)])
+
+
+def made(house: House) -> dict[str, int]:
+    """One of each thing that stands in an address."""
+    account, by = house.sailing, house.consultant
+    imported = imports.read_file(account, by, "people.csv", b"Name,Email\nAna Reyes,ana@example.com\n")
+    return {
+        "form_id": forms.make(account, "Open day").id,
+        "source_id": leads.make(account, "Advert").pk,
+        "field_id": sorting.keep_field(account, "Boat", "text", [], by).id,
+        "tag_id": sorting.keep_tag(account, "crew", "", by).id,
+        "segment_id": Segment.objects.create(
+            account=account, name="Crew", condition={"test": "tag", "tag": "crew"}, by=by, made_at=clock.now()
+        ).pk,
+        "rule_id": IncomingRule.objects.create(
+            account=account, position=1, channels=["text"], match="is", words=["sail"], acts={}
+        ).pk,
+        "import_id": imported.pk,
+    }
+
+
+@pytest.mark.parametrize(
+    ("method", "path", "schema", "parameters"), ROUTES, ids=lambda one: one if isinstance(one, str) else ""
+)
+def test_no_body_makes_a_route_fail_without_a_sentence(
+    house: House, signed_in: Any, method: str, path: str, schema: dict[str, Any], parameters: list[Any]
+) -> None:
+    client, own = signed_in(house.consultant), values_for(house) | made(house)
+
+    @given(given=body(schema))
+    @settings(max_examples=8, deadline=None, suppress_health_check=list(HealthCheck))
+    def ask(given: Any) -> None:
+        with transaction.atomic():
+            answer = client.generic(
+                method.upper(), path.format(**own), json.dumps(given), content_type="application/json"
+            )
+            assert answer.status_code < 500
+            if answer.status_code >= 400:
+                assert answer.json()["detail"]
+            transaction.set_rollback(True)
+
+    ask()
+
+
+@pytest.mark.parametrize(
+    "path", ["/f/%00", "/in/%00", "/p/%00", "/u/%00", "/l/%00", "/api/accounts/%00/tags", "/f/x?source=%00"]
+)
+def test_no_address_makes_a_page_fail(db: None, path: str) -> None:
+    assert Client().get(path).status_code == 404
+    assert Client().post(path, {"page": "x"}).status_code == 404
+
+
+def test_a_number_or_character_that_cannot_be_kept_is_said(committed_house: House, signed_in: Any) -> None:
+    client = signed_in(committed_house.consultant)
+    for who in ({"q": "\0"}, {"tag": "\0"}, {"ids": [10**30, -1]}, {"where": {"test": "count", "number": 10**30}}):
+        answer = client.post("/api/accounts/sailing/contacts/find", {"who": who}, content_type="application/json")
+        assert (answer.status_code, bool(answer.json().get("detail"))) in ((422, True), (200, False))
+    assert client.get("/api/accounts/sailing/tags").status_code == 200  # the connection is well
