@@ -15,6 +15,7 @@ from bluffside.server.people.api import router as people
 from bluffside.server.people.imports_api import router as imports
 from bluffside.server.people.sorting_api import router as sorting
 from bluffside.server.practice.api import accounts, session
+from bluffside.server.practice.naming import NotAName
 from bluffside.server.segments.api import router as segments
 from bluffside.server.workflows.api import router as workflows
 from bluffside.server.workflows.aside import router as aside
@@ -47,6 +48,11 @@ def not_found(request: HttpRequest, error: Exception) -> HttpResponse:
 def malformed(request: HttpRequest, error: ValidationError) -> HttpResponse:
     """What is wrong and where, as one sentence; nothing was changed."""
     return api.create_response(request, {"detail": "; ".join(map(_fault, error.errors))}, status=422)
+
+
+@api.exception_handler(NotAName)
+def not_a_name(request: HttpRequest, error: Exception) -> HttpResponse:
+    return api.create_response(request, {"detail": str(error)}, status=422)
 
 
 @api.exception_handler(DataError)

@@ -24,7 +24,6 @@ from bluffside.server.people.api import ContactRow, bad_contact, contact_of, con
 from bluffside.server.people.services import BadContact
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.practice.brand import brand_of, is_colour
-from bluffside.server.practice.naming import NotAName
 from bluffside.server.workflows.models import Workflow
 
 router = Router(tags=["capture"], auth=InAccount())
@@ -178,10 +177,7 @@ def consent_words(request: AccountRequest, account: Path[str]) -> ConsentWords:
 @router.post("forms", response={201: FormOut})
 def new_form(request: AccountRequest, account: Path[str], given: NewForm) -> tuple[int, FormOut]:
     require(request, "workflows")
-    try:
-        return 201, _form_out(request, forms.make(request.account, given.name, given.for_team))
-    except NotAName as error:
-        raise HttpError(422, str(error)) from None
+    return 201, _form_out(request, forms.make(request.account, given.name, given.for_team))
 
 
 @router.get("forms/{int:form_id}", response=FormOut)
@@ -204,10 +200,7 @@ def change_form(request: AccountRequest, account: Path[str], form_id: int, given
 def rename_form(request: AccountRequest, account: Path[str], form_id: int, given: Named) -> FormOut:
     require(request, "workflows")
     form = _form_of(request, form_id)
-    try:
-        forms.rename(form, given.name, request.person)
-    except NotAName as error:
-        raise HttpError(422, str(error)) from None
+    forms.rename(form, given.name, request.person)
     return _form_out(request, form)
 
 
@@ -552,10 +545,7 @@ def all_sources(request: AccountRequest, account: Path[str]) -> list[SourceRow]:
 @router.post("lead-sources", response={201: SourceOut})
 def new_source(request: AccountRequest, account: Path[str], given: Named) -> tuple[int, SourceOut]:
     require(request, "workflows")
-    try:
-        return 201, _source_out(request, leads.make(request.account, given.name))
-    except NotAName as error:
-        raise HttpError(422, str(error)) from None
+    return 201, _source_out(request, leads.make(request.account, given.name))
 
 
 @router.get("lead-sources/{int:source_id}", response=SourceOut)
@@ -577,10 +567,7 @@ def change_source(request: AccountRequest, account: Path[str], source_id: int, g
 def rename_source(request: AccountRequest, account: Path[str], source_id: int, given: Named) -> SourceOut:
     require(request, "workflows")
     source = _source_of(request, source_id)
-    try:
-        leads.rename(source, given.name, request.person)
-    except NotAName as error:
-        raise HttpError(422, str(error)) from None
+    leads.rename(source, given.name, request.person)
     return _source_out(request, source)
 
 
