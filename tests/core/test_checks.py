@@ -177,15 +177,21 @@ def test_a_sound_workflow_has_no_errors_even_with_every_kind_of_step_blank_below
 
 
 def test_references_are_read_off_the_sorts_of_parts_and_conditions() -> None:
+    about = [  # the other part decides what it is the name of, if of anything
+        {"test": "count", "activity": "form", "about": "Talk"},
+        {"test": "count", "activity": "call", "about": "a line"},
+        {"test": "event", "event": "tag.removed", "about": "keen"},
+    ]
     refs = references(
         ask(
             entry={"who": {"test": "list", "list": "regatta"}},
+            leaves_on=[{"kind": "lead_received", "source": "Advert"}],
             steps=[
                 {"kind": "tag", "id": "t", "tag": "crew"},
                 {
                     "kind": "choose",
                     "id": "c",
-                    "lanes": lanes({"when": {"test": "any", "of": [{"test": "field", "field": "boat"}]}}),
+                    "lanes": lanes({"when": {"test": "any", "of": [{"test": "field", "field": "boat"}, *about]}}),
                 },
                 {
                     "kind": "wait_for",
@@ -197,8 +203,11 @@ def test_references_are_read_off_the_sorts_of_parts_and_conditions() -> None:
     )
     assert refs == [
         Reference("tag", "taster", ""),
+        Reference("source", "Advert", ""),
         Reference("list", "regatta", ""),
         Reference("tag", "crew", "t", sets=True),
         Reference("field", "boat", "c"),
+        Reference("form", "Talk", "c"),
+        Reference("tag", "keen", "c"),
         Reference("form", "Open day", "w"),
     ]

@@ -162,6 +162,21 @@ def test_a_segment_is_written_in_words_counted_while_editing_and_used(open_page:
     expect(page.get_by_role("status")).to_contain_text(f"{few} people")
 
 
+def test_what_a_condition_is_about_is_picked_from_the_names_there_are(open_page: Open) -> None:
+    page = open_page(f"{PEOPLE}/segments")
+    page.get_by_role("button", name="New segment").click()
+    page.get_by_label("What is tested").last.select_option(label="how often something happened")
+    page.get_by_role("button", name="what is counted: calls").click()
+    page.get_by_label("what is counted").select_option(label="forms")
+    page.keyboard.press("Enter")
+    page.get_by_role("button", name="+ about").click()
+    page.keyboard.type("open")
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="about: Open day")).to_be_visible()
+    expect(page.get_by_role("status")).to_contain_text("3 people")  # those who sent it in the demo
+
+
 def test_a_form_is_made_filled_in_on_a_phone_and_its_answers_come_by_themselves(
     open_page: Open, browser: Browser
 ) -> None:

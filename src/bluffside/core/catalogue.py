@@ -32,6 +32,7 @@ class CataloguePart(BaseModel):
     empty        what stands for no value
     clause       added to the sentence when the value is not the usual one, {} standing for it
     only         there only while another field has one of some values
+    names        of what sort the name is that it holds, by the values of another field
     choices      of a choice, the channels or yes-no: the values with what they are called
     usual        the value it has when nobody chose
     optional     whether it may have none (null)
@@ -45,6 +46,7 @@ class CataloguePart(BaseModel):
     empty: str
     clause: str = ""
     only: dict[str, list[str]] = {}
+    names: dict[str, dict[str, str]] = {}
     choices: list[Choice] = []
     usual: Any = None
     optional: bool = False

@@ -24,6 +24,7 @@ def part(
     clause: str = "",
     words: Mapping[Any, str] = MappingProxyType({}),
     only: Mapping[str, Sequence[str]] = MappingProxyType({}),
+    names: Mapping[str, Mapping[str, str]] = MappingProxyType({}),
     **field: Any,
 ) -> Any:
     """A field that is an editable part of the sentence; `empty` stands there when it has no value.
@@ -31,6 +32,7 @@ def part(
     clause   what is added to the sentence when the value is not the usual one, {} standing for it
     words    what values are called, by value, where that is not the value itself
     only     the part is there only while another field has one of some values
+    names    of what sort the name is that it holds, by the values of another field
     """
     extra: dict[str, Any] = {"sort": sort, "label": label, "empty": empty}
     if clause:
@@ -39,6 +41,8 @@ def part(
         extra["words"] = {_key(value): said for value, said in words.items()}
     if only:
         extra["only"] = {name: list(values) for name, values in only.items()}
+    if names:
+        extra["names"] = {name: dict(sorts) for name, sorts in names.items()}
     return Field(json_schema_extra=extra, **field)
 
 

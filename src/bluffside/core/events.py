@@ -44,6 +44,12 @@ SUBJECTS: Mapping[str, str] = {
     "workflow.handed_over": "workflow",  # data: workflow (to), from
 }
 
+# What a subject is the name of, where that is something of the account's.
+NAMED: Mapping[str, str] = {
+    "tag": "tag", "field": "field", "list": "list", "form": "form", "source": "source", "keyword": "keyword",
+    "message": "message", "stage": "stage", "pipeline": "pipeline", "type": "appointment", "workflow": "workflow",
+}  # fmt: skip
+
 
 @dataclass(frozen=True, slots=True)
 class Event:

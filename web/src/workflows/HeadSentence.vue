@@ -36,7 +36,7 @@ function remove(list: List, index: number) {
   script.change((draft) => draft[list].splice(index, 1));
 }
 /** Parts that are not a trigger's: the same editors serve them. */
-const part = (field: string, sort: Part["sort"], label: string, more: Partial<Part> = {}): Part => ({ field, sort, label, empty: "…", clause: "", only: {}, choices: [], usual: null, optional: false, least: null, most: null, message: null, ...more });
+const part = (field: string, sort: Part["sort"], label: string, more: Partial<Part> = {}): Part => ({ field, sort, label, empty: "…", clause: "", only: {}, names: {}, choices: [], usual: null, optional: false, least: null, most: null, message: null, ...more });
 const AGAIN = part("again", "choice", "whether people may come in again", { choices: [{ value: "never", words: "Nobody comes in twice" }, { value: "after", words: "People may come in again" }, { value: "always", words: "People may come in again once they left" }] });
 const AFTER = part("after", "duration", "after how long");
 const WHO = part("who", "condition", "who may come in", { empty: "everybody", optional: true });

@@ -14,7 +14,7 @@ import PairsEdit from "./editors/PairsEdit.vue";
 import { laneOf, lanesOf, newId, placeOf, removeSteps, setAt, stepOf, type Lane, type ReplyLane, type Step } from "./document";
 import { since } from "./ruler";
 import { useScript } from "./script";
-import { plain, unsaid, type Part, type Values } from "./written";
+import { namesOf, plain, unsaid, type Part, type Values } from "./written";
 
 defineProps<{ fields: Schemas["MergeFieldOut"][]; allChecks: Schemas["Check"][] }>();
 const emit = defineEmits<{ find: []; next: [step: string] }>();
@@ -154,7 +154,7 @@ const errors = (checks: Schemas["Check"][]) => checks.filter((check) => check.se
       <p v-if="open && step.kind === 'wait_for_reply' && missing.length" class="links">Add a lane for <button v-for="answer in missing" :key="answer" class="link" @click="addReplyLane(answer)">{{ NAMES[answer] }}</button></p>
       <details v-if="more.length || shown.length" class="more" :open="moreOpen" @toggle="moreOpen = ($event.target as HTMLDetailsElement).open">
         <summary>As usual, unless changed</summary>
-        <dl><template v-for="part in [...more, ...shown]" :key="part.field"><dt>{{ part.label }}</dt><dd class="serif"><PartInPlace :part="part.sort === 'yes-no' ? { ...part, clause: '' } : part" :value="values[part.field]" :stands="reading?.stands_for" @change="set(part.field, $event)" /></dd></template></dl>
+        <dl><template v-for="part in [...more, ...shown]" :key="part.field"><dt>{{ part.label }}</dt><dd class="serif"><PartInPlace :part="part.sort === 'yes-no' ? { ...part, clause: '' } : part" :value="values[part.field]" :names="namesOf(part, values)" :stands="reading?.stands_for" @change="set(part.field, $event)" /></dd></template></dl>
       </details>
     </template>
     <template v-else>

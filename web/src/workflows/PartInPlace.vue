@@ -11,7 +11,7 @@ import { useScript } from "./script";
 import { dateOf, duration, timeOfDay } from "./typed";
 import { DAYS, DAY_NAMES, plain, said, same, type Assign, type By, type Condition, type Happening, type Part } from "./written";
 
-const props = defineProps<{ part: Part; value: unknown; stands?: Record<string, string>; within?: string }>();
+const props = defineProps<{ part: Part; value: unknown; names?: string; stands?: Record<string, string>; within?: string }>();
 const emit = defineEmits<{ change: [value: unknown] }>();
 const script = useScript();
 const editing = ref(false);
@@ -38,8 +38,8 @@ const pieces = computed(() =>
   }),
 );
 const open = computed(() => script.look.value === "write" && script.mayWrite.value);
-const isName = computed(() => props.part.sort in NAMES);
-const nameKind = computed(() => (messageName.value ? "message" : (NAMES[props.part.sort] ?? "")));
+const isName = computed(() => !!props.names || props.part.sort in NAMES);
+const nameKind = computed(() => (messageName.value ? "message" : props.names || (NAMES[props.part.sort] ?? "")));
 const several = computed(() => COMMA.includes(props.part.sort));
 const messageName = computed(() => props.part.field === "message" && props.part.sort === "line");
 const fieldNames = computed(() => [...Object.entries(script.ownFields.value).map(([name, about]) => ({ name, about })), ...(script.names.value.field ?? [])]);

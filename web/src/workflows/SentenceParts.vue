@@ -5,7 +5,7 @@ import { computed, nextTick, ref, useId } from "vue";
 
 import PartInPlace from "./PartInPlace.vue";
 import { useScript } from "./script";
-import { pieces, unsaid, type Part, type Sentence, type Values } from "./written";
+import { namesOf, pieces, unsaid, type Part, type Sentence, type Values } from "./written";
 
 const props = defineProps<{ sentence: Sentence; values: Values; stands?: Record<string, string>; within?: string; small?: boolean; offer?: boolean }>();
 const id = useId();
@@ -39,10 +39,10 @@ async function change(field: string, value: unknown) {
 <template>
   <template v-for="(piece, index) in found" :key="typeof piece === 'string' ? index : piece.field"
     ><template v-if="typeof piece === 'string'">{{ piece }}</template
-    ><PartInPlace v-else :data-of="id" :part="piece" :value="values[piece.field]" :stands="stands" :within="within" @change="change(piece.field, $event)"
+    ><PartInPlace v-else :data-of="id" :part="piece" :value="values[piece.field]" :names="namesOf(piece, values)" :stands="stands" :within="within" @change="change(piece.field, $event)"
   /></template>
   <template v-for="part in offered" :key="`offer-${part.field}`"
-    ><template v-if="saying?.field === part.field">{{ " " }}<PartInPlace ref="first" :part="part" :value="values[part.field]" :stands="stands" @change="change(part.field, $event)" /></template
+    ><template v-if="saying?.field === part.field">{{ " " }}<PartInPlace ref="first" :part="part" :value="values[part.field]" :names="namesOf(part, values)" :stands="stands" @change="change(part.field, $event)" /></template
     ><button v-else type="button" class="link offer" @click.stop="say(part)">+ {{ part.label }}</button></template>
 </template>
 

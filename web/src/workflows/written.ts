@@ -68,6 +68,12 @@ function clauses(sentence: Sentence, values: Values, stands: Record<string, stri
   );
 }
 
+/** Of what a part holds the name, where another part decides ("about": a form, a list …); empty where it holds none. */
+export function namesOf(part: Part, values: Values): string {
+  const found = Object.entries(part.names ?? {}).map(([field, sorts]) => sorts[String(values[field])]);
+  return found.find(Boolean) ?? "";
+}
+
 /** The parts that the sentence does not show as things stand. */
 export function unsaid(sentence: Sentence, values: Values, book: Book, stands: Record<string, string> = {}): Part[] {
   const shown = new Set(pieces(sentence, values, book, stands).flatMap((piece) => (typeof piece === "string" ? [] : [piece.field])));

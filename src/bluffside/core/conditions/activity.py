@@ -4,7 +4,7 @@ from typing import Literal
 
 from bluffside.core.conditions.base import Case, HowMany, Test, compare_count, how_many
 from bluffside.core.document_part import part
-from bluffside.core.events import SUBJECTS, Event
+from bluffside.core.events import NAMED, SUBJECTS, Event
 from bluffside.core.timing.durations import Duration
 
 # What is counted, the kind of event it is, and how the event must read.
@@ -23,6 +23,8 @@ KINDS: dict[Activity, tuple[str, dict[str, str]]] = {
     "keyword": ("keyword.texted", {}),
     "lead": ("lead.received", {}),
 }
+NAMES_OF_EVENTS = {kind: NAMED[subject] for kind, subject in SUBJECTS.items() if subject in NAMED}
+NAMES: dict[str, str] = {one: NAMES_OF_EVENTS[kind] for one, (kind, _) in KINDS.items() if kind in NAMES_OF_EVENTS}
 WORDS: dict[Activity, tuple[str, str]] = {
     "to_do": ("to-do", "to-dos"),
     "reply": ("reply", "replies"),
@@ -52,12 +54,7 @@ class CountTest(Test):
     compare: HowMany = part("choice", "how", default="at_least")
     number: int = part("count", "how many", ge=0, le=100_000, default=1)
     within: Duration | None = part("duration", "within", empty="all time", default=Duration(30, "day"))
-    about: str = part("line", "about", empty="anything", clause="about {}", default="")
-
-    @property
-    def event(self) -> str:
-        """The kind of event that is counted."""
-        return KINDS[self.activity][0]
+    about: str = part("line", "about", empty="anything", clause="about {}", names={"activity": NAMES}, default="")
 
     def count(self, case: Case) -> int:
         kind, data = KINDS[self.activity]
@@ -151,7 +148,7 @@ class EventTest(Test):
     needs = frozenset({"happened"})
     test: Literal["event"] = "event"
     event: str = part("event", "what happened", default="")
-    about: str = part("line", "about", empty="anything", default="")
+    about: str = part("line", "about", empty="anything", names={"event": NAMES_OF_EVENTS}, default="")
     yes: bool = part("yes-no", "there was or was not", words={True: "there was", False: "there was no"}, default=True)
     within: Duration | None = part("duration", "within", empty="all time", default=Duration(7, "day"))
 

@@ -7,10 +7,9 @@ from typing import Any, TypeVar
 
 from pydantic import BaseModel
 
-from bluffside.core.conditions import CountTest, EventTest, FieldTest
+from bluffside.core.conditions import FieldTest
 from bluffside.core.conditions.person import OWN_FIELDS
 from bluffside.core.document_part import declared
-from bluffside.core.events import SUBJECTS
 from bluffside.core.messages.merge import OWN_FIELD, is_known, own_path, uses
 from bluffside.core.steps.base import Step
 from bluffside.core.steps.for_member import Assign
@@ -32,10 +31,6 @@ KINDS = {
     "appointments": "appointment",
     "member": "member",
     "sender": "sender",
-}
-# What an event is about (core.events), where that has a name of the account.
-ABOUT = {one: KINDS[one] for one in ("tag", "field", "list", "form", "source", "pipeline", "workflow")} | {
-    "type": "appointment"
 }
 Model = TypeVar("Model", bound=BaseModel)
 
@@ -93,12 +88,17 @@ def _named(value: Any, but: str = "") -> Iterator[tuple[str, str]]:
 def _naming(model: BaseModel) -> Iterator[tuple[str, str]]:
     """The fields of a model that hold names of the account, with what they name."""
     for field in type(model).model_fields:
-        kind = KINDS.get(declared(type(model), field).get("sort", ""))
+        said = declared(type(model), field)
+        kind = KINDS.get(said.get("sort", "")) or _named_by(model, said.get("names", {}))
         own = isinstance(model, FieldTest) and model.field in OWN_FIELDS
         if kind and not own:
             yield field, kind
-    if isinstance(model, CountTest | EventTest) and (kind := ABOUT.get(SUBJECTS.get(model.event, ""))):
-        yield "about", kind
+
+
+def _named_by(model: BaseModel, names: Mapping[str, Mapping[str, str]]) -> str:
+    """Of what a name is, where another field decides; empty where no such thing is looked after by its name."""
+    found = (sorts.get(getattr(model, field), "") for field, sorts in names.items())
+    return next((kind for kind in found if kind in KINDS.values()), "")
 
 
 def _models(value: Any, but: str) -> Iterator[BaseModel]:

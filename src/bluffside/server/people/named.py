@@ -67,6 +67,8 @@ class RunsWithIt(NotAName):
 
 def give_name(account: Account, kind: str, old: str, new: str, by: Person) -> None:
     """The same, unless a workflow runs with the old one: then RunsWithIt is raised."""
+    if old == new:
+        return
     if held := running(account, kind, old):
         titles = ", ".join(f"“{title}”" for title in held)
         runs = "runs" if len(held) == 1 else "run"
