@@ -74,7 +74,7 @@ async function keep() {
       <tbody>
         <tr v-for="row in rows" :key="row.at">
           <template v-if="lines[row.at]">
-            <td v-for="[column, words] in COLUMNS" :key="column"><input :value="lines[row.at]?.[column]" :aria-label="`${words} of line ${row.at + 1}`" :class="column" @input="correct(row.at, column, ($event.target as HTMLInputElement).value)" /></td>
+            <td v-for="[column, words] in COLUMNS" :key="column"><input :value="lines[row.at]?.[column]" :placeholder="words" :aria-label="`${words} of line ${row.at + 1}`" :class="column" @input="correct(row.at, column, ($event.target as HTMLInputElement).value)" /></td>
             <td><span v-for="tag in lines[row.at]?.tags" :key="tag" class="tag">{{ tag }}</span></td>
             <td class="small"><span v-if="lines[row.at]?.fault" class="rust">▲ {{ lines[row.at]?.fault }}</span><span v-else-if="lines[row.at]?.known" class="sea">is {{ lines[row.at]?.known }}, known: gaps are filled, the note is added</span><span v-else class="kelp">new</span></td>
           </template>
@@ -91,11 +91,13 @@ async function keep() {
 .understood td { padding: 4px 8px 4px 0; }
 .understood input { width: 100%; min-width: 6rem; font-size: 14px; padding: 3px 6px; border-color: var(--rule); }
 .understood input.note { min-width: 14rem; }
+.understood input::placeholder { color: transparent; } /* the head of the column says it, where there is one */
 .sea { color: var(--sea); }
 @media (max-width: 640px) {
   .understood thead { display: none; }
   .understood tr { display: grid; grid-template-columns: 1fr 1fr; padding: 8px 0; border-bottom: 1px solid var(--ink); }
   .understood td { border: 0; }
+  .understood input::placeholder { color: var(--soft); }
   .understood td:nth-child(n + 4) { grid-column: 1 / -1; }
   .understood input, .understood input.note { min-width: 0; }
 }
