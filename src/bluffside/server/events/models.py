@@ -6,7 +6,8 @@ from bluffside.server.practice.models import Account, Person
 
 
 class Event(models.Model):
-    """A row is added and never changed, but for another name that what it tells of has got. The table is cut into months by `at` (see partitions.py).
+    """A row is added and never changed, but for another name that what it tells of has got. The table is cut into months
+    by `at` (see partitions.py).
 
     `contact_id` is a number, not a key, so that the stream stands below the area it tells about.
     `depth` counts how many workflows stand between this event and a person or the world: what a

@@ -92,7 +92,8 @@ def parcel(
 
 
 def _html(body: str, footer: str, own: tuple[str, str], link: str) -> str:
-    """`own` is the address of the contact's own page and the words that lead there. Paragraphs and links of a plain body; everything in it is escaped."""
+    """Paragraphs and links of a plain body; everything in it is escaped. `own` is the address of the contact's own page
+    and the words that lead there."""
     paragraphs = []
     for block in re.split(r"\n\s*\n", body.strip()):
         words = URL.sub(lambda found: f'<a href="{found[0]}">{found[0]}</a>', str(escape(block)))

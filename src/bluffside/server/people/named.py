@@ -15,7 +15,8 @@ Place = Literal["workflow", "segment", "form", "rule", "source", "score"]
 @dataclass(frozen=True, slots=True)
 class Use:
     """That something named is used. `place`, its `id` and `title` say where; `step` the line of a workflow; `sets`:
-    it makes it so rather than looks at it; `runs`: a version of the workflow that runs, or that somebody is still inside of, names it."""
+    it makes it so rather than looks at it; `runs`: a version of the workflow names it that runs, or that somebody is still
+    inside of."""
 
     kind: str
     name: str

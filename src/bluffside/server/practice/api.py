@@ -114,8 +114,8 @@ class Pulse(Schema):
 @accounts.get("pulse", response=Pulse)
 def pulse(request: AccountRequest, account: Path[str]) -> Pulse:
     """What open pages ask each second, and ask for everything they show only when it has changed: the number of the
-    database's newest transaction. It costs a look into the table of workers, a row each; that it counts other accounts' writes, too, only
-    makes a page look once more than it must."""
+    database's newest transaction. It costs a look into the table of workers, a row each; that it counts other accounts'
+    writes, too, only makes a page look once more than it must."""
     seen = "EXISTS (SELECT FROM practice_workerseen WHERE seen_at > now() - interval '30 seconds')"
     [(last, working)] = sql.rows(f"SELECT pg_snapshot_xmax(pg_current_snapshot())::text::bigint, {seen}", [])
     return Pulse(last=last, working=working)

@@ -126,8 +126,8 @@ class Letter:
 
 
 def letters(sheets: Sequence[Letter], account: str, own_address: str, day: str, to_own: str) -> bytes:
-    """`to_own` are the words that lead to each one's own page. One to a page, the address where a window envelope shows it (DIN 5008 form B, from memory: 20 mm from the left,
-    45 mm from the top)."""
+    """One to a page, the address where a window envelope shows it (DIN 5008 form B, from memory: 20 mm from the left,
+    45 mm from the top). `to_own` are the words that lead to each one's own page."""
     page = Sheet(account, day, first=False)
     for sheet in sheets:
         page.add_page()
