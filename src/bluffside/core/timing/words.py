@@ -15,6 +15,11 @@ def day(one: date) -> str:
     return f"{one:%a} {one.day} {one:%b %Y}"
 
 
+def day_of(instant: datetime, zone: str) -> str:
+    """The day it is then in a zone."""
+    return day(to_local(instant, zone).date())
+
+
 def place(zone: str) -> str:
     """The town an IANA zone is named for: "Hobart"."""
     return zone.rsplit("/", 1)[-1].replace("_", " ")

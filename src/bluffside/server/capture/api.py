@@ -13,7 +13,7 @@ from pydantic import Field
 
 from bluffside.core.channels.keywords import keyword
 from bluffside.core.timing.words import moment
-from bluffside.server.capture import flyer, forms, incoming, leads
+from bluffside.server.capture import flyer, forms, incoming, leads, named
 from bluffside.server.capture.design import FormDesign
 from bluffside.server.capture.models import Form, FormAnswer, IncomingRule, Lead, LeadSource
 from bluffside.server.events.stream import Cause, listen
@@ -200,7 +200,7 @@ def change_form(request: AccountRequest, account: Path[str], form_id: int, given
 def rename_form(request: AccountRequest, account: Path[str], form_id: int, given: Named) -> FormOut:
     require(request, "workflows")
     form = _form_of(request, form_id)
-    forms.rename(form, given.name, request.person)
+    named.rename(form, given.name, request.person)
     return _form_out(request, form)
 
 
@@ -567,7 +567,7 @@ def change_source(request: AccountRequest, account: Path[str], source_id: int, g
 def rename_source(request: AccountRequest, account: Path[str], source_id: int, given: Named) -> SourceOut:
     require(request, "workflows")
     source = _source_of(request, source_id)
-    leads.rename(source, given.name, request.person)
+    named.rename(source, given.name, request.person)
     return _source_out(request, source)
 
 

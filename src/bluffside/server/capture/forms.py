@@ -23,7 +23,6 @@ from bluffside.server.people import reading
 from bluffside.server.people.imports import FIELD, split_name
 from bluffside.server.people.models import Contact
 from bluffside.server.people.models import Field as FieldModel
-from bluffside.server.people.named import give_name
 from bluffside.server.people.queries import fields_of
 from bluffside.server.people.services import (
     BadContact,
@@ -98,16 +97,6 @@ def change(form: Form, design: FormDesign, open: bool) -> None:
             raise BadForm(f"“{question.label}” fills a field that is not here any more.")
     form.design, form.open = design.model_dump(), open
     form.save(update_fields=["design", "open"])
-
-
-@transaction.atomic
-def rename(form: Form, name: str, by: Person) -> None:
-    """By its name workflows, segments and scores know a form: they name it by the new one. Raises NotAName, also when a
-    workflow runs with the old one."""
-    name = free_name(Form, "form", form.account, name, form.id)
-    give_name(form.account, "form", form.name, name, by)
-    form.name = name
-    form.save(update_fields=["name"])
 
 
 def design_of(form: Form) -> FormDesign:

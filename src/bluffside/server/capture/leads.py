@@ -21,7 +21,6 @@ from bluffside.server.capture.models import Lead, LeadSource
 from bluffside.server.events.stream import WORLD
 from bluffside.server.people import reading
 from bluffside.server.people.imports import FIELD, guess_mapping, split_name
-from bluffside.server.people.named import give_name
 from bluffside.server.people.queries import fields_of
 from bluffside.server.people.services import (
     BadContact,
@@ -36,7 +35,7 @@ from bluffside.server.people.services import (
     without_held,
 )
 from bluffside.server.practice import clock
-from bluffside.server.practice.models import Account, Person
+from bluffside.server.practice.models import Account
 from bluffside.server.practice.naming import free_name
 
 MOST_PATHS = 120
@@ -117,16 +116,6 @@ def make(account: Account, name: str) -> LeadSource:
         matching=Matching().model_dump(),
         made_at=clock.now(),
     )
-
-
-@transaction.atomic
-def rename(source: LeadSource, name: str, by: Person) -> None:
-    """By its name workflows, segments and scores know a source: they name it by the new one. Its address stays. Raises
-    NotAName, also when a workflow runs with the old one."""
-    name = free_name(LeadSource, "source", source.account, name, source.pk)
-    give_name(source.account, "source", source.name, name, by)
-    source.name = name
-    source.save(update_fields=["name"])
 
 
 def parse(raw: bytes, kind: str) -> Any:

@@ -3,11 +3,14 @@
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
+from django.db import transaction
+
 from bluffside.server.capture.incoming import Acts, rules_of
 from bluffside.server.capture.models import Form, IncomingRule, LeadSource
 from bluffside.server.people.imports import FIELD
-from bluffside.server.people.named import Place, Use, swapped
+from bluffside.server.people.named import Place, Use, give_name, swapped
 from bluffside.server.practice.models import Account, Person
+from bluffside.server.practice.naming import free_name
 from bluffside.server.workflows.models import Workflow
 
 
@@ -51,6 +54,17 @@ class Filling:
 
 FORMS = Filling("form", Form, "design", "questions", "Asks “{label}”.")
 SOURCES = Filling("source", LeadSource, "matching", "fields", "Is filled from {path}.")
+
+
+@transaction.atomic
+def rename(one: Form | LeadSource, name: str, by: Person) -> None:
+    """By its name workflows, segments and scores know it: they name it by the new one; its address stays. Raises NotAName,
+    also when a workflow runs with the old one."""
+    kind = (FORMS if isinstance(one, Form) else SOURCES).place
+    name = free_name(type(one), kind, one.account, name, one.pk)
+    give_name(one.account, kind, one.name, name, by)
+    one.name = name
+    one.save(update_fields=["name"])
 
 
 class Rules:

@@ -1,7 +1,6 @@
 """One contact of an account and all that is kept of them; quick entry; duplicates."""
 
 from dataclasses import asdict
-from datetime import datetime
 
 from django.db import transaction
 from django.db.models import Prefetch, QuerySet
@@ -14,7 +13,7 @@ from pydantic import Field
 from bluffside.core.facts import FieldValue, TwoWay
 from bluffside.core.terms import PURPOSES, Channel, Purpose
 from bluffside.core.timing.local import to_local
-from bluffside.core.timing.words import day
+from bluffside.core.timing.words import day_of
 from bluffside.server.events.stream import Cause
 from bluffside.server.lately import forget, lately
 from bluffside.server.people import erasing, merging, proof, quick, reading
@@ -106,9 +105,7 @@ class NoteIn(Schema):
 
 
 def contact_row(contact: Contact) -> ContactRow:
-    def on(at: datetime) -> str:
-        return day(to_local(at, contact.account.zone).date())
-
+    zone = contact.account.zone
     return ContactRow(
         id=contact.id,
         name=contact.name,
@@ -122,7 +119,7 @@ def contact_row(contact: Contact) -> ContactRow:
         opted_out=sorted({one.channel for one in contact.consents.all() if one.state == Consent.State.WITHDRAWN}),
         agreed=sorted({one.channel for one in contact.consents.all() if one.state == Consent.State.GIVEN}),
         channel_order=contact.channel_order,
-        added=on(contact.added_at),
+        added=day_of(contact.added_at, zone),
         lists=contact.lists,
         responsible=contact.responsible.name if contact.responsible else "",
         do_not_contact=contact.do_not_contact,
@@ -133,7 +130,7 @@ def contact_row(contact: Contact) -> ContactRow:
                 channel=one.channel,
                 purpose=one.purpose,
                 state=one.state,
-                how=f"{on(one.at)}{f', {one.how}' if one.how else ''}",
+                how=f"{day_of(one.at, zone)}{f', {one.how}' if one.how else ''}",
             )
             for one in contact.consents.all()
         ],
@@ -147,7 +144,8 @@ def with_details(contacts: QuerySet[Contact]) -> QuerySet[Contact]:
 
 
 def contact_of(request: AccountRequest, contact_id: int) -> Contact:
-    return get_object_or_404(Contact, account=request.account, id=contact_id)
+    known = Contact.objects.select_related("responsible", "account")
+    return get_object_or_404(known, account=request.account, id=contact_id)
 
 
 def bad_contact(error: BadContact) -> HttpError:
@@ -433,13 +431,14 @@ def all_duplicates(request: AccountRequest, account: Path[str]) -> Pairs:
     shown = pairs[:30]
     ids = {id for pair in shown for id in (pair.first, pair.second)}
     found = {one.id: one for one in with_details(Contact.objects.filter(account=request.account, id__in=ids))}
+    fields = fields_of(request.account)
     both = [(found.get(pair.first), found.get(pair.second), pair.why) for pair in shown]
     return Pairs(
         count=len(pairs),
         pairs=[
             PairOut(
                 first=contact_row(one), second=contact_row(other), why=why,
-                compared=[Compared(**row) for row in merging.compared([one, other])],
+                compared=[Compared(**row) for row in merging.compared([one, other], fields)],
             )
             for one, other, why in both
             if one and other

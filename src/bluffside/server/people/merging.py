@@ -8,7 +8,7 @@ How they are merged:
   - in a workflow that both are in, who stays goes on; the other enrolment ends with that reason
 """
 
-from collections.abc import Callable, Collection, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from typing import Any
@@ -21,8 +21,7 @@ from bluffside.core.timing.words import day
 from bluffside.server import sql
 from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.people.erasing import BY_NUMBER, referring
-from bluffside.server.people.models import Consent, Contact, ContactTag, FurtherAddress, NotTheSame
-from bluffside.server.people.queries import fields_of
+from bluffside.server.people.models import Consent, Contact, ContactTag, Field, FurtherAddress, NotTheSame
 from bluffside.server.people.values import in_words
 from bluffside.server.practice.models import Account
 
@@ -184,14 +183,14 @@ def _consents(account: Account, kept: Contact, gone: Contact) -> None:
                 theirs.save(update_fields=["contact"])
 
 
-def compared(contacts: Sequence[Contact]) -> list[dict[str, Any]]:
-    """What two contacts have, value by value, where at least one has something: for a person to look at."""
+def compared(contacts: Sequence[Contact], fields: Mapping[str, Field]) -> list[dict[str, Any]]:
+    """What two contacts have, value by value, where at least one has something: for a person to look at. `fields` are the
+    account's own, by name."""
     names = [name for name in TAKEN if any(getattr(one, name) for one in contacts)]
     rows: list[dict[str, Any]] = [{"name": name, "values": [getattr(one, name) for one in contacts]} for name in names]
-    known = fields_of(contacts[0].account) if contacts else {}
 
     def said(name: str, value: Any) -> str:
-        is_date = isinstance(value, str) and name in known and known[name].kind == "date"
+        is_date = isinstance(value, str) and name in fields and fields[name].kind == "date"
         return day(date.fromisoformat(value)) if is_date else in_words(value)
 
     own = sorted({name for one in contacts for name in one.fields})

@@ -62,18 +62,15 @@ def rename(account: Account, kind: str, old: str, new: str, by: Person) -> None:
     call_anew(account, kind, old, new)
 
 
-class RunsWithIt(NotAName):
-    """Why something keeps its name: what a workflow does to the people inside must not change but by publishing."""
-
-
 def give_name(account: Account, kind: str, old: str, new: str, by: Person) -> None:
-    """The same, unless a workflow runs with the old one: then RunsWithIt is raised."""
+    """The same. Raises NotAName when a workflow runs with the old one: what it does to the people inside must not change
+    but by publishing."""
     if old == new:
         return
     if held := running(account, kind, old):
         titles = ", ".join(f"“{title}”" for title in held)
         runs = "runs" if len(held) == 1 else "run"
-        raise RunsWithIt(f"{titles} {runs} with “{old}”. Take it out there and publish first; nothing was changed.")
+        raise NotAName(f"{titles} {runs} with “{old}”. Take it out there and publish first; nothing was changed.")
     rename(account, kind, old, new, by)
 
 

@@ -36,7 +36,7 @@ def keep_field(
     account: Account, name: str, kind: str, choices: Sequence[str], by: Person, own: Field | None = None
 ) -> Field:
     """Makes a field, or changes one. When the kind changes, values that can be read as the new kind are, and the change is
-    refused when some cannot. Raises CannotSort."""
+    refused when some cannot. Raises CannotSort, and NotAName when a workflow runs with the old name."""
     name = _name(name, 80)
     if kind in (Field.Kind.CHOICE, Field.Kind.CHOICES) and not choices:
         raise CannotSort("Name at least one choice, each on a line of its own.")
@@ -46,7 +46,7 @@ def keep_field(
     if own is None:
         return Field.objects.create(account=account, name=name, kind=kind, choices=kept)
     if own.name != name:
-        _rename(account, "field", own.name, name, by)
+        named.give_name(account, "field", own.name, name, by)
         _values_under(account, own.name, name)
         own.name = name
     if (own.kind, own.choices) != (kind, kept):
@@ -69,14 +69,6 @@ def _values_under(account: Account, old: str, new: str) -> None:
         " WHERE account_id = %s AND before -> 'fields' ? %s",
         [old, new, old, account.id, old],
     )
-
-
-def _rename(account: Account, kind: str, old: str, new: str, by: Person) -> None:
-    """Raises CannotSort when a workflow runs with the old one."""
-    try:
-        named.give_name(account, kind, old, new, by)
-    except named.RunsWithIt as error:
-        raise CannotSort(str(error)) from None
 
 
 def _read_anew(account: Account, own: Field, kind: str, choices: Sequence[str]) -> None:
@@ -142,13 +134,13 @@ class Remembered:
 
 @transaction.atomic
 def keep_tag(account: Account, name: str, about: str, by: Person, own: Tag | None = None) -> Tag:
-    """Raises CannotSort."""
+    """Raises CannotSort, and NotAName when a workflow runs with the old name."""
     name = _name(name, 80)
     if is_taken(Tag, account, name, own.id if own else 0):
         raise CannotSort(f"There is a tag “{name}” already.")
     tag = own or Tag(account=account)
     if own and own.name != name:
-        _rename(account, "tag", own.name, name, by)
+        named.give_name(account, "tag", own.name, name, by)
     tag.name, tag.about = name, about.strip()[:300]
     tag.save()
     return tag
@@ -189,11 +181,12 @@ def lists_of(account: Account) -> list[tuple[ContactList, int]]:
 def keep_list(
     account: Account, name: str, about: str, offered: bool, offered_as: str, by: Person, was: str = ""
 ) -> ContactList:
-    """Makes a list known, or changes what is known of it; `was`: the name it had. Raises CannotSort."""
+    """Makes a list known, or changes what is known of it; `was`: the name it had. Raises CannotSort, and
+    NotAName when a workflow runs with that."""
     if was and was != (new := _name(name, 120)):
         if any(one.name.casefold() == new.casefold() != was.casefold() for one, _ in lists_of(account)):
             raise CannotSort(f"There is a list “{new}” already.")
-        _rename(account, "list", was, new, by)
+        named.give_name(account, "list", was, new, by)
         ContactList.objects.filter(account=account, name=was).update(name=new)
         sql.execute(
             "UPDATE people_contact SET lists = array_replace(lists, %s, %s)"

@@ -1,7 +1,6 @@
 """What workflows and the lead score name, and another name put in the place of one."""
 
-from collections import defaultdict
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 from bluffside.core.messages.merge import own_path
 from bluffside.core.scoring.rules import ForBeing, ForDoing
@@ -26,8 +25,9 @@ class Workflows:
         def called(one: Reference) -> tuple[str, str]:
             return one.kind, fields.get(own_path(one.name), one.name) if one.kind == "field" else one.name
 
-        running = _running(account)
-        for workflow in Workflow.objects.filter(account=account, archived_at=None):
+        workflows = list(Workflow.objects.filter(account=account, archived_at=None))
+        running = _running(workflows)
+        for workflow in workflows:
             document = parse_workflow(workflow.draft)
             said = {step.id: step.describe() for step in walk(document.steps)} | {"": "Starts, entry or leaving"}
             here = (workflow.id, workflow.name)
@@ -50,12 +50,11 @@ class Workflows:
                 writing.save_draft(workflow, changed, workflow.revision, by)
 
 
-def _running(account: Account) -> dict[int, set[int]]:
+def _running(workflows: Sequence[Workflow]) -> dict[int, set[int]]:
     """By workflow, the versions that somebody may come into or is inside of: who finishes an old one does so by that."""
-    found: dict[int, set[int]] = defaultdict(set)
-    inside = Enrolment.objects.filter(account=account, ended_at=None).values_list("workflow_id", "version_id")
-    published = Workflow.objects.filter(account=account).exclude(published=None).values_list("id", "published_id")
-    for workflow, version in (*inside.distinct(), *published):
+    found = {one.id: {one.published_id} if one.published_id else set() for one in workflows}
+    inside = Enrolment.objects.filter(workflow__in=list(found), ended_at=None)  # as the index has them
+    for workflow, version in inside.values_list("workflow_id", "version_id").distinct():
         found[workflow].add(version)
     return found
 

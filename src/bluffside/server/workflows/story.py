@@ -8,8 +8,7 @@ from datetime import date, datetime
 from typing import Any, Literal
 
 from bluffside.core.terms import SEVERAL
-from bluffside.core.timing.local import to_local
-from bluffside.core.timing.words import day
+from bluffside.core.timing.words import day, day_of
 from bluffside.server.events.models import Event
 from bluffside.server.messaging.models import Message
 from bluffside.server.people.models import Contact
@@ -64,10 +63,6 @@ def _changed(data: dict[str, Any]) -> str:
 
 INSTANTS = ("until", "added")  # in an event's data, as ISO 8601
 ISO_DATE = re.compile(r"[0-9]{4}-[0-9]{2}-[0-9]{2}")
-
-
-def _day(instant: str, zone: str) -> str:
-    return day(to_local(datetime.fromisoformat(instant), zone).date())
 
 
 TASKS = {"call": "Call", "to_do": "To-do", "letter": "Letter"}
@@ -140,7 +135,9 @@ def story_of(contact: Contact) -> list[Item]:
         kind: Kind = "reply" if event.kind == "reply.received" else "event"
         rank = 0 if event.kind in ("contact.added", "reply.received", "tag.added", "consent.withdrawn") else 3
         rank = 1 if event.kind == "enrolment.started" else rank
-        data = event.data | {name: _day(event.data[name], zone) for name in INSTANTS if event.data.get(name)}
+        data = event.data | {
+            name: day_of(datetime.fromisoformat(event.data[name]), zone) for name in INSTANTS if event.data.get(name)
+        }
         detail = DETAILS[event.kind](data) if event.kind in DETAILS else ""
         by = event.actor.name if event.actor else ""
         found.append((event.at, rank, event.id, Item(event.at, kind, SENTENCES[event.kind](data), detail, by, "", {})))
