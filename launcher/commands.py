@@ -6,6 +6,7 @@ import subprocess
 import sys
 import time
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from functools import partial
 from pathlib import Path
 
@@ -181,6 +182,7 @@ def shots(arguments: list[str]) -> int:
 
 BENCHES = ("core", "engine", "enrol", "fairness", "page")
 SLOW = ("scale", "soak", "people", "dirty")
+TEST_PROCESSES = "3"  # one more than cores: a test often waits for a browser, a lease, another process
 
 
 def bench(arguments: list[str]) -> int:
@@ -200,31 +202,39 @@ def bench(arguments: list[str]) -> int:
 
 
 def test(arguments: list[str]) -> int:
-    """Linters and types first, then every test; with arguments, only pytest with them."""
+    """Every test, and beside them linters and types; with arguments, only pytest with them."""
     _prepare(for_tests=True)
     machine.web_app()
-    node = machine.node()
-    bin = Path(python()).parent
+    with database() as url, ThreadPoolExecutor() as beside:
+        _made(url)
+        env = django_env(DATABASE_URL=url)
+        failing = beside.submit(_ahead_and_checks, env) if not arguments else None
+        say("pytest …")
+        command = [python(), "-m", "pytest", *(arguments or ["-n", TEST_PROCESSES])]
+        code = subprocess.run(command, env=env, cwd=ROOT).returncode
+        failed = failing.result() if failing else []
+    if failed:
+        say(f"Beside the tests, these failed: {', '.join(failed)}")
+    return 1 if failed else code
+
+
+def _ahead_and_checks(env: dict[str, str]) -> list[str]:
+    """Makes the demo that the tests in the browser wait for, then runs linters and types; answers what failed, which is
+    printed when it is known."""
+    bin, web = Path(python()).parent, machine.node()
     checks: list[tuple[str, list[str], Path, dict[str, str]]] = [
-        ("ruff", [f"{bin}/ruff", "check", "."], ROOT, django_env()),
-        ("ruff format", [f"{bin}/ruff", "format", "--check", "."], ROOT, django_env()),
-        ("import-linter", [f"{bin}/lint-imports"], ROOT, django_env()),
-        ("mypy", [f"{bin}/mypy"], ROOT, django_env()),
-        ("vue-tsc", ["npx", "--no-install", "vue-tsc", "--noEmit"], machine.WEB, node),
-        ("eslint", ["npx", "--no-install", "eslint", "."], machine.WEB, node),
+        ("demo", [python(), "-m", "tests.databases"], ROOT, env),
+        ("ruff", [f"{bin}/ruff", "check", "."], ROOT, env),
+        ("ruff format", [f"{bin}/ruff", "format", "--check", "."], ROOT, env),
+        ("import-linter", [f"{bin}/lint-imports"], ROOT, env),
+        ("mypy", [f"{bin}/mypy"], ROOT, env),
+        ("vue-tsc", ["npx", "--no-install", "vue-tsc", "--noEmit"], machine.WEB, web),
+        ("eslint", ["npx", "--no-install", "eslint", "."], machine.WEB, web),
     ]
     failed = []
-    if not arguments:
-        for name, command, folder, env in checks:
-            say(f"{name} …")
-            done = subprocess.run(command, cwd=folder, env=env, capture_output=True, text=True)
-            if done.returncode:
-                failed.append(name)
-                print(done.stdout[-6000:], done.stderr[-2000:])
-    with database() as url:
-        _migrated(url)
-        say("pytest …")
-        done = subprocess.run([python(), "-m", "pytest", *arguments], env=django_env(DATABASE_URL=url), cwd=ROOT)
-    if failed:
-        say(f"Failed before the tests: {', '.join(failed)}")
-    return 1 if failed else done.returncode
+    for name, command, folder, with_env in checks:
+        done = subprocess.run(command, cwd=folder, env=with_env, capture_output=True, text=True)
+        if done.returncode:
+            failed.append(name)
+            say(f"\n{name} failed:\n{done.stdout[-6000:]}{done.stderr[-2000:]}")
+    return failed

@@ -8,11 +8,12 @@ from datetime import UTC, datetime
 from typing import Any
 from urllib.parse import unquote, urlsplit
 
+import psycopg
 import pytest
 from django.conf import settings
 from django.db import connection
 from django.test import Client
-from launcher.database import app_url
+from launcher.database import APP_ROLE, app_url
 
 from bluffside.core.workflow.files import parse_workflow
 from bluffside.server.people.models import Contact
@@ -21,6 +22,7 @@ from bluffside.server.practice import walls
 from bluffside.server.practice.models import Account, Membership, Person, Practice
 from bluffside.server.workflows import writing
 from bluffside.server.workflows.models import Workflow
+from tests import databases
 from tests.core.examples import ASK
 
 settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]  # a house a test: quick, and no secret
@@ -74,25 +76,32 @@ def make_house() -> House:
     return House(practice, accounts[0], accounts[1], consultant, member)
 
 
-def use_role(url: str) -> None:
-    """Connects the tests as the role that a URL names; the database stays."""
+def connect_to(url: str) -> None:
+    """Has the tests of this process connect to the database, and as the role, that a URL names."""
     parts = urlsplit(url)
     connection.close()
     for where in (settings.DATABASES["default"], connection.settings_dict):
+        where["NAME"] = parts.path.lstrip("/")
         where["USER"], where["PASSWORD"] = unquote(parts.username or ""), unquote(parts.password or "")
 
 
 @pytest.fixture(scope="session")
-def django_db_setup(django_db_setup: None, django_db_blocker: Any) -> Iterator[None]:
-    """Made and removed by its owner; tests connect as the application does, behind the walls."""
-    owner = os.environ["DATABASE_URL"]
+def owner_url(worker_id: str) -> Iterator[str]:
+    """Where its owner finds the database of this process's tests."""
+    with databases.copy(databases.blank(), f"test_bluffside_{worker_id}") as url:
+        yield url
+
+
+@pytest.fixture(scope="session")
+def django_db_setup(owner_url: str, django_db_blocker: Any) -> Iterator[None]:
+    """Tests connect as the application does, behind the walls."""
+    with psycopg.connect(owner_url, autocommit=True) as owner:  # for emptying the tables after tests that commit
+        owner.execute(f"GRANT TRUNCATE ON ALL TABLES IN SCHEMA public TO {APP_ROLE}")
     with django_db_blocker.unblock():
-        with connection.cursor() as cursor:  # for emptying the tables after tests that commit
-            cursor.execute("GRANT TRUNCATE ON ALL TABLES IN SCHEMA public TO bluffside_app")
-        use_role(app_url(owner))
+        connect_to(app_url(owner_url))
     yield
     with django_db_blocker.unblock():
-        use_role(owner)
+        connect_to(os.environ["DATABASE_URL"])
 
 
 @pytest.fixture

@@ -3,9 +3,9 @@
 import os
 import subprocess
 import sys
+from collections.abc import Iterator
 from datetime import timedelta
 from pathlib import Path
-from urllib.parse import urlsplit, urlunsplit
 
 import psycopg
 import pytest
@@ -21,6 +21,7 @@ from bluffside.server.practice.models import WorkerSeen
 from bluffside.server.worker import until_quiet
 from bluffside.server.workflows import enrolling
 from bluffside.server.workflows.models import Enrolment
+from tests import databases
 from tests.server.conftest import House
 
 
@@ -62,15 +63,10 @@ def test_the_doctor_says_what_is_wrong_and_what_to_do(house: House) -> None:
 
 
 @pytest.fixture
-def empty_installation() -> str:
+def empty_installation(worker_id: str) -> Iterator[str]:
     """The URL, for its owner, of a database that was migrated and holds nothing."""
-    server = urlsplit(os.environ["DATABASE_URL"])
-    with psycopg.connect(os.environ["DATABASE_URL"], autocommit=True) as admin:
-        admin.execute("DROP DATABASE IF EXISTS bluffside_restored WITH (FORCE)")
-        admin.execute("CREATE DATABASE bluffside_restored")
-    url = urlunsplit(server._replace(path="/bluffside_restored"))
-    assert manage(url, "migrate", "-v", "0").returncode == 0
-    return url
+    with databases.copy(databases.blank(), f"bluffside_restored_{worker_id}") as url:
+        yield url
 
 
 def manage(url: str, *command: str) -> "subprocess.CompletedProcess[str]":
@@ -82,20 +78,16 @@ def manage(url: str, *command: str) -> "subprocess.CompletedProcess[str]":
 
 @pytest.mark.parametrize("account", ["", "sailing"])
 def test_a_back_up_comes_into_an_empty_installation_the_same_and_runs_there(
-    committed_house: House, empty_installation: str, tmp_path: Path, account: str
+    committed_house: House, owner_url: str, empty_installation: str, tmp_path: Path, account: str
 ) -> None:
     house, file = committed_house, tmp_path / "kept.tar.gz"
     for place in (house.sailing, house.pottery):
         contact = house.contact(1, place)
         enrolling.enrol(house.workflow(place), [contact.id], "test", Cause())
     until_quiet()
-    from django.db import connection
-
-    here = urlsplit(os.environ["DATABASE_URL"])
-    url = urlunsplit(here._replace(path=f"/{connection.settings_dict['NAME']}"))
-    made = manage(url, "backup", str(file), *(["--account", account] if account else []))
+    made = manage(owner_url, "backup", str(file), *(["--account", account] if account else []))
     assert made.returncode == 0, made.stderr
-    again = manage(url, "backup", str(file))
+    again = manage(owner_url, "backup", str(file))
     assert "left as it is" in again.stderr and again.returncode
     restored = manage(empty_installation, "restore", str(file))
     assert restored.returncode == 0, restored.stderr

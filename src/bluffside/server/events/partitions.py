@@ -1,7 +1,7 @@
 """Months: the stream of events and the reasons of enrolments are cut by month, so that they stay quick as they grow,
 and so that an old month can be laid aside whole.
 
-The database itself makes months (a function that belongs to its owner, see migrations/0002_months.py). A row whose
+The database itself makes months (a function that belongs to its owner, see migrations/0002_events_cut_by_month.py). A row whose
 month is not there yet lands in the table's rest; making the month moves it there.
 """
 

@@ -8,7 +8,7 @@ class Migration(migrations.Migration):
 
     dependencies = [
         ('messaging', '0002_own_copies'),
-        ('practice', '0002_people_sorted'),
+        ('practice', '0002_account_brand'),
     ]
 
     operations = [

@@ -10,7 +10,7 @@ class Migration(migrations.Migration):
     dependencies = [
         ('people', '0001_initial'),
         ('practice', '0001_initial'),
-        ('workflows', '0003_around'),
+        ('workflows', '0003_workflow_colour_and_archive'),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
 

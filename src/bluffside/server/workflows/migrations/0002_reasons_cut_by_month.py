@@ -1,8 +1,9 @@
-"""Cuts the reasons by month."""
+"""Cuts the reasons by month; those that are there come along."""
 
 from django.db import migrations
 
 TABLE = """
+CREATE TABLE workflows_turn_whole AS TABLE workflows_turn;
 DROP TABLE workflows_turn;
 CREATE SEQUENCE workflows_turn_id_seq;
 CREATE TABLE workflows_turn (
@@ -17,9 +18,14 @@ CREATE TABLE workflows_turn (
 ALTER SEQUENCE workflows_turn_id_seq OWNED BY workflows_turn.id;
 CREATE TABLE workflows_turn_rest PARTITION OF workflows_turn DEFAULT;
 CREATE INDEX turn_of_enrolment ON workflows_turn (enrolment_id, at, id);
+INSERT INTO workflows_turn (id, account_id, enrolment_id, at, steps, reasons)
+SELECT id, account_id, enrolment_id, at, steps, reasons FROM workflows_turn_whole ORDER BY id;
+SELECT setval('workflows_turn_id_seq', coalesce(max(id), 0) + 1, false) FROM workflows_turn_whole;
+DROP TABLE workflows_turn_whole;
 """
 
 
 class Migration(migrations.Migration):
-    dependencies = [("workflows", "0001_initial"), ("events", "0002_months")]
+    replaces = [("workflows", "0002_months")]  # what it was called
+    dependencies = [("workflows", "0001_initial"), ("events", "0002_events_cut_by_month")]
     operations = [migrations.RunSQL(TABLE, migrations.RunSQL.noop)]

@@ -4,7 +4,7 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
+    replaces = [("practice", "0002_people_sorted")]  # what it was called
     dependencies = [
         ('practice', '0001_initial'),
     ]

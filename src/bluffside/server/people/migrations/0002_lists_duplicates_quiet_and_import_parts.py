@@ -6,11 +6,22 @@ from django.conf import settings
 from django.db import migrations, models
 
 
-class Migration(migrations.Migration):
+def cut_into_parts(apps, schema_editor):
+    """The rows of files that are not in yet become parts, from where each import stands."""
+    Import, Part = apps.get_model('people', 'ContactImport'), apps.get_model('people', 'ImportPart')
+    for one in Import.objects.exclude(state__in=['done', 'taken_back']).iterator(chunk_size=1):
+        Part.objects.bulk_create(
+            Part(account_id=one.account_id, of_id=one.id, first=first, rows=one.rows[first : first + 500])
+            for first in range(one.rows_done, len(one.rows), 500)
+        )
+    schema_editor.execute('SET CONSTRAINTS ALL IMMEDIATE')  # what waits to be checked would keep the table from changing
 
+
+class Migration(migrations.Migration):
+    replaces = [("people", "0002_people_sorted")]  # what it was called
     dependencies = [
         ('people', '0001_initial'),
-        ('practice', '0002_people_sorted'),
+        ('practice', '0002_account_brand'),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
 
@@ -64,10 +75,6 @@ class Migration(migrations.Migration):
             fields=[
                 ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
             ],
-        ),
-        migrations.RemoveField(
-            model_name='contactimport',
-            name='rows',
         ),
         migrations.AddField(
             model_name='contact',
@@ -186,5 +193,10 @@ class Migration(migrations.Migration):
         migrations.AddConstraint(
             model_name='notthesame',
             constraint=models.UniqueConstraint(fields=('account', 'first', 'second'), name='two_people_once'),
+        ),
+        migrations.RunPython(cut_into_parts, migrations.RunPython.noop),
+        migrations.RemoveField(
+            model_name='contactimport',
+            name='rows',
         ),
     ]

@@ -1,4 +1,5 @@
-"""Cuts the stream by month, and gives the database the means to make months."""
+"""Cuts the stream by month, and gives the database the means to make months. What was recorded comes along: it lands in the
+rest, from where each month takes it."""
 
 from django.db import migrations
 
@@ -38,6 +39,7 @@ END $$
 """
 
 TABLE = """
+CREATE TABLE events_event_whole AS TABLE events_event;
 DROP TABLE events_event;
 CREATE SEQUENCE events_event_id_seq;
 CREATE TABLE events_event (
@@ -55,10 +57,15 @@ CREATE TABLE events_event (
 ALTER SEQUENCE events_event_id_seq OWNED BY events_event.id;
 CREATE TABLE events_event_rest PARTITION OF events_event DEFAULT;
 CREATE INDEX event_timeline ON events_event (contact_id, at DESC, id DESC);
+INSERT INTO events_event (id, account_id, kind, contact_id, at, data, actor_id, enrolment_id, depth)
+SELECT id, account_id, kind, contact_id, at, data, actor_id, enrolment_id, depth FROM events_event_whole ORDER BY id;
+SELECT setval('events_event_id_seq', coalesce(max(id), 0) + 1, false) FROM events_event_whole;
+DROP TABLE events_event_whole;
 """
 
 
 class Migration(migrations.Migration):
+    replaces = [("events", "0002_months")]  # what it was called
     dependencies = [("events", "0001_initial")]
     operations = [
         migrations.RunSQL(TABLE, migrations.RunSQL.noop),

@@ -6,11 +6,11 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
+    replaces = [("segments", "0001_people_sorted")]  # what it was called
     initial = True
 
     dependencies = [
-        ('practice', '0002_people_sorted'),
+        ('practice', '0002_account_brand'),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
 

@@ -7,12 +7,12 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
+    replaces = [("capture", "0001_people_sorted")]  # what it was called
     initial = True
 
     dependencies = [
-        ('people', '0002_people_sorted'),
-        ('practice', '0002_people_sorted'),
+        ('people', '0002_lists_duplicates_quiet_and_import_parts'),
+        ('practice', '0002_account_brand'),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
 

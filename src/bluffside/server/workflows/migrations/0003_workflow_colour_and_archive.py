@@ -4,7 +4,8 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-    dependencies = [("workflows", "0002_months")]
+    replaces = [("workflows", "0003_around")]  # what it was called
+    dependencies = [("workflows", "0002_reasons_cut_by_month")]
 
     operations = [
         migrations.AddField(
