@@ -2,7 +2,7 @@
 
     state     signal        what becomes of it
     -------   -----------   ------------------------------------------------------------------
-    new       Joined        begins at the first line
+    new       Joined        hears what reached it meanwhile, and leaves on it or begins at the first line
     running   TimeReached   its step wakes, if its time has come; else nothing
     running   Replied       its step hears it, if it listens; else, when it asks to stop, as Happened with
                             the consent withdrawn, and it leaves if nothing waits for that; else as Happened
@@ -10,6 +10,9 @@
                             workflow leaves on that; else nothing
     running   Removed       leaves
     ended     anything      nothing
+
+Who leaves on something that reached them, or ends by an answer, takes with them what has not gone out yet
+(effects.CallOff). In which order signals are given is for engine.batch.
 
 After that, moves are followed from line to line until one says stay or leave, or the script is out of
 lines. Lines lead forward, or back to a loop that counts its passes (see workflow.program), so this ends.
@@ -20,7 +23,7 @@ from datetime import datetime
 from typing import NamedTuple
 
 from bluffside.core.channels.keywords import is_opt_out
-from bluffside.core.engine.effects import Effect
+from bluffside.core.engine.effects import CallOff, Effect
 from bluffside.core.engine.moves import ON, Into, Leave, Move, On, Stay
 from bluffside.core.engine.signals import Happened, Joined, Removed, Replied, Signal, TimeReached
 from bluffside.core.engine.state import State
@@ -54,7 +57,15 @@ def advance(program: Program, state: State, facts: Facts, signal: Signal, now: d
     move = _first_move(program, turn, signal)
     if move is None:
         return Outcome(state, facts, (), turn.reasons)
-    return Outcome(_follow(program, turn, move), turn.facts, turn.effects, turn.reasons)
+    after = _follow(program, turn, move)
+    if after.ended and state.place and _is_left_on(signal, move):
+        turn.effects.insert(0, CallOff(state.place, state.round, after.ended))  # what this turn sets going still goes
+    return Outcome(after, turn.facts, turn.effects, turn.reasons)
+
+
+def _is_left_on(signal: Signal, move: Move) -> bool:
+    """Whether the signal is why somebody leaves, and not the script, which may come to its end in the same turn."""
+    return isinstance(signal, Replied) or (isinstance(move, Leave) and not isinstance(signal, TimeReached))
 
 
 def _first_move(program: Program, turn: Turn, signal: Signal) -> Move | None:
@@ -69,7 +80,8 @@ def _first_move(program: Program, turn: Turn, signal: Signal) -> Move | None:
         if state.place:
             return None
         turn.because("Joined: {}.", signal.why)
-        return ON
+        moves = (_first_move(program, turn, one) for one in signal.meanwhile)
+        return next((move for move in moves if isinstance(move, Leave)), ON)
     if isinstance(signal, Replied):
         return _hear(program, turn, signal)
     if isinstance(signal, Happened):

@@ -88,6 +88,14 @@ class Notify(Effect):
     by: Literal["app", "email", "both"] = "app"
 
 
+@dataclass(frozen=True, slots=True)
+class CallOff(Effect):
+    """What the enrolment has set going and has not gone out yet is not to: messages that are held or wait in the outbox,
+    calls, to-dos and letters that nobody has dealt with."""
+
+    why: str
+
+
 # ---- records
 
 
@@ -333,6 +341,7 @@ DOES: Mapping[type[Effect], str] = {
     SendMessage: "send",
     MakeTask: "task",
     Notify: "notify",
+    CallOff: "call_off",
     AddTag: "tag",
     RemoveTag: "untag",
     AddNote: "note",

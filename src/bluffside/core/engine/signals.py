@@ -10,10 +10,12 @@ from bluffside.core.terms import TwoWay
 
 @dataclass(frozen=True, slots=True)
 class Joined:
-    """The contact has just been enrolled: why, and what it is about (a deal, an appointment)."""
+    """The contact has just been enrolled: why, and what it is about (a deal, an appointment). `meanwhile`: what reached
+    them before they could begin."""
 
     why: str = "enrolled by hand"
     about: Mapping[str, str] = field(default_factory=dict)
+    meanwhile: "tuple[Signal, ...]" = ()
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,16 +2,18 @@
 something happens to the next.
 
 The queue holds what is to come: an enrolment's wait that ends, something that happens to a contact, a date that
-comes round. What comes at one instant goes in a fair order: what happens first, then enrolments whose message
-waits, by the rule of care.limits. Effects put events on the stream as the server's do, so workflows start,
-stop and hand over to one another here as there.
+comes round. It is played in batches, as the server's engine works: what has happened by a batch's moment is handed on
+first, then enrolments are advanced, each as engine.batch says, in a fair order (care.limits). Effects put events on the
+stream as the server's do, so workflows start, stop and hand over to one another here as there. Each instant at which
+something happens is a batch of its own, unless the moments of batches are given: then lateness can be rehearsed.
 
 `run` yields each moment and keeps none, so memory does not grow with time, only with contacts.
 """
 
+from bisect import bisect_left
 from collections import defaultdict, deque
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 from heapq import heappop, heappush
 from itertools import chain, count
@@ -23,6 +25,7 @@ from bluffside.core.care.pace import Bucket, Pace
 from bluffside.core.channels.keywords import keyword
 from bluffside.core.conditions import Case
 from bluffside.core.engine.advance import advance
+from bluffside.core.engine.batch import in_order
 from bluffside.core.engine.effects import (
     Assignee,
     Effect,
@@ -33,7 +36,7 @@ from bluffside.core.engine.effects import (
     SetOwner,
     StopOthers,
 )
-from bluffside.core.engine.signals import Happened, Joined, Removed, Replied, Signal, TimeReached
+from bluffside.core.engine.signals import Happened, Joined, Removed, Replied, Signal
 from bluffside.core.engine.state import DEEPEST, State
 from bluffside.core.engine.turn import NEVER, Reason
 from bluffside.core.events import Event
@@ -67,12 +70,26 @@ class Moment(NamedTuple):
 
 @dataclass(slots=True)
 class _Inside:
-    """A running enrolment."""
+    """A running enrolment. `heard`: what it is to hear at the next batch; `queued`: the instant in the queue for it."""
 
     number: int
     contact: str
     program: Program
     state: State
+    joined: Joined | None = None
+    heard: list[Signal] = field(default_factory=list)
+    queued: datetime | None = None
+
+
+class _News(NamedTuple):
+    """An event to be handed on. `reply`: how those inside hear it, when it is one; `acted`: they do not hear it at all,
+    since the reply it came by says so."""
+
+    contact: str
+    event: Event
+    cause: _Inside | None = None
+    reply: Replied | None = None
+    acted: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,7 +115,8 @@ MOVES = frozenset(chain.from_iterable(MOVED_BY.values()))
 
 
 class World:
-    """`rules` are the account's lead score rules: what happens earns points by them."""
+    """`rules` are the account's lead score rules: what happens earns points by them. `batches`: the moments of batches in
+    order; after the last, each instant is a batch of its own, as it is without them."""
 
     def __init__(
         self,
@@ -106,7 +124,9 @@ class World:
         account: Account,
         member: Member = NOBODY,
         rules: ScoreRules | None = None,
+        batches: Sequence[datetime] = (),
     ) -> None:
+        self._batches = batches
         self.account, self.member, self.rules = account, member, rules
         self.workflows = {one.name: one for one in workflows}
         self.programs = {one.name: compile_workflow(one) for one in workflows}
@@ -118,7 +138,8 @@ class World:
         self._inside: dict[str, list[_Inside]] = defaultdict(list)
         self._ended: dict[tuple[str, str], datetime] = {}
         self._buckets: dict[tuple[str, str], Bucket] = {}
-        self._news: deque[tuple[str, Event, _Inside | None]] = deque()
+        self._news: deque[_News] = deque()
+        self._due: list[_Inside] = []  # to be advanced at this batch, beside those whose time has come
         needs = frozenset().union(*(program.needs for program in self.programs.values()))
         self._remembers = "happened" in needs or bool(account.care.limits) or rules is not None
         self._kinds = frozenset().union(
@@ -167,28 +188,53 @@ class World:
     def run(self, until: datetime | None = None) -> Iterator[Moment]:
         """Every moment up to an instant (inclusive), in order; without one, until nobody is inside and nothing is
         set up to happen. More may be set up between two moments."""
-        while self._queue and (self._alive if until is None else self._queue[0][0] <= until):
-            at, _, _, due = heappop(self._queue)
-            self._alive -= isinstance(due, _Act | _Enrol)
-            if isinstance(due, _Inside):
-                if due.state.until == at and not due.state.ended:
-                    yield self._advance(due, TimeReached(), at)
-            elif isinstance(due, _Act):
-                yield from self._act(due, at)
-            elif isinstance(due, _Enrol):
-                yield from self._enrol(due.contact, due.workflow, due.why, due.about, due.by, 0, at)
-            else:
-                self._come(due, at)
-            while self._news:
-                yield from self._spread(*self._news.popleft())
+        queue = self._queue
+        while queue and (self._alive if until is None else self._batch_of(queue[0][0]) <= until):
+            at = self._batch_of(queue[0][0])
+            due = []
+            while queue and queue[0][0] <= at:
+                instant, _, _, what = heappop(queue)
+                if isinstance(what, _Inside):
+                    what.queued = None
+                    due.append(what)
+                else:
+                    self._happens(what, instant, at)
+            while due or self._news or self._due:
+                while self._news:
+                    self._hand_on(self._news.popleft(), at)
+                if self._due:
+                    due = sorted((*due, *self._due), key=lambda one: self._turn(one, at))
+                    self._due = []
+                for one in due:
+                    yield from self._play(one, at)
+                due = []
+
+    def _batch_of(self, instant: datetime) -> datetime:
+        """The moment of the batch that finds what is due at an instant."""
+        place = bisect_left(self._batches, instant)
+        return self._batches[place] if place < len(self._batches) else instant
 
     def _push(self, at: datetime, order: tuple[int, datetime, str], due: _Due) -> None:
         self._alive += isinstance(due, _Act | _Enrol)
         heappush(self._queue, (at, order, next(self._numbers), due))
 
+    def _play(self, one: _Inside, at: datetime) -> Iterator[Moment]:
+        """One enrolment's part of a batch."""
+        joined, heard = one.joined, one.heard
+        one.joined, one.heard = None, []
+        for signal in in_order(one, heard, at, joined):
+            moment = self._advance(one, signal, at)
+            if moment.reasons or not isinstance(signal, Happened):
+                yield moment
+        until = one.state.until
+        if until is not None and until != one.queued:
+            one.queued = until
+            self._push(until, self._order(one), one)
+
     def _advance(self, one: _Inside, signal: Signal, at: datetime) -> Moment:
+        ran = not one.state.ended
         outcome = advance(one.program, one.state, self.facts(one.contact), signal, at)
-        before, one.state = one.state, outcome.state
+        one.state = outcome.state
         effects = [self._resolved(effect) for effect in outcome.effects]
         goes = AT_ONCE
         if effects:
@@ -197,73 +243,90 @@ class World:
             for decided, effect in zip(outcome.effects, effects, strict=True):
                 after = after if effect is decided else effect.changes(after, at)
             self._carry_out(one, effects, after.contact, at)
-        if one.state.ended:
+        if one.state.ended and ran:
             self._inside[one.contact].remove(one)
             self._alive -= 1
             self._ended[one.contact, one.program.name] = at
-        elif one.state.until is not None and (one.state.until != before.until or isinstance(signal, TimeReached)):
-            self._push(one.state.until, self._order(one), one)
         return Moment(at, one.contact, one.program.name, signal, one.state, effects, outcome.reasons, goes)
 
+    def _turn(self, one: _Inside, at: datetime) -> tuple[datetime, tuple[int, datetime, str]]:
+        """Whose turn it is in a batch: what is due first comes first; then the fair order."""
+        until = one.state.until
+        return at if one.heard or until is None else until, self._order(one)
+
     def _order(self, one: _Inside) -> tuple[int, datetime, str]:
-        step = one.program.step(one.state.place)
-        purpose = step.purpose if isinstance(step, Speaking) else "service"
+        node = one.program.nodes.get(one.state.place)
+        purpose = node.step.purpose if node and isinstance(node.step, Speaking) else "service"
         return turn_order(Waiting(purpose, one.state.arrived or one.state.joined, f"{one.number:012}"))
 
     def _carry_out(self, one: _Inside, effects: Sequence[Effect], after: Contact, at: datetime) -> None:
         """Keeps what the effects changed, and puts their events on the stream."""
-        facts = self.facts(one.contact)
+        facts, news = self.facts(one.contact), list[_News]()
         for effect in effects:
             event = effect.event(facts, at)
             if event and (event.kind in self._kinds or self._remembers):
-                self._news.append((one.contact, event, one))
+                news.append(_News(one.contact, event, one))
             if len(effects) > 1:
                 facts = effect.changes(facts, at)
-            self._go_elsewhere(one, effect, at)
+            if event := self._elsewhere(one, effect, at):
+                news.append(_News(one.contact, event, one))
         self.contacts[one.contact] = after
+        for told in news:
+            if told.event.kind not in ("message.sent", "others.stopped"):  # in the facts already; nothing to look back on
+                self._remember(told.contact, told.event)
+        self._news += news
 
-    def _go_elsewhere(self, one: _Inside, effect: Effect, at: datetime) -> None:
+    def _elsewhere(self, one: _Inside, effect: Effect, at: datetime) -> Event | None:
+        """What other workflows hear of an effect."""
         if isinstance(effect, HandOver):
             handed = {"workflow": effect.workflow, "from": one.program.name, **effect.about}
-            self._news.append((one.contact, Event("workflow.handed_over", at, handed), one))
-        elif isinstance(effect, StopOthers):
+            return Event("workflow.handed_over", at, handed)
+        if isinstance(effect, StopOthers):
             data: dict[str, Any] = {"workflows": effect.workflows, "from": one.program.name}
-            self._news.append((one.contact, Event("others.stopped", at, data), one))
+            return Event("others.stopped", at, data)
+        return None
 
-    def _act(self, act: _Act, at: datetime) -> Iterator[Moment]:
-        """Something from outside: the contact changes first, then enrolments hear of it."""
-        what = act.what
-        if isinstance(what, Removed):
-            for one in list(self._inside[act.contact]):
-                yield self._advance(one, what, at)
+    def _happens(self, what: "_Act | Coming | _Enrol", instant: datetime, at: datetime) -> None:
+        """Something from outside, at its instant, in the batch of a moment: the contact changes first, then it is handed
+        on."""
+        if isinstance(what, Coming):
+            self._come(what, instant)
             return
-        if isinstance(what, Replied):
-            yield from self._reply(act.contact, what, at)
-            return
-        event = named(self.contacts[act.contact], replace(what, at=at))
-        self.contacts[act.contact] = absorb(self.contacts[act.contact], event)
-        self._news.append((act.contact, event, None))
+        self._alive -= 1
+        if isinstance(what, _Enrol):
+            self._enrol(what.contact, what.workflow, what.why, what.about, what.by, 0, at)
+        elif isinstance(what.what, Removed):
+            for one in self._inside[what.contact]:
+                self._tell(one, what.what)
+        elif isinstance(what.what, Replied):
+            self._reply(what.contact, what.what, instant)
+        else:
+            event = named(self.contacts[what.contact], replace(what.what, at=instant))
+            self._absorb(_News(what.contact, event))
 
-    def _reply(self, contact: str, reply: Replied, at: datetime) -> Iterator[Moment]:
+    def _reply(self, contact: str, reply: Replied, at: datetime) -> None:
         """Words that opt out or in act at once; those inside hear the reply itself, which says so too."""
-        happened = [reply.event(at)]
         said = keyword(reply.text)
         if said in ("out", "in"):
             kind = "consent.withdrawn" if said == "out" else "consent.given"
-            happened.insert(0, Event(kind, at, {"channel": reply.channel, "text": reply.text}))
-            self.contacts[contact] = absorb(self.contacts[contact], happened[0])
-        for one in list(self._inside[contact]):
-            yield self._advance(one, reply, at)
-        for event in happened:
-            self._remember(contact, event)
-            yield from self._start(contact, event, None)
+            event = Event(kind, at, {"channel": reply.channel, "text": reply.text})
+            self._absorb(_News(contact, event, acted=True))
+        self._absorb(_News(contact, reply.event(at), reply=reply))
+
+    def _absorb(self, news: _News) -> None:
+        self.contacts[news.contact] = absorb(self.contacts[news.contact], news.event)
+        self._remember(news.contact, news.event)
+        self._news.append(news)
+
+    def _tell(self, one: _Inside, signal: Signal) -> None:
+        one.heard.append(signal)
+        if one not in self._due:
+            self._due.append(one)
 
     def _remember(self, contact: str, event: Event) -> None:
         if self._remembers and (not self.contacts[contact].happened or self.contacts[contact].happened[-1] != event):
             known = self.contacts[contact]
             self.contacts[contact] = known.changed(happened=(*known.happened, event))
-            if self.rules and event.kind != "score.changed":
-                self._score(contact, self.rules, event)
 
     def _score(self, contact: str, rules: ScoreRules, event: Event) -> None:
         facts = self.facts(contact)
@@ -273,28 +336,31 @@ class World:
         old, new = known.score.at(event.at), score.at(event.at)
         self.contacts[contact] = known.changed(score=score)
         if old != new:
-            self._news.append((contact, Event("score.changed", event.at, {"old": old, "new": new}), None))
+            changed = Event("score.changed", event.at, {"old": old, "new": new})
+            self._remember(contact, changed)
+            self._news.append(_News(contact, changed))
 
-    def _spread(self, contact: str, event: Event, cause: _Inside | None) -> Iterator[Moment]:
-        """Tells running enrolments of an event, then starts what starts on it."""
+    def _hand_on(self, news: _News, at: datetime) -> None:
+        """Lets the lead score and running enrolments hear of an event, then starts what starts on it."""
+        contact, event, cause = news.contact, news.event, news.cause
         if event.kind == "others.stopped":
             named = event.data["workflows"]
-            for one in list(self._inside[contact]):
+            for one in self._inside[contact]:
                 if one is not cause and (not named or one.program.name in named):
-                    yield self._advance(one, Removed(f"stopped by “{event.data['from']}”"), event.at)
+                    self._tell(one, Removed(f"stopped by “{event.data['from']}”"))
             return
-        if event.kind != "message.sent" or cause is None:  # its own message is in its facts already
-            self._remember(contact, event)
-        for one in list(self._inside[contact]):
-            if event.kind in one.program.hears and not one.state.ended:
-                moment = self._advance(one, Happened(event), event.at)
-                if moment.reasons:
-                    yield moment
+        if self.rules and event.kind != "score.changed":
+            self._score(contact, self.rules, event)
+        for one in self._inside.get(contact, ()):
+            if news.reply:
+                self._tell(one, news.reply)
+            elif event.kind in one.program.hears and not news.acted:
+                self._tell(one, Happened(event))
         if event.kind in MOVES:
             self._expect(self.contacts[contact], event.kind, event.at)
-        yield from self._start(contact, event, cause)
+        self._start(contact, event, cause, at)
 
-    def _start(self, contact: str, event: Event, cause: _Inside | None) -> Iterator[Moment]:
+    def _start(self, contact: str, event: Event, cause: _Inside | None, at: datetime) -> None:
         depth = cause.state.depth + 1 if cause else 0
         for name, workflow in self.workflows.items():
             if event.kind == "workflow.handed_over" and event.data["workflow"] != name:
@@ -307,11 +373,11 @@ class World:
                 self.left_out.append((contact, name, "too many workflows in a chain"))
             else:
                 about, why = trigger.about(event), trigger.describe()
-                yield from self._enrol(contact, name, why, about, event.by, depth, event.at)
+                self._enrol(contact, name, why, about, event.by, depth, at)
 
     def _enrol(
         self, contact: str, name: str, why: str, about: Mapping[str, str], by: str, depth: int, at: datetime
-    ) -> Iterator[Moment]:
+    ) -> None:
         program, entry = self.programs[name], self.workflows[name].entry
         inside = any(one.program is program for one in self._inside[contact])
         ended = self._ended.get((contact, name))
@@ -321,10 +387,10 @@ class World:
             self.left_out.append((contact, name, refused))
             return
         state = State(at, about=about, by=by, depth=depth)
-        one = _Inside(next(self._numbers), contact, program, state)
+        one = _Inside(next(self._numbers), contact, program, state, Joined(why, about))
         self._inside[contact].append(one)
         self._alive += 1
-        yield self._advance(one, Joined(why, about), at)
+        self._due.append(one)
 
     # ---- what comes by time alone
 
@@ -345,7 +411,7 @@ class World:
         self._expected.discard((at, contact.id, id(due.trigger), due.appointment))
         event = event_of(due, contact, at, contact.zone or self.account.zone)
         if event:
-            self._news.append((due.contact, event, None))
+            self._absorb(_News(due.contact, event))
         if isinstance(due.trigger, DateComes):
             self._expect(contact, "field.changed", at)
 

@@ -54,6 +54,22 @@ def tell(account: Account, notices: Sequence[tuple[int, str, int, str, bool, boo
         wake("notices")
 
 
+def call_off(
+    account: Account, contact_id: int, enrolment_id: int, why: str, spared: Sequence[str], cause: Cause
+) -> list[Happened]:
+    """What an enrolment has put on the list and nobody has dealt with yet is dropped, but for the keys that are spared; in
+    the transaction at hand. Answers what happened by it, for the caller to record."""
+    open_tasks = Task.objects.filter(
+        account=account, contact_id=contact_id, enrolment_id=enrolment_id, done_at=None
+    ).exclude(key__in=spared)
+    rows = list(open_tasks.order_by("id").select_for_update())
+    open_tasks.filter(id__in=[row.id for row in rows]).update(done_at=clock.now(), outcome=Outcome.DROPPED)
+    return [
+        Happened("task.called_off", contact_id, {"task": row.id, "kind": row.kind, "title": row.title, "why": why}, cause)
+        for row in rows
+    ]
+
+
 @transaction.atomic
 def record_outcome(task: Task, outcome: Outcome, by: Person, note: str = "") -> None:
     """A call nobody answered comes back some hours later while tries are left. Raises CannotRecord."""

@@ -38,11 +38,15 @@ class Pending(models.Model):
     account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
     event_id = models.BigIntegerField()
     at = models.DateTimeField(help_text="the event's, which names its month")
+    contact_id = models.BigIntegerField(null=True, help_text="nothing is decided about them before it is handed on")
     fault = models.TextField(blank=True, db_default="", help_text="why handing it on failed; left until it is retried")
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["account", "event_id"], name="pending_once")]
-        indexes = [models.Index(fields=["account", "event_id"], condition=models.Q(fault=""), name="pending_in_order")]
+        indexes = [
+            models.Index(fields=["account", "event_id"], condition=models.Q(fault=""), name="pending_in_order"),
+            models.Index(fields=["contact_id"], condition=models.Q(fault=""), name="pending_of_contact"),
+        ]
 
     def __str__(self) -> str:
         return str(self.event_id)

@@ -100,10 +100,10 @@ def record(account: Account, happened: Iterable[Happened]) -> list[int]:
                   FROM unnest(%s::text[], %s::bigint[], %s::text[], %s::bigint[], %s::bigint[], %s::int[])
                        WITH ORDINALITY AS u (kind, contact_id, data, actor_id, enrolment_id, depth, n)
                  ORDER BY u.n
-                RETURNING id, at, kind
+                RETURNING id, at, kind, contact_id
             ), waits AS (
-                INSERT INTO events_pending (account_id, event_id, at)
-                SELECT %s, id, at FROM made WHERE kind = ANY(%s)
+                INSERT INTO events_pending (account_id, event_id, at, contact_id)
+                SELECT %s, id, at, contact_id FROM made WHERE kind = ANY(%s)
             )
             SELECT id FROM made
             """,
@@ -133,13 +133,15 @@ def record_alike(
     if not contact_ids:
         return
     heard = Heard.objects.filter(account=account, kind=kind).exists()
-    waits = "INSERT INTO events_pending (account_id, event_id, at) SELECT account_id, id, at FROM made"
+    waits = (
+        "INSERT INTO events_pending (account_id, event_id, at, contact_id) SELECT account_id, id, at, contact_id FROM made"
+    )
     sql.execute(
         f"""
         WITH made AS (
             INSERT INTO events_event (account_id, kind, contact_id, at, data, actor_id, enrolment_id, depth)
             SELECT %s, %s, u.id, %s, %s::jsonb, %s, %s, %s FROM unnest(%s::bigint[]) AS u (id)
-            RETURNING account_id, id, at
+            RETURNING account_id, id, at, contact_id
         )
         {waits if heard else "SELECT count(*) FROM made"}
         """,
@@ -211,6 +213,7 @@ def _dispatch(account: Account, limit: int) -> int:
         "DELETE FROM events_pending WHERE account_id = %s AND event_id = ANY(%s)",
         [account.id, [event.id for event in events]],
     )
+    wake("advance")  # whom they are about can be decided about now
     return len(events)
 
 

@@ -10,7 +10,8 @@ moment the token comes. A message whose worker died may or may not have been tak
 same key, and a carrier that took it before changes nothing. A carrier that knows no keys (SMTP) is given each message
 once: what was being handed over when the line broke or the worker died is uncertain, and a person looks into it.
 Consent is looked at once more before each try, so that an opt-out holds even against a message queued while it was
-being written.
+being written. And what a workflow has queued is not leased while something has reached the contact that their workflow has
+not heard yet: an answer that is there may call it off (core.engine.batch: heard before sent).
 """
 
 import logging
@@ -21,7 +22,7 @@ from datetime import datetime, timedelta
 
 from django.conf import settings
 from django.db import transaction
-from django.db.models import Q
+from django.db.models import Exists, OuterRef, Q
 from django.utils import timezone
 
 from bluffside.core.care.house import Care
@@ -29,6 +30,7 @@ from bluffside.core.care.pace import Bucket as Tokens
 from bluffside.core.channels.consent import why_closed
 from bluffside.core.terms import CHANNELS, Channel, Purpose
 from bluffside.server import sql
+from bluffside.server.events.models import Pending
 from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.messaging.carrier import Answer, Carrier, Parcel, carrier_for
 from bluffside.server.messaging.models import Bucket, Message, Reply
@@ -44,7 +46,14 @@ LEASE = timedelta(seconds=settings.BLUFFSIDE_LEASE)
 MOST_ATTEMPTS = 8
 State = Message.State
 UNCERTAIN = "it was being handed over, and nobody knows what came of it"
+# What has reached a message's contact, or its enrolment, and is not heard yet; areas above add theirs.
+_unheard = [Exists(Pending.objects.filter(contact_id=OuterRef("contact_id"), fault=""))]
 log = logging.getLogger("bluffside.delivery")
+
+
+def wait_while(unheard: Exists) -> None:
+    """Called when apps are ready: messages of workflows wait while there is such a row for them."""
+    _unheard.append(unheard)
 
 
 def deliver_batch(account: Account) -> int:
@@ -117,6 +126,8 @@ def _lease(account: Account, care: Care) -> list[Message]:
     due = Message.objects.filter(
         Q(state=State.QUEUED, next_try_at__lte=now) | Q(state=State.SENDING, leased_until__lt=real), account=account
     )
+    for unheard in _unheard:
+        due = due.exclude(unheard, state=State.QUEUED, enrolment_id__isnull=False)
     if care.pace:
         slow = Q(paced=False) if "" in care.pace else Q(paced=False, sender__in=care.pace)
         due = due.exclude(slow, state=State.QUEUED)

@@ -159,6 +159,22 @@ def _in_state(message: Message, state: Message.State) -> Message:
 # ---- what carriers report
 
 
+def call_off(
+    account: Account, contact_id: int, enrolment_id: int, why: str, spared: Sequence[str], cause: Cause
+) -> list[Happened]:
+    """What an enrolment has put into the outbox and nobody has handed over yet is not to go, but for the keys that are
+    spared; in the transaction at hand. Answers what happened by it, for the caller to record."""
+    waiting = Message.objects.filter(
+        account=account, contact_id=contact_id, enrolment_id=enrolment_id, state__in=(Message.State.QUEUED, Message.State.HELD)
+    ).exclude(key__in=spared)
+    rows = list(waiting.order_by("id").select_for_update())
+    reason = f"left before it went: {why}"[:300]
+    waiting.filter(id__in=[row.id for row in rows]).update(
+        state=Message.State.CANCELLED, reason=reason, settled_at=clock.now()
+    )
+    return [Happened("message.cancelled", contact_id, about(row, reason=reason), cause) for row in rows]
+
+
 @dataclass(frozen=True, slots=True)
 class Receipt:
     """What the carrier says became of the message it knows by a key. `bounced`: there is nobody at the address."""

@@ -8,16 +8,21 @@ class WorkflowsConfig(AppConfig):
     def ready(self) -> None:
         """What hears of events, in this order: the score first, so that the others see what was earned; newcomers
         last, so that they do not hear what brought them."""
+        from django.db.models import Exists, OuterRef
+
         from bluffside.server.events.stream import subscribe
+        from bluffside.server.messaging.delivery import wait_while
         from bluffside.server.people.merging import before_merging
         from bluffside.server.people.named import keep_names
         from bluffside.server.workflows import dated, enrolling, inside, scoring
+        from bluffside.server.workflows.models import Signal
         from bluffside.server.workflows.named import Scores, Workflows
 
         subscribe(scoring.earn)
         subscribe(inside.tell_inside)
         subscribe(dated.look_again)
         subscribe(enrolling.start_on_events)
+        wait_while(Exists(Signal.objects.filter(enrolment_id=OuterRef("enrolment_id"))))
         before_merging(inside.give_way)
         keep_names(Workflows())
         keep_names(Scores())

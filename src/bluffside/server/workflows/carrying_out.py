@@ -45,6 +45,16 @@ class _Sorted:
     owners: dict[int, int] = field(default_factory=dict)  # contact to person
     happened: list[Happened] = field(default_factory=list)
     causes: dict[str, Cause] = field(default_factory=dict)  # of tasks, by key
+    called_off: dict[int, "_CalledOff"] = field(default_factory=dict)  # by enrolment
+
+
+@dataclass(slots=True)
+class _CalledOff:
+    """`spared`: the keys of what was set going after it."""
+
+    why: str
+    contact_id: int
+    spared: list[str] = field(default_factory=list)
 
 
 def carry_out(batch: "Batch", known: Mapping[int, Facts]) -> None:
@@ -61,7 +71,12 @@ def carry_out(batch: "Batch", known: Mapping[int, Facts]) -> None:
     hooks.queue(account, todo.calls)
     for contact_id, person_id in todo.owners.items():
         ContactRow.objects.filter(id=contact_id).update(responsible_id=person_id)
-    record(account, [*todo.happened, *diary.make(account, todo.tasks, todo.causes)])
+    todo.happened += diary.make(account, todo.tasks, todo.causes)
+    for id, off in todo.called_off.items():
+        cause = Cause(enrolment_id=id)
+        todo.happened += messaging.call_off(account, off.contact_id, id, off.why, off.spared, cause)
+        todo.happened += diary.call_off(account, off.contact_id, id, off.why, off.spared, cause)
+    record(account, todo.happened)
 
 
 def _sorted(batch: "Batch", known: Mapping[int, Facts], team: "_Team") -> _Sorted:
@@ -80,7 +95,11 @@ def _sorted(batch: "Batch", known: Mapping[int, Facts], team: "_Team") -> _Sorte
 
 def _sort(todo: _Sorted, one: "Advanced", effect: do.Effect, contact: Contact, team: "_Team", batch: "Batch") -> None:
     key = one.key(effect)
+    if one.id in todo.called_off:
+        todo.called_off[one.id].spared.append(key)
     match effect:
+        case do.CallOff():
+            todo.called_off[one.id] = _CalledOff(effect.why, one.contact_id)
         case do.SendMessage():
             todo.messages.append(
                 messaging.Draft(

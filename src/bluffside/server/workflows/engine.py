@@ -1,7 +1,8 @@
 """The engine's batches: due enrolments of an account are advanced by the core, and its decisions carried out.
 
 One batch is one transaction: enrolments and the contacts they are about are claimed with SKIP LOCKED, so that any
-number of workers share the work and no two decide about one person at a time; facts are loaded for all of them at
+number of workers share the work and no two decide about one person at a time; who has something in hand that is not
+handed on yet is left for the next batch, so that nobody is decided about unheard (core.engine.batch); facts are loaded for all of them at
 once; each is advanced by the pure core; what came of it is written with one statement a kind (carrying_out.py); then
 all of it commits, or none. An enrolment that raises is set aside with its reason, and the others go on. Where the
 database refuses the batch, its enrolments are gone through one by one, and the one it refuses is set aside.
@@ -20,8 +21,9 @@ from django.db import OperationalError, transaction
 from bluffside.core.care.limits import Waiting, turn_order
 from bluffside.core.conditions import Need
 from bluffside.core.engine.advance import advance
+from bluffside.core.engine.batch import in_order
 from bluffside.core.engine.effects import Effect
-from bluffside.core.engine.signals import Happened, Joined, Removed, Replied, TimeReached
+from bluffside.core.engine.signals import Happened, Joined, Removed, Replied
 from bluffside.core.engine.signals import Signal as CoreSignal
 from bluffside.core.engine.state import State
 from bluffside.core.engine.turn import Reason
@@ -50,6 +52,7 @@ SELECT e.id, e.workflow_id, w.name, e.version_id, e.contact_id, c.responsible_id
   JOIN people_contact c ON c.id = e.contact_id
   JOIN workflows_workflow w ON w.id = e.workflow_id
  WHERE e.account_id = %s AND e.due_at <= %s {narrow}
+   AND NOT EXISTS (SELECT FROM events_pending p WHERE p.contact_id = e.contact_id AND p.fault = '')
  ORDER BY e.due_at, e.id
  LIMIT %s
    FOR UPDATE OF e SKIP LOCKED
@@ -202,21 +205,13 @@ def _play(
     now: datetime,
     turns: MemberTurns,
 ) -> Facts:
-    """What has reached the enrolment, in the order it happened; the facts as they are after it."""
+    """The enrolment's part of the batch; the facts as they are after it."""
     program = program_of(one.version_id)
-    leaving = [_core_signal(*signal) for signal in signals if signal[0] == "removed"]
-    if one.paused or (leaving and not one.begun):  # it is to leave: nothing that has come due meanwhile happens
-        for removed in leaving:
-            facts = one.advance(program, facts, removed, now, turns)
-        return facts
-    if not one.begun:
-        facts = one.advance(program, facts, Joined(one.why, one.about), now, turns)
-    for kind, event_kind, data, at in signals:
-        while one.state.until and one.state.until <= at:
-            facts = one.advance(program, facts, TimeReached(), now, turns)
-        facts = one.advance(program, facts, _core_signal(kind, event_kind, data, at), now, turns)
-    while one.state.until and one.state.until <= now:
-        facts = one.advance(program, facts, TimeReached(), now, turns)
+    # Who is paused hears nothing but that they are to leave.
+    heard = [_core_signal(*signal) for signal in signals if not one.paused or signal[0] == "removed"]
+    joined = None if one.begun else Joined(one.why, one.about)
+    for signal in heard if one.paused else in_order(one, heard, now, joined):
+        facts = one.advance(program, facts, signal, now, turns)
     return facts
 
 

@@ -98,6 +98,7 @@ SENTENCES: dict[str, Callable[[dict[str, Any]], str]] = {
     "link.clicked": lambda d: f"Clicked a link in “{d['message']}”" if d["message"] else "Clicked a link",
     "task.tried": lambda d: f"Call “{d['title']}”: no answer, try {d['tried']} of {d['of']}",
     "task.done": lambda d: f"{TASKS.get(d['kind'], 'Task')} “{d['title']}”: {d['outcome'].replace('_', ' ')}",
+    "task.called_off": lambda d: f"{TASKS.get(d['kind'], 'Task')} “{d['title']}” called off: {d['why']}",
     "enrolment.started": lambda d: f"Came into “{d['name']}”: {d['why']}",
     "enrolment.ended": lambda d: f"Left “{d['name']}”: {d['why']}",
     "enrolment.moved": lambda d: f"Moved to version {d['to']} of “{d['name']}”",
