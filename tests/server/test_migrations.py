@@ -18,6 +18,7 @@ import psycopg
 import pytest
 from django.conf import settings
 from launcher.database import app_url
+
 from tests import databases
 
 FILLED = sorted((Path(__file__).parent / "filled").glob("*.sql.gz"))

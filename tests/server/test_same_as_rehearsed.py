@@ -1,198 +1,114 @@
 """What the rehearsal shows is what happens: the live engine on PostgreSQL against the core alone, for any workflow of
-every kind of step, anybody, any care with limits, and anything that happens to them on the way."""
+every kind of step, anybody, any care with limits, and anything that happens to them on the way, whenever batches come."""
 
 import os
-from collections import Counter
 from collections.abc import Sequence
-from dataclasses import replace
 from datetime import datetime, timedelta
-from typing import Any
-from unittest.mock import patch
 
 import pytest
 from django.db import transaction
 from hypothesis import HealthCheck, Phase, given, settings
+from hypothesis import strategies as st
 
-from bluffside.core.engine.effects import CallWebhook, ChangeSeries, HandToAssistant, MakeTask, Notify
-from bluffside.core.engine.signals import Happened, Replied, Signal
-from bluffside.core.events import Event
+from bluffside.core.engine.signals import Replied, Signal
 from bluffside.core.facts import Facts
 from bluffside.core.rehearsal.rehearse import rehearse
 from bluffside.core.workflow.document import Workflow as Document
-from bluffside.core.workflow.files import parse_workflow, to_data
+from bluffside.core.workflow.files import parse_workflow
 from bluffside.server import travel
-from bluffside.server.diary import services as diary
-from bluffside.server.diary.models import Appointment, Notice, Task
-from bluffside.server.events import stream
-from bluffside.server.events.stream import Cause, listen
-from bluffside.server.hooks.models import Call
 from bluffside.server.messaging.models import Message
-from bluffside.server.messaging.services import take_reply
-from bluffside.server.people import services as people_services
-from bluffside.server.people.models import Consent, Contact
-from bluffside.server.people.values import plain_score, plain_value
-from bluffside.server.pipeline.models import Deal
-from bluffside.server.practice import clock
-from bluffside.server.practice.models import Person
 from bluffside.server.worker import until_quiet
-from bluffside.server.workflows import enrolling
-from bluffside.server.workflows.facts import load_facts
-from bluffside.server.workflows.inside import heard_by
-from bluffside.server.workflows.models import Enrolment, Turn, Version, Workflow
-from bluffside.server.workflows.versions import program_of
+from bluffside.server.workflows.models import Enrolment
 from tests.core.making import any_workflows, histories, joinings, limited_cares, people
-from tests.server.conftest import House, make_house
+from tests.server.living import assert_same, at_instants, enrolled, happen
+
+ON_THE_DATABASE = settings(
+    max_examples=int(os.environ.get("BLUFFSIDE_EXAMPLES", "25")),
+    suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow],
+    phases=[Phase.explicit, Phase.reuse, Phase.generate],  # to shrink a failure takes many minutes of database
+)
 
 
 @pytest.mark.django_db
 @given(any_workflows(), limited_cares.flatmap(lambda care: people(care)), joinings, histories)
-@settings(
-    max_examples=int(os.environ.get("BLUFFSIDE_EXAMPLES", "30")),
-    suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow],
-    phases=[Phase.explicit, Phase.reuse, Phase.generate],  # to shrink a failure takes many minutes of database
-)
+@ON_THE_DATABASE
 def test_the_live_engine_does_what_the_rehearsal_shows(
     document: Document, somebody: Facts, joined: datetime, history: Sequence[tuple[timedelta, Signal]]
 ) -> None:
     with transaction.atomic():
-        house = make_house()
-        document = parse_workflow(to_data(document) | {"starts": [{"kind": "by_hand"}]})
-        contact = put_down(house, somebody)
-        facts = load_facts(house.sailing, [contact.id])[contact.id]
-        with clock.at(joined) as move_to, patch("bluffside.server.hooks.sending._request", lambda *_: (200, "")):
-            publish_and_enrol(house, document, contact.id, joined)
+        with enrolled(document, somebody, joined) as (house, contact, facts, move_to):
             until_quiet()
-            happened = [done for one in at_instants(joined, history) if (done := live_through(one, contact, move_to))]
+            happened = []
+            for at, one in at_instants(joined, history):
+                travel.run_through(at - timedelta(microseconds=1), move_to)
+                move_to(at)
+                if told := happen(at, one, contact):
+                    happened.append((at, told))
+                until_quiet()
             travel.run_through(joined + timedelta(days=365 * 12), move_to)
-        played = rehearse(document, facts, joined, happened)
-
-        faults = list(Enrolment.objects.exclude(fault="").values_list("fault", flat=True))
-        assert not faults
-        kept = [r["sentence"] for turn in Turn.objects.order_by("id") for r in turn.reasons if r["step"]]
-        assert kept == [r.sentence for moment in played.moments for r in moment.reasons if r.step]
-        sent = list(Message.objects.order_by("id").values_list("queued_at", "channel", "name", "body"))
-        assert sent == [(at, one.channel, one.name, one.body) for at, one in played.messages]
-        assert Enrolment.objects.get().ended == played.state.ended
-        effects = Counter(type(effect) for _, effect in played.effects)
-        assert Task.objects.count() == effects[MakeTask]
-        assert Notice.objects.count() == effects[Notify]
-        assert Call.objects.count() == effects[CallWebhook] + effects[ChangeSeries] + effects[HandToAssistant]
-        now, then = load_facts(house.sailing, [contact.id])[contact.id].contact, played.contact
-        assert (now.tags, now.lists, dict(now.fields)) == (then.tags, then.lists, known(then.fields))
-        assert (now.channel_order, now.owner) == (then.channel_order, then.owner)
-        assert plain_score(now.score) == plain_score(then.score)
-        assert [replace(deal, owner="") for deal in now.deals] == list(then.deals)
-        assert [(a.start, a.state) for a in now.appointments] == [(a.start, a.state) for a in then.appointments]
-        states = {(c.channel, c.purpose): c.state for c in then.consents}
-        assert {(c.channel, c.purpose): c.state for c in now.consents} == states
+        assert_same(house, contact, rehearse(document, facts, joined, happened))
         transaction.set_rollback(True)
 
 
-def known(fields: Any) -> dict[str, Any]:
-    return {name: value for name, value in fields.items() if value is not None}
+# ---- whenever batches come (core.engine.batch)
 
 
-def put_down(house: House, somebody: Facts) -> Contact:
-    """The made-up person as rows, in an account with the made-up care."""
-    account, told = house.sailing, somebody.contact
-    account.zone, account.care = somebody.account.zone, somebody.account.care.model_dump(mode="json")
-    account.save()
-    for name in ("Mel", "Theo"):
-        Person.objects.create(email=f"{name}@team.example.com", name=name, practice=house.practice, is_consultant=True)
-    now = told.added or somebody.contact.score.earned[0].as_of if told.score.earned else datetime(2026, 1, 1)
-    contact = Contact.objects.create(
-        account=account,
-        **{name: getattr(told, name) for name in ("first_name", "email", "mobile", "zone", "post", "push", "social")},
-        fields={name: plain_value(value) for name, value in told.fields.items()},
-        channel_order=list(told.channel_order),
-        score=plain_score(told.score),
-        added_at=now,
-    )
-    people_services.add_tags(account, [(contact.id, tag, Cause()) for tag in told.tags])
-    for said in told.consents:
-        Consent.objects.create(
-            account=account, contact=contact, channel=said.channel, purpose=said.purpose, state=said.state, at=now
-        )
-    for deal in told.deals:
-        own = {"created_at": deal.created, "since": deal.since, "ref": deal.id}
-        Deal.objects.create(account=account, contact=contact, pipeline=deal.pipeline, stage=deal.stage, **own)
-    for one in told.appointments:
-        Appointment.objects.create(account=account, contact=contact, type=one.type, start=one.start)
-    return contact
+def text(name: str) -> dict[str, object]:
+    return {"kind": "text", "id": name.lower(), "message": {"name": name, "body": name}}
 
 
-def at_instants(
-    joined: datetime, history: Sequence[tuple[timedelta, Signal]]
-) -> list[tuple[datetime, Replied | Event]]:
-    at, found = joined, list[tuple[datetime, Replied | Event]]()
-    for wait, signal in history:
-        at += wait
-        if isinstance(signal, Replied):
-            found.append((at, signal))
-        elif isinstance(signal, Happened):
-            found.append((at, replace(signal.event, at=at)))
-    return found
+def asks(*leaves_on: dict[str, str]) -> Document:
+    """Texts, a question with a limit, and a time of day."""
+    lanes = [
+        {"id": "yes", "answer": "yes", "words": ["yes"], "steps": [text("Thanks")]},
+        {"id": "none", "answer": "none", "steps": [text("Nudge")]},
+    ]
+    question = {"kind": "wait_for_reply", "id": "question", "limit": "2 hours", "lanes": lanes}
+    waits = [
+        {"kind": "wait", "id": f"wait-{n}", "duration": length} for n, length in enumerate(["1 hour", "30 minutes"])
+    ]
+    day = {"kind": "on_day", "id": "day", "day": 1, "at": "10:00"}
+    steps = [text("One"), waits[0], text("Two"), question, waits[1], text("Three"), day, text("Four")]
+    return parse_workflow({"name": "asks", "steps": steps, "leaves_on": leaves_on})
 
 
-def live_through(
-    what: tuple[datetime, Replied | Event], contact: Contact, move_to: Any
-) -> tuple[datetime, Replied | Event] | None:
-    """Has it happen by the server's own services; as it is to be told to a rehearsal, None when it could not be."""
-    at, one = what
-    travel.run_through(at - timedelta(microseconds=1), move_to)
-    move_to(at)
-    told = _happen(at, one, contact)
-    until_quiet()
-    return (at, told) if told else None
+LEAVES, STAYS = asks({"kind": "replied"}), asks()
+LAGS = st.sampled_from([0.0, 0.5, 1, 2, 5, 300])
+OFFSETS = st.one_of(st.integers(-3, 3).map(float), st.sampled_from([-0.5, 0.4, 240]))
+ANSWERS = st.builds(Replied, st.sampled_from(["yes", "no", "hm", "STOP"]), st.just("text"))
 
 
-def _happen(at: datetime, one: Replied | Event, contact: Contact) -> Replied | Event | None:
-    account = contact.account
-    if isinstance(one, Replied):
-        address = contact.mobile if one.channel == "text" else contact.email
-        reply = take_reply(account, one.channel, address, one.text, f"in:{at}") if address else None
-        return replace(one, message=reply.message.name if reply.message else "") if reply else None
-    match one.kind:
-        case "tag.added":
-            return one if people_services.add_tags(account, [(contact.id, one.data["tag"], Cause())]) else None
-        case "form.sent":
-            people_services.form_sent(contact, one.data["form"], {})
-        case "consent.withdrawn":
-            people_services.set_consent(account, [contact.id], one.data["channel"], False, "said so")
-        case "link.clicked":
-            stream.record(account, [stream.Happened("link.clicked", contact.id, dict(one.data))])
-        case "field.changed":
-            if contact.fields.get("birthday") == one.data["new"].isoformat():
-                return None
-            people_services.set_fields(contact, {"birthday": one.data["new"]})
-        case _:
-            return _appointment(one, contact)
-    return one
-
-
-def _appointment(one: Event, contact: Contact) -> Event | None:
-    if one.kind == "appointment.booked":
-        if one.data["start"] < one.at:
-            return None
-        made = diary.book(contact, one.data["type"], one.data["start"])
-        return replace(one, data=one.data | {"appointment": str(made.id)})
-    standing = Appointment.objects.filter(contact=contact, state__in=["booked", "confirmed"]).order_by("id").first()
-    if standing is None:
-        return None
-    if one.kind == "appointment.moved":
-        diary.move(standing, one.data["start"])
-    else:
-        diary.settle(standing, Appointment.State.CANCELLED)
-    return replace(one, data=one.data | {"appointment": str(standing.id)})
-
-
-def publish_and_enrol(house: House, document: Document, contact_id: int, joined: datetime) -> None:
-    """Publishes past the checks, which are not what is tested here."""
-    account, data = house.sailing, to_data(document)
-    workflow = Workflow.objects.create(account=account, name=document.name, draft=data, changed_at=joined)
-    workflow.published = Version.objects.create(
-        account=account, workflow=workflow, number=1, document=data, published_at=joined
-    )
-    workflow.save()
-    listen(account, heard_by(program_of(workflow.published.id), document))
-    enrolling.enrol(workflow, [contact_id], "rehearsed", Cause())
+@pytest.mark.django_db
+@given(st.sampled_from([LEAVES, STAYS]), people(reachable=True), joinings, st.data())
+@ON_THE_DATABASE
+def test_what_is_there_is_heard_first_and_life_is_what_was_rehearsed_for_the_same_batches(
+    document: Document, somebody: Facts, joined: datetime, data: st.DataObject
+) -> None:
+    """Answers at each second around each due time, and batches that come late by each lag."""
+    with transaction.atomic():
+        with enrolled(document, somebody, joined) as (house, contact, facts, move_to):
+            due = sorted({moment.at for moment in rehearse(document, facts, joined).moments})
+            near = st.builds(
+                lambda at, offset: max(joined, at + timedelta(seconds=offset)), st.sampled_from(due), OFFSETS
+            )
+            answers = data.draw(
+                st.lists(st.tuples(near, ANSWERS), min_size=1, max_size=3, unique_by=lambda one: one[0])
+            )
+            instants = sorted({*due, *(at for at, _ in answers)})
+            batches = sorted({at + timedelta(seconds=data.draw(LAGS)) for at in instants})
+            happened = []
+            for at, what in sorted(
+                [*answers, *((at, None) for at in batches)], key=lambda one: (one[0], one[1] is None)
+            ):
+                move_to(at)
+                if what is None:
+                    until_quiet()
+                elif told := happen(at, what, contact):
+                    happened.append((at, told))
+            travel.run_through(joined + timedelta(days=30), move_to)
+        assert_same(house, contact, rehearse(document, facts, joined, happened, batches=batches))
+        if document is LEAVES and Enrolment.objects.get().ended == "replied":
+            first = min(at for at, _ in happened)
+            late = Message.objects.filter(queued_at__gte=first).values_list("name", flat=True)
+            assert set(late) <= {"Thanks"}, "nothing is sent over an answer that is there"
+        transaction.set_rollback(True)

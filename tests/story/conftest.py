@@ -4,13 +4,15 @@ import os
 import subprocess
 import sys
 from collections.abc import Callable, Iterator
+from functools import cache
 
 import pytest
 from django.conf import settings
 from launcher.database import app_url, free_port
 from launcher.running import until_it_answers, web_command
 from launcher.shots import open_browser, sign_in
-from playwright.sync_api import Browser, Page, expect, sync_playwright
+from playwright.sync_api import Browser, Page, StorageState, expect, sync_playwright
+
 from tests import databases
 
 expect.set_options(timeout=15_000)  # as long as for acts: a machine that stalls is not a wrong result
@@ -44,17 +46,34 @@ def browser() -> Iterator[Browser]:
         browser.close()
 
 
+@pytest.fixture(scope="session")
+def cookies_of(browser: Browser, address: str) -> Callable[[str], StorageState]:
+    """Somebody's cookies after they have signed in by the form, once a run."""
+
+    @cache
+    def signed_in(email: str) -> StorageState:
+        page = browser.new_page()
+        sign_in(page, address, email)
+        state = page.context.storage_state()
+        page.close()
+        return state
+
+    return signed_in
+
+
 @pytest.fixture
-def open_page(browser: Browser, address: str) -> Iterator[Callable[..., Page]]:
+def open_page(
+    browser: Browser, address: str, cookies_of: Callable[[str], StorageState]
+) -> Iterator[Callable[..., Page]]:
     """Opens a signed-in page; fails the test when the page itself reports an error."""
     faults: list[str] = []
     pages: list[Page] = []
 
     def opened(path: str = "/", email: str = "imogen@example.com", width: int = 1280) -> Page:
-        page = browser.new_page(viewport={"width": width, "height": 800}, locale="en-GB")
+        wide = {"width": width, "height": 800}
+        page = browser.new_page(viewport=wide, locale="en-GB", storage_state=cookies_of(email))
         page.set_default_timeout(15_000)
         page.on("pageerror", lambda error: faults.append(str(error)))
-        sign_in(page, address, email)
         page.goto(address + path)
         pages.append(page)
         return page

@@ -7,7 +7,9 @@
     running   Replied       its step hears it, if it listens; else, when it asks to stop, as Happened with
                             the consent withdrawn, and it leaves if nothing waits for that; else as Happened
     running   Happened      its step takes notice, if it waits for that; else it leaves, if the
-                            workflow leaves on that; else nothing
+                            workflow leaves on that; else, when it moves a date that something was planned by,
+                            that is planned anew (engine.replanning); else nothing
+    finished  TimeReached   leaves, once the last date that something was planned by has come; hears as running does
     running   Removed       leaves
     ended     anything      nothing
 
@@ -25,6 +27,7 @@ from typing import NamedTuple
 from bluffside.core.channels.keywords import is_opt_out
 from bluffside.core.engine.effects import CallOff, Effect
 from bluffside.core.engine.moves import ON, Into, Leave, Move, On, Stay
+from bluffside.core.engine.replanning import in_case_it_moves, last_date, moved_by, replan
 from bluffside.core.engine.signals import Happened, Joined, Removed, Replied, Signal, TimeReached
 from bluffside.core.engine.state import State
 from bluffside.core.engine.turn import Reason, Turn
@@ -59,7 +62,7 @@ def advance(program: Program, state: State, facts: Facts, signal: Signal, now: d
         return Outcome(state, facts, (), turn.reasons)
     after = _follow(program, turn, move)
     if after.ended and state.place and _is_left_on(signal, move):
-        turn.effects.insert(0, CallOff(state.place, state.round, after.ended))  # what this turn sets going still goes
+        turn.effects.insert(0, CallOff(state.place, state.round, f"they left before it went ({after.ended})"))
     return Outcome(after, turn.facts, turn.effects, turn.reasons)
 
 
@@ -73,6 +76,8 @@ def _first_move(program: Program, turn: Turn, signal: Signal) -> Move | None:
     if isinstance(signal, TimeReached):
         if not state.place or state.until is None or turn.now < state.until:
             return None
+        if state.finished:
+            return _finish(program, turn)
         step = program.step(state.place)
         # Who was moved to a line of another version (see workflow.moving) has not begun it yet.
         return step.begin(turn) if state.arrived is None else step.wake(turn)
@@ -110,9 +115,20 @@ def _hear(program: Program, turn: Turn, reply: Replied) -> Move | None:
 
 
 def _notice(program: Program, turn: Turn, event: Event) -> Move | None:
-    move = _taken_notice_of(program, turn, event)
-    if move is not None:
-        return move
+    waits = turn.place and program.step(turn.place).waits == "answer"
+    move = _taken_notice_of(program, turn, event) if waits else None
+    if move is None:
+        move = _left_on(program, turn, event)
+    if move is None and (again := replan(program, turn, event)):
+        turn.place, turn.round, turn.arrived = again.line, turn.round + 1, turn.now
+        turn.go_round(again.loops)
+        return program.step(again.line).begin(turn)
+    if move is None and turn.state.finished and moved_by(event) in turn.planned:
+        return _finish(program, turn)
+    return move or (None if waits else _taken_notice_of(program, turn, event))
+
+
+def _left_on(program: Program, turn: Turn, event: Event) -> Move | None:
     for leaves in program.leaves_on:
         if leaves.admits(event, turn.case):
             seen = {"reply": str(event.data["text"])} if "text" in event.data else {}
@@ -122,16 +138,28 @@ def _notice(program: Program, turn: Turn, event: Event) -> Move | None:
 
 
 def _taken_notice_of(program: Program, turn: Turn, event: Event) -> Move | None:
-    return program.step(turn.state.place).notice(turn, event) if turn.state.place else None
+    if not turn.state.place or turn.state.finished:
+        return None
+    return program.step(turn.state.place).notice(turn, event)
+
+
+def _finish(program: Program, turn: Turn) -> Move:
+    """Out of lines: leaves, unless something was planned by a date that is still to come and may move."""
+    until = last_date(program, turn)
+    if until is None:
+        return Leave(FINISHED)
+    in_case_it_moves(turn, until)
+    return Stay(until)
 
 
 def _follow(program: Program, turn: Turn, move: Move) -> State:
     node = program.node(turn.place) if turn.place else None
+    finished = turn.state.finished and turn.place == turn.state.place and turn.round == turn.state.round
     while True:
         if isinstance(move, On):
             turn.place = node.after if node else program.first
         elif isinstance(move, Stay):
-            return _state(turn, move.until, move.listens)
+            return _state(turn, move.until, move.listens, finished)
         elif isinstance(move, Leave):
             return _ended(turn, move.why)
         elif node and isinstance(move, Into):
@@ -140,14 +168,17 @@ def _follow(program: Program, turn: Turn, move: Move) -> State:
             turn.place = node.over
         if not turn.place:
             turn.because("Came to the end of the script.")
-            return _ended(turn, FINISHED)
+            move, finished = _finish(program, turn), True
+            turn.place = node.step.id if node else ""
+            continue
         turn.arrived = turn.now
         node = program.nodes[turn.place]
         move = node.step.begin(turn)
 
 
-def _state(turn: Turn, until: datetime, listens: bool) -> State:
+def _state(turn: Turn, until: datetime, listens: bool, finished: bool) -> State:
     was = turn.state
+    loops = () if finished else turn.loops
     return State(
         was.joined,
         turn.place,
@@ -156,11 +187,13 @@ def _state(turn: Turn, until: datetime, listens: bool) -> State:
         listens,
         turn.round,
         "",
-        turn.loops,
+        loops,
         turn.about,
         was.by,
         was.depth,
         turn.deadline,
+        turn.planned,
+        finished,
     )
 
 

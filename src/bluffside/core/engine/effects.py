@@ -91,9 +91,10 @@ class Notify(Effect):
 @dataclass(frozen=True, slots=True)
 class CallOff(Effect):
     """What the enrolment has set going and has not gone out yet is not to: messages that are held or wait in the outbox,
-    calls, to-dos and letters that nobody has dealt with."""
+    calls, to-dos and letters that nobody has dealt with. `lines`: of these lines alone (all of them when empty)."""
 
     why: str
+    lines: tuple[str, ...] = ()
 
 
 # ---- records

@@ -1,11 +1,14 @@
 """Where one enrolment stands: one place at a time."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from datetime import datetime
 from types import MappingProxyType
 from typing import Any, NamedTuple
 
 NOTHING: Mapping[str, str] = MappingProxyType({})
+Loops = tuple[tuple[str, int], ...]  # the innermost last, each with the pass it is at
+Planned = Mapping[str, tuple[str, Loops]]
+UNPLANNED: Planned = MappingProxyType({})
 DEEPEST = 8  # workflows that start each other end here
 
 
@@ -24,6 +27,9 @@ class State(NamedTuple):
     by        the member who caused it, empty when nobody did
     depth     how many workflows led here by starting one another
     deadline  a reminder must have gone by then: when what it reminds of begins
+    planned   dates that something was planned by ("appointment:7", "field:renewal"), each with the first line that was
+              come to of those that go by it, and the loops around that (see engine.replanning)
+    finished  came to the end of the script, and stays only in case such a date moves; `place` is the last line
     """
 
     joined: datetime
@@ -33,11 +39,13 @@ class State(NamedTuple):
     listens: bool = False
     round: int = 1
     ended: str = ""
-    loops: tuple[tuple[str, int], ...] = ()
+    loops: Loops = ()
     about: Mapping[str, str] = NOTHING
     by: str = ""
     depth: int = 0
     deadline: datetime | None = None
+    planned: Planned = UNPLANNED
+    finished: bool = False
 
     @property
     def running(self) -> bool:
@@ -50,14 +58,22 @@ class State(NamedTuple):
             "about": dict(self.about),
             "by": self.by,
             "deadline": self.deadline.isoformat() if self.deadline else None,
+            "planned": {date: [line, [list(loop) for loop in loops]] for date, (line, loops) in self.planned.items()},
+            "finished": self.finished,
         }
 
     def with_rest(self, data: Mapping[str, Any]) -> "State":
         """The state with what `rest` gave."""
         deadline = data.get("deadline")
         return self._replace(
-            loops=tuple((str(loop), int(number)) for loop, number in data.get("loops", ())),
+            loops=_loops(data.get("loops", ())),
             about=data.get("about", {}),
             by=data.get("by", ""),
             deadline=datetime.fromisoformat(deadline) if deadline else None,
+            planned={date: (line, _loops(loops)) for date, (line, loops) in data.get("planned", {}).items()},
+            finished=data.get("finished", False),
         )
+
+
+def _loops(data: Iterable[tuple[str, int]]) -> Loops:
+    return tuple((str(loop), int(number)) for loop, number in data)

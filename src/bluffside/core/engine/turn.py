@@ -136,12 +136,12 @@ class Reason(NamedTuple):
 
 
 class Turn:
-    """One enrolment's turn at an instant. `place`, `arrived`, `round`, `loops`, `deadline` and `about` change while
-    moves are followed; `state` is as it was when the turn began."""
+    """One enrolment's turn at an instant. `place`, `arrived`, `round`, `loops`, `deadline`, `planned` and `about` change
+    while moves are followed; `state` is as it was when the turn began."""
 
     __slots__ = (
-        "about", "arrived", "deadline", "effects", "facts", "hours", "loops", "now", "place", "reasons", "round",
-        "state", "zone", "_setting",
+        "about", "arrived", "deadline", "effects", "facts", "hours", "loops", "now", "place", "planned", "reasons",
+        "round", "state", "zone", "_setting",
     )  # fmt: skip
 
     def __init__(
@@ -158,6 +158,7 @@ class Turn:
         self.loops = state.loops
         self.arrived = state.arrived or now
         self.deadline = state.deadline
+        self.planned = state.planned
         self.effects: list[Effect] = []
         self.reasons: list[Reason] = []
         self._setting: Setting | None = None
@@ -187,6 +188,11 @@ class Turn:
         """Now inside these loops, each at its pass."""
         self.loops = loops
         self._setting = None
+
+    def plans_by(self, date: str) -> None:
+        """What follows is said relative to a date (see engine.replanning)."""
+        if date and date not in self.planned:
+            self.planned = {**self.planned, date: (self.place, self.loops)}
 
     def concern(self, **about: str) -> None:
         """What follows is about this deal, appointment …, too."""

@@ -272,7 +272,10 @@ class World:
                 news.append(_News(one.contact, event, one))
         self.contacts[one.contact] = after
         for told in news:
-            if told.event.kind not in ("message.sent", "others.stopped"):  # in the facts already; nothing to look back on
+            if told.event.kind not in (
+                "message.sent",
+                "others.stopped",
+            ):  # in the facts already; nothing to look back on
                 self._remember(told.contact, told.event)
         self._news += news
 

@@ -1,6 +1,6 @@
 """Around a date: so long before or after an appointment, or a date in one of the contact's fields.
 
-It follows the appointment or the field: when that moves, the time is computed again. A time before is moved
+It follows the appointment or the field: when that moves, what is said relative to it is planned anew (engine.replanning). A time before is moved
 to an earlier allowed day or hour, never to a later one, and what follows never comes after what it reminds of.
 """
 
@@ -52,7 +52,13 @@ class Around(Timed):
         what = f"no date in the field “{self.field}”" if self.field else "no appointment to come"
         return f"There is {what}, so what follows is left out"
 
-    def _start(self, setting: Setting) -> datetime | None:
+    def planned_by(self, setting: Setting) -> str:
+        if self.field:
+            return f"field:{self.field}"
+        appointment = setting.appointment(self.type)
+        return f"appointment:{appointment.id}" if appointment else ""
+
+    def starts(self, setting: Setting) -> datetime | None:
         """The instant it is reckoned from."""
         if not self.field:
             appointment = setting.appointment(self.type)
@@ -61,7 +67,7 @@ class Around(Timed):
         return at_time(day, self.at or NINE, setting.zone) if isinstance(day, date) else None
 
     def aim(self, reached: datetime, setting: Setting) -> Aim | None:
-        start = self._start(setting)
+        start = self.starts(setting)
         if start is None:
             return None
         before = self.side == "before"

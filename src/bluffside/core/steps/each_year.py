@@ -9,7 +9,9 @@ from datetime import datetime
 from typing import Literal
 
 from bluffside.core.conditions import Need
-from bluffside.core.engine.turn import Setting
+from bluffside.core.engine.moves import Move
+from bluffside.core.engine.turn import Setting, Turn
+from bluffside.core.events import Event
 from bluffside.core.steps.base import Fault, part
 from bluffside.core.steps.timed import NINE, Aim, Timed, is_to_come
 from bluffside.core.timing.clock_times import ClockTime
@@ -70,6 +72,16 @@ class EachYear(Timed):
                     words += f": 29 February is kept on {LEAP_WORDS[self.feb_29]} in a year without one"
                 return Aim(at, words, fixed=False)
         return None
+
+    def notice(self, turn: Turn, event: Event) -> Move | None:
+        """Computes the time again when the field has changed."""
+        if event.kind != "field.changed" or event.data.get("field") != self.field or not self.field:
+            return None
+        turn.because("{} has changed: the time is computed again.", self.field)
+        return self.begin(turn)
+
+    def hears(self) -> frozenset[str]:
+        return frozenset({"field.changed"}) if self.field else frozenset()
 
     def needs(self) -> frozenset[Need]:
         return frozenset({"fields"}) if self.field else frozenset()

@@ -83,6 +83,14 @@ class Timed(Step):
         """What of the contact's its time goes by ("the appointment"), if it does."""
         return ""
 
+    def planned_by(self, setting: Setting) -> str:
+        """The date it goes by and that may move, as State.planned names it; empty where it goes by none."""
+        return ""
+
+    def starts(self, setting: Setting) -> datetime | None:
+        """When that date comes."""
+        return None
+
     def nothing_to_aim_at(self) -> str:
         return "There is no date to go by"
 
@@ -123,7 +131,8 @@ class Timed(Step):
 
     # ---- settling
 
-    def settle(self, reached: datetime, setting: Setting) -> Settled:
+    def settle(self, reached: datetime, setting: Setting, past_is_left_out: bool = False) -> Settled:
+        """`past_is_left_out`: whatever is chosen for a time that has passed."""
         aim = self.aim(reached, setting)
         if aim is None:
             return Settled(None, (self.nothing_to_aim_at(),))
@@ -135,14 +144,16 @@ class Timed(Step):
                 why.append(f"moved back to {moment(allowed, setting.zone)}: outside the hours for sending")
                 at = allowed
         if at < reached:
-            return self._when_past(at, reached, aim, why, setting)
+            return self._when_past(at, reached, aim, why, setting, past_is_left_out)
         why.append(f"{to_local(at, setting.zone):%H:%M} {place(setting.zone)}")
         return Settled(at, tuple(why), aim.deadline)
 
-    def _when_past(self, at: datetime, reached: datetime, aim: Aim, why: list[str], setting: Setting) -> Settled:
+    def _when_past(
+        self, at: datetime, reached: datetime, aim: Aim, why: list[str], setting: Setting, left_out: bool
+    ) -> Settled:
         why = [*why, f"that was {moment(at, setting.zone)} and has passed"]
         too_late = aim.deadline is not None and aim.deadline <= reached
-        if self.past_rule == "leave_out" or too_late or self.is_gone(at, reached, setting):
+        if left_out or self.past_rule == "leave_out" or too_late or self.is_gone(at, reached, setting):
             return Settled(None, (*why, IF_PAST["leave_out"]))
         if self.past_rule == "go_on":
             later, moved = self._on_allowed_day(reached, False, setting)
@@ -186,6 +197,7 @@ class Timed(Step):
     # ---- what it does
 
     def begin(self, turn: Turn) -> Move:
+        turn.plans_by(self.planned_by(turn.setting))
         settled = self.settle(turn.now, turn.setting)
         turn.deadline = settled.deadline
         if settled.at is None:

@@ -100,18 +100,19 @@ def moved(state: State, old: Program, new: Program, now: datetime) -> State:
         return state
     to = new_place(old, new, state.place)
     if to == END:
-        return state._replace(place=END, until=None, listens=False, ended=MOVED_TO_END, loops=())
+        return state._replace(place=END, until=None, listens=False, ended=MOVED_TO_END, loops=(), finished=False)
     loops = _loops(state, new, to)
     if to == state.place:
-        return state._replace(loops=loops)
-    return state._replace(place=to, arrived=None, until=now, listens=False, loops=loops)
+        return state if state.finished else state._replace(loops=loops)
+    return state._replace(place=to, arrived=None, until=now, listens=False, loops=loops, finished=False)
 
 
 def sent_to(state: State, program: Program, place: str, now: datetime) -> State:
     """The enrolment at another line of its version, where it begins when it is told `TimeReached`. It counts as another
     round, so that a line it has been through is done again. Raises `program.UnknownPlace`."""
     loops = _loops(state, program, place)
-    return state._replace(place=place, arrived=None, until=now, listens=False, round=state.round + 1, loops=loops)
+    again = state.round + 1
+    return state._replace(place=place, arrived=None, until=now, listens=False, round=again, loops=loops, finished=False)
 
 
 def _loops(state: State, new: Program, to: str) -> tuple[tuple[str, int], ...]:

@@ -8,6 +8,7 @@ from django.db import transaction
 
 from bluffside.server import sql
 from bluffside.server.diary.models import Appointment, Notice, Task
+from bluffside.server.events.set_going import SetGoing
 from bluffside.server.events.stream import WORLD, Cause, Happened, record
 from bluffside.server.people.models import Contact
 from bluffside.server.practice import clock
@@ -54,20 +55,13 @@ def tell(account: Account, notices: Sequence[tuple[int, str, int, str, bool, boo
         wake("notices")
 
 
-def call_off(
-    account: Account, contact_id: int, enrolment_id: int, why: str, spared: Sequence[str], cause: Cause
-) -> list[Happened]:
-    """What an enrolment has put on the list and nobody has dealt with yet is dropped, but for the keys that are spared; in
-    the transaction at hand. Answers what happened by it, for the caller to record."""
-    open_tasks = Task.objects.filter(
-        account=account, contact_id=contact_id, enrolment_id=enrolment_id, done_at=None
-    ).exclude(key__in=spared)
-    rows = list(open_tasks.order_by("id").select_for_update())
-    open_tasks.filter(id__in=[row.id for row in rows]).update(done_at=clock.now(), outcome=Outcome.DROPPED)
-    return [
-        Happened("task.called_off", contact_id, {"task": row.id, "kind": row.kind, "title": row.title, "why": why}, cause)
-        for row in rows
-    ]
+def call_off(account: Account, theirs: SetGoing, why: str, cause: Cause) -> list[Happened]:
+    """What nobody has dealt with yet is dropped, in the transaction at hand. Answers what happened by it, for the caller to
+    record."""
+    rows = theirs.among(Task.objects.filter(account=account, done_at=None))
+    Task.objects.filter(id__in=[row.id for row in rows]).update(done_at=clock.now(), outcome=Outcome.DROPPED)
+    told = [{"task": row.id, "kind": row.kind, "title": row.title, "why": why} for row in rows]
+    return [Happened("task.called_off", theirs.contact_id, data, cause) for data in told]
 
 
 @transaction.atomic

@@ -133,9 +133,7 @@ def record_alike(
     if not contact_ids:
         return
     heard = Heard.objects.filter(account=account, kind=kind).exists()
-    waits = (
-        "INSERT INTO events_pending (account_id, event_id, at, contact_id) SELECT account_id, id, at, contact_id FROM made"
-    )
+    waits = "INSERT INTO events_pending (account_id, event_id, at, contact_id) SELECT account_id, id, at, contact_id FROM made"
     sql.execute(
         f"""
         WITH made AS (

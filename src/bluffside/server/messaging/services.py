@@ -16,6 +16,7 @@ from bluffside.core.facts import TwoWay
 from bluffside.core.messages.closing import words_for
 from bluffside.core.terms import Channel, Purpose
 from bluffside.server import sql
+from bluffside.server.events.set_going import SetGoing
 from bluffside.server.events.stream import WORLD, Cause, Happened, listen, record
 from bluffside.server.messaging.links import COUNTED_FOR, counted
 from bluffside.server.messaging.models import Link, Message, Reply
@@ -159,20 +160,14 @@ def _in_state(message: Message, state: Message.State) -> Message:
 # ---- what carriers report
 
 
-def call_off(
-    account: Account, contact_id: int, enrolment_id: int, why: str, spared: Sequence[str], cause: Cause
-) -> list[Happened]:
-    """What an enrolment has put into the outbox and nobody has handed over yet is not to go, but for the keys that are
-    spared; in the transaction at hand. Answers what happened by it, for the caller to record."""
-    waiting = Message.objects.filter(
-        account=account, contact_id=contact_id, enrolment_id=enrolment_id, state__in=(Message.State.QUEUED, Message.State.HELD)
-    ).exclude(key__in=spared)
-    rows = list(waiting.order_by("id").select_for_update())
-    reason = f"left before it went: {why}"[:300]
-    waiting.filter(id__in=[row.id for row in rows]).update(
-        state=Message.State.CANCELLED, reason=reason, settled_at=clock.now()
-    )
-    return [Happened("message.cancelled", contact_id, about(row, reason=reason), cause) for row in rows]
+def call_off(account: Account, theirs: SetGoing, why: str, cause: Cause) -> list[Happened]:
+    """What nobody has handed over yet is not to go, in the transaction at hand. Answers what happened by it, for the caller
+    to record."""
+    states = (Message.State.QUEUED, Message.State.HELD)
+    rows = theirs.among(Message.objects.filter(account=account, state__in=states))
+    cancelled = {"state": Message.State.CANCELLED, "reason": why[:300], "settled_at": clock.now()}
+    Message.objects.filter(id__in=[row.id for row in rows]).update(**cancelled)
+    return [Happened("message.cancelled", row.contact_id, about(row, reason=why), cause) for row in rows]
 
 
 @dataclass(frozen=True, slots=True)

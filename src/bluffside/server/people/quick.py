@@ -74,12 +74,12 @@ def understand(account: Account, text: str) -> Line:
             line.fault = str(error)
         rest = _cut(rest, found.start(), found.end())
     for match in phonenumbers.PhoneNumberMatcher(rest, account.region, leniency=phonenumbers.Leniency.POSSIBLE):
-        line.mobile = match.raw_string
+        line.mobile = _without_extension(match)
+        rest = _cut(rest, match.start, match.start + len(line.mobile))
         try:
             line.mobile = mobile = addresses.mobile(line.mobile, account.region)
         except ValueError as error:
             line.fault = line.fault or str(error)
-        rest = _cut(rest, match.start, match.end)
         break
     line.tags = _TAG.findall(rest)
     rest = _TAG.sub(" ", rest)
@@ -90,6 +90,15 @@ def understand(account: Account, text: str) -> Line:
     if holder:
         line.known = holder.name
     return line
+
+
+def _without_extension(match: phonenumbers.PhoneNumberMatch) -> str:
+    """What was found, up to an extension ("x 12"), which no mobile number has: that stays with the rest of the line."""
+    said: str = match.raw_string
+    if not match.number.extension:
+        return said
+    ends = next((at for at, letter in enumerate(said) if letter.isalpha() or letter in "#;~"), len(said))
+    return said[:ends]
 
 
 def _cut(text: str, start: int, end: int) -> str:

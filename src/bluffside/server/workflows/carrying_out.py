@@ -19,6 +19,7 @@ from bluffside.core.facts import Contact, Facts
 from bluffside.server import sql
 from bluffside.server.diary import services as diary
 from bluffside.server.diary.facts import write_appointments
+from bluffside.server.events.set_going import SetGoing
 from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.hooks import sending as hooks
 from bluffside.server.messaging import services as messaging
@@ -45,15 +46,15 @@ class _Sorted:
     owners: dict[int, int] = field(default_factory=dict)  # contact to person
     happened: list[Happened] = field(default_factory=list)
     causes: dict[str, Cause] = field(default_factory=dict)  # of tasks, by key
-    called_off: dict[int, "_CalledOff"] = field(default_factory=dict)  # by enrolment
+    called_off: list["_CalledOff"] = field(default_factory=list)
 
 
 @dataclass(slots=True)
 class _CalledOff:
     """`spared`: the keys of what was set going after it."""
 
-    why: str
-    contact_id: int
+    one: "Advanced"
+    effect: do.CallOff
     spared: list[str] = field(default_factory=list)
 
 
@@ -72,10 +73,10 @@ def carry_out(batch: "Batch", known: Mapping[int, Facts]) -> None:
     for contact_id, person_id in todo.owners.items():
         ContactRow.objects.filter(id=contact_id).update(responsible_id=person_id)
     todo.happened += diary.make(account, todo.tasks, todo.causes)
-    for id, off in todo.called_off.items():
-        cause = Cause(enrolment_id=id)
-        todo.happened += messaging.call_off(account, off.contact_id, id, off.why, off.spared, cause)
-        todo.happened += diary.call_off(account, off.contact_id, id, off.why, off.spared, cause)
+    for off in todo.called_off:
+        theirs = SetGoing(off.one.contact_id, off.one.id, off.effect.lines, off.spared)
+        todo.happened += messaging.call_off(account, theirs, off.effect.why, off.one.cause)
+        todo.happened += diary.call_off(account, theirs, off.effect.why, off.one.cause)
     record(account, todo.happened)
 
 
@@ -95,11 +96,12 @@ def _sorted(batch: "Batch", known: Mapping[int, Facts], team: "_Team") -> _Sorte
 
 def _sort(todo: _Sorted, one: "Advanced", effect: do.Effect, contact: Contact, team: "_Team", batch: "Batch") -> None:
     key = one.key(effect)
-    if one.id in todo.called_off:
-        todo.called_off[one.id].spared.append(key)
+    for off in todo.called_off:
+        if off.one is one:
+            off.spared.append(key)
     match effect:
         case do.CallOff():
-            todo.called_off[one.id] = _CalledOff(effect.why, one.contact_id)
+            todo.called_off.append(_CalledOff(one, effect))
         case do.SendMessage():
             todo.messages.append(
                 messaging.Draft(
