@@ -29,13 +29,11 @@ from bluffside.core.engine.effects import CallOff, Effect
 from bluffside.core.engine.moves import ON, Into, Leave, Move, On, Stay
 from bluffside.core.engine.replanning import in_case_it_moves, last_date, moved_by, replan
 from bluffside.core.engine.signals import Happened, Joined, Removed, Replied, Signal, TimeReached
-from bluffside.core.engine.state import State
+from bluffside.core.engine.state import FINISHED, State
 from bluffside.core.engine.turn import Reason, Turn
 from bluffside.core.events import Event
 from bluffside.core.facts import Facts
 from bluffside.core.workflow.program import Program
-
-FINISHED = "came to the end"
 
 
 class Outcome(NamedTuple):

@@ -9,6 +9,8 @@ NOTHING: Mapping[str, str] = MappingProxyType({})
 Loops = tuple[tuple[str, int], ...]  # the innermost last, each with the pass it is at
 Planned = Mapping[str, tuple[str, Loops]]
 UNPLANNED: Planned = MappingProxyType({})
+FINISHED = "came to the end"
+STAYS_FINISHED = "has had all of it, and stays in case its date moves"
 DEEPEST = 8  # workflows that start each other end here
 
 

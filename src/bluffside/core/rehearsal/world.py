@@ -37,7 +37,7 @@ from bluffside.core.engine.effects import (
     StopOthers,
 )
 from bluffside.core.engine.signals import Happened, Joined, Removed, Replied, Signal
-from bluffside.core.engine.state import DEEPEST, State
+from bluffside.core.engine.state import DEEPEST, FINISHED, State
 from bluffside.core.engine.turn import NEVER, Reason
 from bluffside.core.events import Event
 from bluffside.core.facts import Account, Contact, Facts, Member
@@ -244,10 +244,13 @@ class World:
                 after = after if effect is decided else effect.changes(after, at)
             self._carry_out(one, effects, after.contact, at)
         if one.state.ended and ran:
-            self._inside[one.contact].remove(one)
-            self._alive -= 1
-            self._ended[one.contact, one.program.name] = at
+            self._left(one, at)
         return Moment(at, one.contact, one.program.name, signal, one.state, effects, outcome.reasons, goes)
+
+    def _left(self, one: _Inside, at: datetime) -> None:
+        self._inside[one.contact].remove(one)
+        self._alive -= 1
+        self._ended[one.contact, one.program.name] = at
 
     def _turn(self, one: _Inside, at: datetime) -> tuple[datetime, tuple[int, datetime, str]]:
         """Whose turn it is in a batch: what is due first comes first; then the fair order."""
@@ -382,13 +385,16 @@ class World:
         self, contact: str, name: str, why: str, about: Mapping[str, str], by: str, depth: int, at: datetime
     ) -> None:
         program, entry = self.programs[name], self.workflows[name].entry
-        inside = any(one.program is program for one in self._inside[contact])
-        ended = self._ended.get((contact, name))
-        before = Before(None) if inside else Before(ended) if ended else None
+        here = next((one for one in self._inside[contact] if one.program is program), None)
+        ended = here.state.arrived if here and here.state.finished else self._ended.get((contact, name))
+        before = Before(None) if here and not here.state.finished else Before(ended) if ended else None
         refused = why_not(entry, Case(self.facts(contact), at), before)
         if refused:
             self.left_out.append((contact, name, refused))
             return
+        if here:  # who only stays in case a date moves makes room
+            here.state = here.state._replace(place="", until=None, ended=FINISHED, finished=False)
+            self._left(here, at)
         state = State(at, about=about, by=by, depth=depth)
         one = _Inside(next(self._numbers), contact, program, state, Joined(why, about))
         self._inside[contact].append(one)

@@ -7,12 +7,12 @@ from dataclasses import dataclass
 from django.db import transaction
 
 from bluffside.core.conditions import Case, Need
-from bluffside.core.engine.state import DEEPEST
+from bluffside.core.engine.state import DEEPEST, FINISHED
 from bluffside.core.triggers import Trigger
 from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.entering import Before, started_by, why_not
 from bluffside.server import sql
-from bluffside.server.events.stream import Cause, Recorded, record_alike
+from bluffside.server.events.stream import Cause, Happened, Recorded, record, record_alike
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account
 from bluffside.server.wake import wake
@@ -75,11 +75,13 @@ def _needs(workflow: Workflow) -> frozenset[Need]:
 
 
 def _before(workflow: Workflow, contact_ids: Sequence[int]) -> dict[int, Before]:
-    """The last enrolment of those who were in the workflow before."""
+    """The last enrolment of those who were in the workflow before. Who has come to the end and only stays in case a date
+    moves (engine.replanning) counts as having left then."""
     rows = sql.rows(
         """
-        SELECT contact_id, max(ended_at), bool_or(ended_at IS NULL) FROM workflows_enrolment
-         WHERE workflow_id = %s AND contact_id = ANY(%s) GROUP BY contact_id
+        SELECT contact_id, max(CASE WHEN rest @> '{"finished": true}' THEN arrived_at ELSE ended_at END),
+               bool_or(ended_at IS NULL AND NOT rest @> '{"finished": true}')
+          FROM workflows_enrolment WHERE workflow_id = %s AND contact_id = ANY(%s) GROUP BY contact_id
         """,
         [workflow.id, list(contact_ids)],
     )
@@ -101,6 +103,7 @@ def enrol(
     """
     found = coming(workflow, contact_ids)
     now = clock.now()
+    _make_room(workflow, found.contact_ids)
     came = sql.rows(
         """
         INSERT INTO workflows_enrolment
@@ -119,6 +122,21 @@ def enrol(
         record_alike(workflow.account, "enrolment.started", joined, data, cause)
         wake("advance")
     return Coming(joined, found.refused)
+
+
+def _make_room(workflow: Workflow, contact_ids: Sequence[int]) -> None:
+    """Ends the enrolments of newcomers that have come to the end and only stay in case a date moves."""
+    gone = sql.rows(
+        """
+        UPDATE workflows_enrolment SET place = '', until = NULL, due_at = NULL, ended = %s, ended_at = %s,
+               rest = rest || '{"finished": false}'
+         WHERE workflow_id = %s AND contact_id = ANY(%s) AND ended_at IS NULL AND rest @> '{"finished": true}'
+        RETURNING id, contact_id
+        """,
+        [FINISHED, clock.now(), workflow.id, list(contact_ids)],
+    )
+    data = {"workflow": workflow.id, "name": workflow.name, "why": FINISHED}
+    record(workflow.account, [Happened("enrolment.ended", who, data, Cause(enrolment_id=id)) for id, who in gone])
 
 
 def start_on_events(account: Account, events: Sequence[Recorded]) -> None:

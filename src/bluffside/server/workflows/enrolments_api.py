@@ -8,6 +8,7 @@ from django.shortcuts import get_object_or_404
 from ninja import Path, Router, Schema
 from pydantic import Field
 
+from bluffside.core.engine.state import STAYS_FINISHED
 from bluffside.core.timing.words import moment
 from bluffside.core.workflow.document import walk
 from bluffside.core.workflow.files import parse_workflow
@@ -88,13 +89,13 @@ def enrolment_row(request: AccountRequest, row: Enrolment, sentences: dict[int, 
         workflow=row.workflow.name,
         version=row.version.number,
         joined=local_moment(request, row.joined_at),
-        where=sentences[row.version_id].get(row.place, ""),
+        where=STAYS_FINISHED.capitalize() if row.finished else sentences[row.version_id].get(row.place, ""),
         step=row.place,
         until=local_moment(request, row.until) if row.until else "",
         ended=f"{row.ended}, {local_moment(request, row.ended_at)}" if row.ended_at else "",
         fault=row.fault,
         paused=local_moment(request, row.paused_at) if row.paused_at else "",
-        next=_next(row) if row.ended_at is None else "",
+        next=_next(row) if row.ended_at is None and not row.finished else "",
     )
 
 

@@ -113,6 +113,11 @@ class Enrolment(models.Model):
         )  # fmt: skip
         return state.with_rest(self.rest) if self.rest else state
 
+    @property
+    def finished(self) -> bool:
+        """It has come to the end of the script, and stays only in case a date moves (engine.replanning)."""
+        return bool(self.rest.get("finished"))
+
 
 class Intake(models.Model):
     """People brought into a workflow by hand: all at once, at a moment, or a few at a time. `began` is the instant the

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 
 from django.db import transaction
 
+from bluffside.core.engine.state import STAYS_FINISHED
 from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.document import walk
 from bluffside.core.workflow.moving import MOVED_TO_END, in_words, move_of, moved
@@ -42,11 +43,17 @@ def preview(workflow: Workflow, document: Document) -> list[MoveAtPlace]:
     """For everybody inside, by version and line, the fullest first."""
     new = compile_workflow(document)
     inside = Enrolment.objects.filter(workflow=workflow, ended_at=None)
-    counts = Counter(inside.values_list("version_id", "place"))
+    counts = Counter(
+        (version, place, bool(finished))
+        for version, place, finished in inside.values_list("version_id", "place", "rest__finished")
+    )
     numbers = dict(Version.objects.filter(workflow=workflow).values_list("id", "number"))
     rows = []
-    for (version_id, place), count in counts.most_common():
+    for (version_id, place, finished), count in counts.most_common():
         old = program_of(version_id)
+        if finished and place in new.nodes:
+            rows.append(MoveAtPlace(numbers[version_id], place, STAYS_FINISHED, count, []))
+            continue
         at = place if place in old.nodes else old.first
         said = {step.id: step.describe() for step in walk(published_document(version_id).steps)}
         changes = in_words(move_of(old, new, at), new, old) if at else []

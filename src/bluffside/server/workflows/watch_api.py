@@ -8,7 +8,7 @@ from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 from pydantic import Field
 
-from bluffside.core.engine.advance import FINISHED
+from bluffside.core.engine.state import FINISHED
 from bluffside.core.workflow.document import walk
 from bluffside.server import sql
 from bluffside.server.lately import lately

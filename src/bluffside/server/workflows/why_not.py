@@ -114,6 +114,8 @@ def _start(contact: Contact, workflow: Workflow, words: str, already: AllOf | No
 
 def _inside(row: Enrolment) -> Because:
     where = _steps(row).get(row.place)
+    if row.finished:
+        return Because("They have come to the end of the script, and stay only in case its date moves.")
     until = f", until {moment(row.until, row.account.zone)}" if row.until else ""
     paused = " Somebody has paused them." if row.paused_at else ""
     return Because(f"They are inside: {where.describe() if where else 'about to begin'}{until}.{paused}")
@@ -139,7 +141,7 @@ def _at_line(row: Enrolment, step: str) -> Iterator[Because]:
         yield Because(f"Set aside before this line: {row.fault}")
     elif row.ended_at:
         yield Because(f"They left before this line: {row.ended}.", row.ended_at)
-    elif not row.place or step in to_come(program, row.place):
+    elif not row.place or (step in to_come(program, row.place) and not row.finished):
         yield Because("It has not been the turn of this line yet.")
         yield _inside(row)
     else:
