@@ -1,0 +1,166 @@
+"""An answer that is there is heard before anything else happens, up to the hand-over to the carrier; and whoever leaves takes
+with them what has not gone out yet (core.engine.batch, effects.CallOff). See test_same_as_rehearsed for the property."""
+
+from datetime import datetime, timedelta
+from typing import Any
+
+import pytest
+
+from bluffside.core.care.house import Care
+from bluffside.core.care.pace import Pace
+from bluffside.server import travel
+from bluffside.server.diary import services as diary
+from bluffside.server.diary.models import Task
+from bluffside.server.events.models import Event
+from bluffside.server.events.stream import Cause
+from bluffside.server.messaging.delivery import deliver_batch
+from bluffside.server.messaging.models import Message
+from bluffside.server.messaging.services import take_reply
+from bluffside.server.people.models import Contact
+from bluffside.server.practice import clock
+from bluffside.server.practice.models import Account
+from bluffside.server.worker import until_quiet
+from bluffside.server.workflows import enrolling, inside
+from bluffside.server.workflows.engine import advance_batch
+from bluffside.server.workflows.models import Enrolment
+from tests.server.conftest import NOON, House
+
+HOUR, SECOND = timedelta(hours=1), timedelta(seconds=1)
+REPLIED = {"leaves_on": [{"kind": "replied"}]}
+
+
+def text(name: str, **more: Any) -> dict[str, Any]:
+    return {"kind": "text", "id": name.lower(), "message": {"name": name, "body": name}, **more}
+
+
+def wait(id: str, length: str) -> dict[str, Any]:
+    return {"kind": "wait", "id": id, "duration": length}
+
+
+def answers(contact: Contact, words: str = "Who is this?") -> None:
+    take_reply(contact.account, "text", contact.mobile, words, f"in:{clock.now()}")
+
+
+def states() -> dict[str, str]:
+    return dict(Message.objects.filter(enrolment_id__isnull=False).values_list("name", "state"))
+
+
+@pytest.mark.parametrize(
+    ("replies", "batch"),
+    [(0.0, 0.0), (0.4, 0.9), (240.0, 300.0), (-1.0, 0.0)],
+    ids=["both at once", "within the second", "workers away for five minutes", "a second before"],
+)
+def test_who_has_answered_gets_no_further_text(house: House, replies: float, batch: float) -> None:
+    contact, ten = house.contact(), NOON + HOUR
+    workflow = house.workflow(steps=[text("First"), wait("w", "1 hour"), text("Third")], **REPLIED)
+    with clock.at(NOON) as move_to:
+        enrolling.enrol(workflow, [contact.id], "test", Cause())
+        until_quiet()
+        move_to(ten + replies * SECOND)
+        answers(contact)
+        move_to(ten + batch * SECOND)
+        until_quiet()
+        travel.run_through(NOON + 5 * HOUR, move_to)
+    assert (Enrolment.objects.get().ended, set(states())) == ("replied", {"First"})
+
+
+def test_an_answer_at_the_limit_beats_the_limit(house: House) -> None:
+    contact = house.contact()
+    workflow = house.workflow()  # 72 hours to answer
+    with clock.at(NOON) as move_to:
+        enrolling.enrol(workflow, [contact.id], "test", Cause())
+        until_quiet()
+        move_to(NOON + 72 * HOUR)
+        answers(contact, "yes")
+        until_quiet()
+    assert set(states()) == {"Hello"} and Task.objects.filter(kind="call").exists()  # the lane of "yes", not of "none"
+
+
+def test_what_waits_in_the_outbox_is_not_handed_over_while_an_answer_is_unheard(house: House) -> None:
+    contact = house.contact()
+    workflow = house.workflow(steps=[text("First"), wait("w", "1 hour")], **REPLIED)
+    with clock.at(NOON):
+        enrolling.enrol(workflow, [contact.id], "test", Cause())
+        advance_batch(house.sailing)  # decided, and not handed over yet
+        answers(contact)
+        assert (deliver_batch(house.sailing), states()) == (0, {"First": "queued"})
+        until_quiet()
+    message = Message.objects.get(name="First")
+    assert (message.state, message.reason) == ("cancelled", "they left before it went (replied)")
+    assert Event.objects.filter(kind="message.cancelled", contact_id=contact.id).count() == 1
+
+
+def test_a_slow_senders_queue_lets_those_go_who_have_answered(house: House) -> None:
+    pace = Care(pace={"": Pace(each_minute=1 / 60)})
+    Account.objects.filter(id=house.sailing.id).update(care=pace.model_dump(mode="json"))
+    house.sailing.refresh_from_db()
+    people = [house.contact(number) for number in (1, 2, 3)]
+    workflow = house.workflow(steps=[text("First"), wait("w", "9 days")], **REPLIED)
+    with clock.at(NOON) as move_to:
+        enrolling.enrol(workflow, [one.id for one in people], "test", Cause())
+        until_quiet()
+        answers(people[2], "call me")
+        travel.run_through(NOON + 9 * HOUR, move_to)
+    sent = Message.objects.filter(name="First").order_by("id").values_list("state", flat=True)
+    assert list(sent) == ["delivered", "delivered", "cancelled"]
+
+
+HANDED = [
+    text("Held", held=True),
+    {"kind": "call", "id": "ring", "about": "it", "say": "Hi"},
+    {"kind": "print_letter", "id": "post", "letter": {"name": "Letter", "body": "Dear"}},
+    wait("w", "9 days"),
+]
+
+
+@pytest.mark.parametrize("how", ["taken out", "answered", "came to the end"])
+def test_whoever_leaves_takes_along_what_has_not_gone_out(house: House, how: str) -> None:
+    contact = house.contact()
+    workflow = house.workflow(steps=HANDED, **REPLIED)
+    with clock.at(NOON) as move_to:
+        enrolling.enrol(workflow, [contact.id], "test", Cause())
+        until_quiet()
+        assert Task.objects.filter(done_at=None).count() == 2
+        row = Enrolment.objects.select_related("account", "workflow").get()
+        if how == "taken out":
+            inside.take_out(row, "they rang", house.consultant)
+        elif how == "answered":
+            answers(contact)
+        else:
+            move_to(NOON + timedelta(days=10))
+        until_quiet()
+    left = Task.objects.filter(done_at=None).count(), Message.objects.filter(state="held").count()
+    # What the script has done to its end stays: somebody still lets it go, rings and posts.
+    assert left == ((2, 1) if how == "came to the end" else (0, 0))
+    assert Event.objects.filter(kind="task.called_off").count() == 2 - left[0]
+
+
+def test_a_moved_appointment_plans_its_reminders_anew_and_calls_off_what_tells_of_the_old_date(house: House) -> None:
+    contact, day = house.contact(), timedelta(days=1)
+    remind = {"kind": "around", "id": "before", "offset": "2 days"}
+    workflow = house.workflow(
+        steps=[remind, text("Soon", held=True)],
+        entry={"again": "always"},
+        starts=[{"kind": "appointment", "what": "booked"}],
+        leaves_on=[],
+    )
+    with clock.at(NOON) as move_to:
+        visit = diary.book(contact, "Taster", NOON + day)
+        until_quiet()
+        assert Enrolment.objects.get().finished and not states()  # left out: tomorrow is too soon
+        diary.move(visit, NOON + 5 * day)
+        travel.run_through(NOON + 4 * day, move_to)
+        assert states() == {"Soon": "held"}
+        diary.move(visit, NOON + 9 * day)
+        until_quiet()
+        assert Message.objects.get().reason == "what it tells of has moved"
+        travel.run_through(NOON + 8 * day, move_to)
+        queued: list[tuple[datetime, str]] = list(Message.objects.order_by("id").values_list("queued_at", "state"))
+        assert queued == [(NOON + 3 * day, "cancelled"), (NOON + 7 * day, "held")]
+        # Another appointment: who only stayed in case the first moves makes room.
+        diary.book(contact, "Taster", NOON + 20 * day)
+        until_quiet()
+        assert [row.ended for row in Enrolment.objects.filter(workflow=workflow).order_by("id")] == [
+            "came to the end",
+            "",
+        ]
