@@ -9,8 +9,7 @@ from hypothesis import example, given
 from hypothesis import strategies as st
 from smsutil import split
 
-from bluffside.core.channels.answers import tell
-from bluffside.core.channels.keywords import is_opt_out
+from bluffside.core.channels.answers import is_opt_out
 from bluffside.core.channels.text_parts import BASIC, EXTENSION, measure
 from bluffside.core.conditions import AllOf, AnyOf, Case, FieldTest, NoneOf, ReachTest, TagTest
 from bluffside.core.facts import Contact, Facts
@@ -75,27 +74,6 @@ def test_words_that_revoke_consent_are_known_in_any_dress(word: str, form: str) 
 )
 def test_a_sentence_with_such_a_word_in_it_is_not_an_opt_out(text: str) -> None:
     assert not is_opt_out(text)
-
-
-WORDS = {"yes": ("yes", "keen", "yes please"), "out": ("no", "no thanks"), "other": (), "none": ()}
-
-
-@pytest.mark.parametrize(
-    ("text", "answer", "word"),
-    [
-        ("Yes please!", "yes", "yes please"),
-        ("YES", "yes", "yes"),
-        ("Very keen, thanks", "yes", "keen"),
-        ("no thanks", "out", "no thanks"),
-        ("No, yes was a slip", "out", "no"),
-        ("Yesterday was fun", "other", ""),
-        ("Nobody told me", "other", ""),
-        ("Stop", "out", "stop"),
-        ("", "other", ""),
-    ],
-)
-def test_answers_are_told_apart_by_whole_words_the_earliest_first(text: str, answer: str, word: str) -> None:
-    assert tell(text, WORDS) == (answer, word)  # type: ignore[arg-type]
 
 
 def test_conditions_hold_read_and_nest() -> None:

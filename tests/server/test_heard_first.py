@@ -164,3 +164,49 @@ def test_a_moved_appointment_plans_its_reminders_anew_and_calls_off_what_tells_o
             "came to the end",
             "",
         ]
+
+
+# ---- what may mean that they want no more
+
+
+def test_a_likely_refusal_holds_marketing_until_somebody_has_looked(house: House, api: Any) -> None:
+    contact = house.contact()
+    workflow = house.workflow(
+        steps=[wait("w", "1 hour"), text("Offer"), text("Visit", purpose="service")], leaves_on=[]
+    )
+    with clock.at(NOON) as move_to:
+        enrolling.enrol(workflow, [contact.id], "test", Cause())
+        until_quiet()
+        answers(contact, "who gave you my number")
+        move_to(NOON + SECOND)
+        answers(contact, "and tell them to stop texting me")
+        travel.run_through(NOON + 3 * HOUR, move_to)
+        assert states() == {}
+        shown = api("GET", "today")[1]["replies"]
+        assert [row["likely_out"] for row in shown] == [True, True]
+        assert api("GET", f"workflows/{workflow.id}/watch")[1]["enrolments"][0]["until"] == "somebody has looked"
+        api("POST", f"replies/{shown[0]['id']}/lay-aside")
+        until_quiet()
+        assert states() == {}  # the other has not been looked at
+        api("POST", f"replies/{shown[1]['id']}/lay-aside")
+        until_quiet()
+        assert set(states()) == {"Offer", "Visit"}  # on from its line
+
+
+def test_what_waits_in_the_outbox_waits_with_it_and_goes_when_they_want_out(house: House, api: Any) -> None:
+    contact, pace = house.contact(), Care(pace={"": Pace(each_minute=1 / 60)})
+    Account.objects.filter(id=house.sailing.id).update(care=pace.model_dump(mode="json"))
+    house.sailing.refresh_from_db()
+    workflow = house.workflow(steps=[text("One"), text("Two"), wait("w", "9 days"), text("Three")], leaves_on=[])
+    with clock.at(NOON) as move_to:
+        enrolling.enrol(workflow, [contact.id], "test", Cause())
+        until_quiet()
+        answers(contact, "This is spam")
+        travel.run_through(NOON + 5 * HOUR, move_to)
+        assert states() == {"One": "delivered", "Two": "queued"}
+        [row] = api("GET", "today")[1]["replies"]
+        assert api("POST", f"replies/{row['id']}/wants-out")[0] == 204
+        travel.run_through(NOON + timedelta(days=10), move_to)
+    assert states() == {"One": "delivered", "Two": "cancelled"}
+    assert Enrolment.objects.get().ended == "opted out"
+    assert Contact.objects.get().held_channels == []

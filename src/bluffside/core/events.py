@@ -23,6 +23,7 @@ SUBJECTS: Mapping[str, str] = {
     "message.delivered": "message",
     "message.bounced": "message",
     "reply.received": "channel",  # data: channel, text, message (the one replied to, when known)
+    "reply.read": "channel",  # somebody of the team has dealt with it; data: channel, wants_out
     "link.clicked": "message",  # data: message, url
     "stage.changed": "stage",  # data: deal, pipeline, stage, old
     "deal.created": "pipeline",  # data: deal, pipeline, stage

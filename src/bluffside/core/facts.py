@@ -82,6 +82,7 @@ class Contact:
     consents       what was said, at most one for a channel and purpose
     do_not_contact nothing goes out on any channel
     paused_until   until then the contact asked for quiet: marketing waits
+    held           channels on which what they wrote may mean that they want no more, and nobody has looked yet
     exhausted      channels whose address bounced or is not in service
     preferences_link   the address of the contact's own page, where there is one
     happened       past events, oldest first, as far as the definition's conditions and the limits need them
@@ -105,6 +106,7 @@ class Contact:
     channel_order: tuple[Channel, ...] = ()
     do_not_contact: bool = False
     paused_until: datetime | None = None
+    held: frozenset[Channel] = frozenset()
     exhausted: frozenset[Channel] = frozenset()
     score: Score = Score()
     deals: tuple[Deal, ...] = ()

@@ -14,11 +14,14 @@ from bluffside.server.worker import until_quiet
 
 
 def next_due(receipts: bool = True, account: Account | None = None) -> datetime | None:
-    """The next instant at which something is due by the clock, of one account or of all. A carrier's receipts,
-    which know no account, may be left to come along with the rest."""
-    found = [sql.rows("SELECT bluffside_next_due(%s)", [account.id if account else 0])[0][0]]
+    """The next instant after now at which something is due by the clock, of one account or of all: what is due now is
+    done, or waits for something else. A carrier's receipts, which know no account, may be left to come along with the
+    rest."""
+    now = clock.now()
+    found = [sql.rows("SELECT bluffside_next_due(%s, %s)", [account.id if account else 0, now])[0][0]]
     if receipts:
-        found.append(Item.objects.filter(reported=False).aggregate(first=Min("report_at"))["first"])
+        coming = Item.objects.filter(reported=False, report_at__gt=now)
+        found.append(coming.aggregate(first=Min("report_at"))["first"])
     return min((one for one in found if one), default=None)
 
 
@@ -28,7 +31,7 @@ def run_through(until: datetime, set_clock: Callable[[datetime], None], receipts
     make_months(clock.now(), min(until, clock.now() + 30 * AHEAD))
     until_quiet()
     while (due := next_due(receipts)) and due <= until:
-        set_clock(max(due, clock.now()))
+        set_clock(due)
         until_quiet()
         moments += 1
     set_clock(until)

@@ -61,25 +61,26 @@ BEGIN
     END CASE;
 END $$;
 
--- The next instant at which something is due by the clock, of one account or (0) of all.
-CREATE OR REPLACE FUNCTION bluffside_next_due(one bigint) RETURNS timestamptz
+-- The next instant after another at which something is due by the clock, of one account or (0) of all.
+DROP FUNCTION IF EXISTS bluffside_next_due(bigint);
+CREATE OR REPLACE FUNCTION bluffside_next_due(one bigint, since timestamptz) RETURNS timestamptz
 LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public, pg_temp AS $$
     SELECT min(due) FROM practice_account a CROSS JOIN LATERAL (
-        (SELECT due_at FROM workflows_enrolment WHERE account_id = a.id AND due_at IS NOT NULL ORDER BY due_at LIMIT 1)
+        (SELECT due_at FROM workflows_enrolment WHERE account_id = a.id AND due_at > since ORDER BY due_at LIMIT 1)
         UNION ALL
         (SELECT next_try_at FROM messaging_message WHERE account_id = a.id AND state IN ('queued', 'sending')
-            AND state = 'queued' ORDER BY next_try_at LIMIT 1)
+            AND state = 'queued' AND next_try_at > since ORDER BY next_try_at LIMIT 1)
         UNION ALL
         (SELECT next_try_at FROM hooks_call WHERE account_id = a.id AND state IN ('queued', 'sending')
-            AND state = 'queued' ORDER BY next_try_at LIMIT 1)
+            AND state = 'queued' AND next_try_at > since ORDER BY next_try_at LIMIT 1)
         UNION ALL
-        (SELECT at FROM workflows_expected WHERE account_id = a.id AND at IS NOT NULL ORDER BY at LIMIT 1)
+        (SELECT at FROM workflows_expected WHERE account_id = a.id AND at > since ORDER BY at LIMIT 1)
         UNION ALL
-        (SELECT next_at FROM workflows_dailypass WHERE account_id = a.id)
+        (SELECT next_at FROM workflows_dailypass WHERE account_id = a.id AND next_at > since)
         UNION ALL
-        (SELECT min(next_at) FROM workflows_intake WHERE account_id = a.id AND next_at IS NOT NULL)
+        (SELECT min(next_at) FROM workflows_intake WHERE account_id = a.id AND next_at > since)
         UNION ALL
-        (SELECT min(due_at) FROM messaging_owncopy WHERE account_id = a.id AND due_at IS NOT NULL)
+        (SELECT min(due_at) FROM messaging_owncopy WHERE account_id = a.id AND due_at > since)
     ) AS d (due) WHERE one IN (0, a.id)
 $$;
 

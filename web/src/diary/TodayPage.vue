@@ -99,6 +99,25 @@ async function seen(notice: number) {
   await act(() => ok(api.POST("/api/accounts/{account}/notices/{notice_id}/seen", { params: { path: { account: account.value, notice_id: notice } } })));
   cache.invalidateQueries({ queryKey: ["today"] });
 }
+const LOOKED = [
+  { key: "1", out: true, words: "They want out" },
+  { key: "2", out: false, words: "They do not" },
+] as const;
+/** What may mean that they want no more: one key says whether it does. */
+async function looked(reply: Schemas["ReplyRow"], out: boolean) {
+  const path = { params: { path: { account: account.value, reply_id: reply.id } } };
+  const done = await act(() => ok(out ? api.POST("/api/accounts/{account}/replies/{reply_id}/wants-out", path) : api.POST("/api/accounts/{account}/replies/{reply_id}/lay-aside", path)));
+  if (!done) return;
+  said.value = out ? `${reply.contact} is opted out of ${reply.channel}s: nothing more goes out there.` : `${reply.contact} does not want out: what was held goes on.`;
+  await cache.invalidateQueries({ queryKey: ["today"] });
+  await nextTick();
+  document.querySelector<HTMLElement>(".reply.likely")?.focus();
+}
+function onReplyKey(event: KeyboardEvent, reply: Schemas["ReplyRow"]) {
+  if (event.target !== event.currentTarget || !may.value) return;
+  const chosen = LOOKED.find((one) => one.key === event.key);
+  if (chosen) looked(reply, chosen.out);
+}
 async function layAside(reply: Schemas["ReplyRow"]) {
   await act(() => ok(api.POST("/api/accounts/{account}/replies/{reply_id}/lay-aside", { params: { path: { account: account.value, reply_id: reply.id } } })));
   cache.invalidateQueries({ queryKey: ["today"] });
@@ -161,7 +180,10 @@ async function layAside(reply: Schemas["ReplyRow"]) {
         <h2>{{ many(data.replies.length, "reply", "replies") }} waiting</h2>
         <p v-if="data.strangers" class="small"><RouterLink :to="`/${account}/people/words`">{{ many(data.strangers, "email") }} from people nobody here knows</RouterLink></p>
         <p v-if="!data.replies.length" class="empty">No replies wait for an answer.</p>
-        <div v-for="reply in data.replies" :key="reply.id" class="reply">
+        <div
+          v-for="reply in data.replies" :key="reply.id" class="reply" :class="{ likely: reply.likely_out }" :tabindex="reply.likely_out ? 0 : undefined"
+          :role="reply.likely_out ? 'group' : undefined" :aria-label="reply.likely_out ? `${reply.contact} may want no more` : undefined" @keydown="onReplyKey($event, reply)"
+        >
           <div class="row">
             <RouterLink class="serif name" :to="`/${account}/people/${reply.contact_id}`">{{ reply.contact }}</RouterLink>
             <small class="soft">{{ reply.channel }}, {{ moment(reply.local_at) }}</small>
@@ -169,10 +191,16 @@ async function layAside(reply: Schemas["ReplyRow"]) {
           </div>
           <p v-if="reply.before" class="before soft">{{ reply.before }}</p>
           <blockquote>{{ reply.text }}</blockquote>
+          <template v-if="reply.likely_out">
+            <p class="thrift small">▲ This may mean that they want no more {{ reply.channel }}s. Marketing to them by {{ reply.channel }} waits until you say.</p>
+            <div v-if="may" class="outcomes">
+              <button v-for="one in LOOKED" :key="one.key" type="button" class="plain" @click="looked(reply, one.out)">{{ one.words }} <kbd>{{ one.key }}</kbd></button>
+            </div>
+          </template>
           <form v-if="may" class="row" @submit.prevent="answer(reply)">
             <input v-if="!reply.opted_out" v-model="answers[reply.id]" class="grow" :aria-label="`Answer ${reply.contact}`" :placeholder="`Answer by ${reply.channel}`" />
             <button v-if="!reply.opted_out" :disabled="!answers[reply.id]?.trim()">Answer</button>
-            <button type="button" class="plain" @click="layAside(reply)">Needs no answer</button>
+            <button v-if="!reply.likely_out" type="button" class="plain" @click="layAside(reply)">Needs no answer</button>
           </form>
         </div>
         <template v-if="held.length">
@@ -204,6 +232,8 @@ blockquote { margin: 8px 0; font: 16px/1.45 var(--serif); white-space: pre-line;
 .outcomes { display: flex; flex-wrap: wrap; gap: 8px; }
 .outcomes input { flex: 1; min-width: 9rem; }
 .reply { padding: 9px 0 12px; border-bottom: 1px solid var(--rule); }
+.reply.likely { padding-left: 12px; margin-left: -12px; box-shadow: inset 3px 0 0 var(--thrift); }
+.reply.likely .outcomes { margin-bottom: 8px; }
 .before { font-size: 13.5px; margin: 2px 0 0; border-left: 2px solid var(--rule); padding-left: 10px; overflow: hidden; display: -webkit-box; -webkit-line-clamp: 2; -webkit-box-orient: vertical; }
 .goes { border-top: 1px solid var(--rule); padding: 5px 0; margin: 0; }
 @media (max-width: 760px) { .columns { grid-template-columns: 1fr; gap: 26px; } .outcomes button { flex: 1 0 40%; padding: 9px; } }

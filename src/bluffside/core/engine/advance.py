@@ -24,7 +24,7 @@ from collections.abc import Sequence
 from datetime import datetime
 from typing import NamedTuple
 
-from bluffside.core.channels.keywords import is_opt_out
+from bluffside.core.channels.answers import is_opt_out
 from bluffside.core.engine.effects import CallOff, Effect
 from bluffside.core.engine.moves import ON, Into, Leave, Move, On, Stay
 from bluffside.core.engine.replanning import in_case_it_moves, last_date, moved_by, replan
@@ -123,7 +123,11 @@ def _notice(program: Program, turn: Turn, event: Event) -> Move | None:
         return program.step(again.line).begin(turn)
     if move is None and turn.state.finished and moved_by(event) in turn.planned:
         return _finish(program, turn)
-    return move or (None if waits else _taken_notice_of(program, turn, event))
+    move = move or (None if waits else _taken_notice_of(program, turn, event))
+    if event.kind == "reply.read" and event.data["wants_out"] and not isinstance(move, Into):
+        turn.because("Leaves: what they wrote means that they want no more, says {}.", event.by or "the team")
+        return Leave("opted out")
+    return move
 
 
 def _left_on(program: Program, turn: Turn, event: Event) -> Move | None:

@@ -50,6 +50,10 @@ def absorb(contact: Contact, event: Event) -> Contact:
         case "consent.given":
             given = [Consent(data["channel"], purpose, "given", event.at) for purpose in PURPOSES]
             return contact.changed(consents=contact.consents_after(*given))
+        case "reply.read":
+            known = contact.changed(held=contact.held - {data["channel"]})
+            said = withdrawn(data["channel"], at=event.at) if data["wants_out"] else ()
+            return known.changed(consents=known.consents_after(*said))
         case "message.bounced":
             return contact.changed(exhausted=contact.exhausted | {data["channel"]})
         case "appointment.booked":

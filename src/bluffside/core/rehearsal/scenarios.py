@@ -122,6 +122,8 @@ def _event_data(act: Act, contact: SomeContact, zone: str) -> tuple[str, Mapping
             return "message.bounced", {"channel": act.bounce, "message": act.message}
         case "outcome":
             return "task.done", {"step": act.step, "outcome": act.outcome, "task": "call"}
+        case "read":
+            return "reply.read", {"channel": act.channel, "wants_out": act.read == "out"}
         case "opt_out":
             return "consent.withdrawn", {"channel": act.opt_out}
     return _appointment_data(act, contact, zone)

@@ -22,7 +22,7 @@ from typing import Any, NamedTuple
 
 from bluffside.core.care.limits import Waiting, turn_order
 from bluffside.core.care.pace import Bucket, Pace
-from bluffside.core.channels.keywords import keyword
+from bluffside.core.channels.answers import is_likely_opt_out, keyword
 from bluffside.core.conditions import Case
 from bluffside.core.engine.advance import advance
 from bluffside.core.engine.batch import in_order
@@ -110,6 +110,7 @@ class _Enrol:
 
 
 _Due = _Inside | _Act | Coming | _Enrol
+READ = "reply.read"  # heard by all, like a reply
 FIRST = (-1, NEVER, "")
 MOVES = frozenset(chain.from_iterable(MOVED_BY.values()))
 
@@ -191,6 +192,8 @@ class World:
         queue = self._queue
         while queue and (self._alive if until is None else self._batch_of(queue[0][0]) <= until):
             at = self._batch_of(queue[0][0])
+            if at >= NEVER:  # who waits for something that does not come by itself
+                return
             due = []
             while queue and queue[0][0] <= at:
                 instant, _, _, what = heappop(queue)
@@ -313,6 +316,9 @@ class World:
     def _reply(self, contact: str, reply: Replied, at: datetime) -> None:
         """Words that opt out or in act at once; those inside hear the reply itself, which says so too."""
         said = keyword(reply.text)
+        if is_likely_opt_out(reply.text):
+            held = self.contacts[contact].held | {reply.channel}
+            self.contacts[contact] = self.contacts[contact].changed(held=held)
         if said in ("out", "in"):
             kind = "consent.withdrawn" if said == "out" else "consent.given"
             event = Event(kind, at, {"channel": reply.channel, "text": reply.text})
@@ -360,7 +366,7 @@ class World:
         for one in self._inside.get(contact, ()):
             if news.reply:
                 self._tell(one, news.reply)
-            elif event.kind in one.program.hears and not news.acted:
+            elif (event.kind in one.program.hears or event.kind == READ) and not news.acted:
                 self._tell(one, Happened(event))
         if event.kind in MOVES:
             self._expect(self.contacts[contact], event.kind, event.at)

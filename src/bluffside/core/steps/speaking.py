@@ -4,12 +4,13 @@ In this order, each with its reason:
   1. no channel is open (no address, opted out): passed over;
   2. what it reminds of has begun: passed over;
   3. held for a person: handed out now, marked as held; the person decides when it goes;
-  4. the contact asked for quiet for some weeks: marketing stays until they are over;
-  5. outside the sending hours, or in quiet hours: stays until they are over, and looks again at everything then;
+  4. what they wrote may mean that they want no more: marketing stays until somebody has looked;
+  5. the contact asked for quiet for some weeks: marketing stays until they are over;
+  6. outside the sending hours, or in quiet hours: stays until they are over, and looks again at everything then;
      passed over when that would be longer than LONGEST_HOLD;
-  6. over a message limit: stays until one more may go, or is passed over, as the limit says;
-  7. a human pause after the line was reached, or after the hours opened;
-  8. sent.
+  7. over a message limit: stays until one more may go, or is passed over, as the limit says;
+  8. a human pause after the line was reached, or after the hours opened;
+  9. sent.
 """
 
 from collections.abc import Iterator, Mapping
@@ -20,7 +21,7 @@ from bluffside.core.channels.reach import choose
 from bluffside.core.conditions import Need
 from bluffside.core.engine.effects import SendMessage
 from bluffside.core.engine.moves import ON, Move, Stay
-from bluffside.core.engine.turn import Setting, Turn
+from bluffside.core.engine.turn import NEVER, Setting, Turn
 from bluffside.core.events import Event
 from bluffside.core.messages.merge import faults, is_known, uses
 from bluffside.core.messages.wording import Wording
@@ -30,7 +31,7 @@ from bluffside.core.terms import Channel, Purpose
 LONGEST_HOLD = timedelta(days=14)
 PURPOSE_WORDS = {"marketing": "marketing", "service": "a service message"}
 MOVES = frozenset({"appointment.moved", "appointment.cancelled"})
-QUIET = "quiet.changed"
+QUIET, READ = "quiet.changed", "reply.read"
 
 
 class Speaking(Step):
@@ -104,7 +105,7 @@ class Speaking(Step):
     def notice(self, turn: Turn, event: Event) -> Move | None:
         """What it reminds of may move, or be cancelled, while the message is held by the hours; and the contact may end
         the quiet they asked for."""
-        if event.kind == QUIET:
+        if event.kind in (QUIET, READ):
             return self.begin(turn) if self.purpose == "marketing" else None
         standing = {one.start for one in turn.facts.contact.appointments if one.to_come}
         if event.kind not in MOVES or turn.deadline is None or turn.deadline in standing:
@@ -118,12 +119,19 @@ class Speaking(Step):
         return self.begin(turn)
 
     def hears(self) -> frozenset[str]:
-        return MOVES | {QUIET}
+        return MOVES | {QUIET, READ}
 
     # ---- when it may go
 
     def _wait(self, turn: Turn, channel: Channel) -> Move | None:
         """Staying, or being passed over, for the hours, the limits or the pause; None when it may go now."""
+        if self.purpose == "marketing" and channel in turn.facts.contact.held:
+            turn.because(
+                "Holds “{}”: what they wrote by {} may mean that they want no more, and nobody has looked yet.",
+                self.title,
+                channel,
+            )
+            return self._stay(turn, NEVER)
         quiet = turn.facts.contact.paused_until
         if self.purpose == "marketing" and quiet and quiet > turn.now:
             later = turn.setting.next_allowed(quiet, channel, self.purpose)

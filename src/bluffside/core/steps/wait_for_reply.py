@@ -1,19 +1,27 @@
-"""Wait for a reply: a limit, and a lane for each kind of answer and for none."""
+"""Wait for a reply: a limit, and a lane for each kind of answer and for none.
+
+an answer a lane is for                      takes that lane
+another answer, and there is one for other   takes that
+another answer, and there is none            stays until somebody has read it, unless such answers go on below
+one that may mean they want no more          stays until somebody has looked: then it is "out", or another answer
+one that means so                            takes the lane for out, or leaves
+"""
 
 from collections.abc import Iterator, Mapping, Sequence
 from typing import Literal, Self
 
 from pydantic import model_validator
 
-from bluffside.core.channels.answers import USUAL_WORDS, Answer, tell
-from bluffside.core.channels.keywords import is_opt_out
+from bluffside.core.channels.answers import USUAL_WORDS, Answer, is_likely_opt_out, is_opt_out, tell
 from bluffside.core.engine.moves import ON, Into, Leave, Move, Stay
 from bluffside.core.engine.signals import Replied
-from bluffside.core.engine.turn import Setting, Turn
+from bluffside.core.engine.turn import NEVER, Setting, Turn
+from bluffside.core.events import Event
 from bluffside.core.steps.base import Fault, Lane, Span, Step, When, part
 from bluffside.core.timing.durations import Duration
 from bluffside.core.timing.words import span
 
+READ = "reply.read"
 HEADINGS: dict[Answer, str] = {
     "yes": "answers",
     "out": "answers",
@@ -44,6 +52,12 @@ class WaitForReply(Step):
 
     kind: Literal["wait_for_reply"] = "wait_for_reply"
     limit: Duration = part("duration", "how long to wait for an answer", default=Duration(3, "day"))
+    goes_on: bool = part(
+        "yes-no",
+        "other answers go on",
+        clause="an answer that no lane takes goes on below, unread",
+        default=False,
+    )
     lanes: tuple[ReplyLane, ...] = ()
 
     @model_validator(mode="after")
@@ -68,9 +82,15 @@ class WaitForReply(Step):
         return Stay(until, listens=True)
 
     def hear(self, turn: Turn, reply: Replied) -> Move:
+        said = f"Answered “{reply.text}” after {span(turn.now - turn.arrived)}"
+        if is_likely_opt_out(reply.text):
+            turn.because(
+                "{}, which may mean that they want no more. Stays until somebody has looked.",
+                said,
+                seen={"reply": reply.text},
+            )
+            return Stay(NEVER, listens=True)
         answer, word = tell(reply.text, {lane.answer: lane.words for lane in self.lanes})
-        after = span(turn.now - turn.arrived)
-        said = f"Answered “{reply.text}” after {after}"
         why = f"“{word}” counts as {answer}" if word else "none of the words fits: other"
         if is_opt_out(reply.text) and not any(lane.answer == "out" for lane in self.lanes):
             turn.because(
@@ -79,11 +99,30 @@ class WaitForReply(Step):
             return Leave("opted out")
         return self._take(turn, answer, f"{said}; {why}", {"reply": reply.text, "answer": answer})
 
+    def notice(self, turn: Turn, event: Event) -> Move | None:
+        """Somebody of the team has read the answer that kept them here."""
+        if event.kind != READ or turn.state.until != NEVER:
+            return None
+        answer: Answer = "out" if event.data["wants_out"] else "other"
+        if answer == "out" and not self._lane_for(answer):
+            return None  # and so leaves (engine.advance)
+        by = f" ({event.by})" if event.by else ""
+        return self._take(turn, answer, f"Somebody has read the answer{by}", {"answer": answer}, read=True)
+
+    def hears(self) -> frozenset[str]:
+        return frozenset({READ})
+
     def wake(self, turn: Turn) -> Move:
         return self._take(turn, "none", f"Said nothing for {self.limit}", {"answer": "none"})
 
-    def _take(self, turn: Turn, answer: Answer, sentence: str, values: Mapping[str, str]) -> Move:
-        lane = next((lane for lane in self.lanes if lane.answer == answer), None)
+    def _lane_for(self, answer: Answer) -> ReplyLane | None:
+        return next((lane for lane in self.lanes if lane.answer == answer), None)
+
+    def _take(self, turn: Turn, answer: Answer, sentence: str, values: Mapping[str, str], read: bool = False) -> Move:
+        lane = self._lane_for(answer) or (self._lane_for("other") if answer != "none" else None)
+        if lane is None and self.lanes and answer != "none" and not read and not self.goes_on:
+            turn.because("{}. There is no lane for that: stays until somebody has read it.", sentence, seen=values)
+            return Stay(NEVER, listens=True)
         if lane is None:
             turn.because("{}. There is no lane for that, so it goes on below.", sentence, seen=values)
             return ON

@@ -144,7 +144,7 @@ class SomeContact(DocumentPart):
 
 ACTS = (
     "reply", "click", "form", "keyword", "lead", "tag", "untag", "list", "field", "stage", "won", "lost", "outcome",
-    "book", "move", "cancel", "miss", "attend", "bounce", "opt_out", "remove",
+    "book", "move", "cancel", "miss", "attend", "bounce", "opt_out", "read", "remove",
 )  # fmt: skip
 
 
@@ -154,7 +154,8 @@ class Act(DocumentPart):
     reply (with `channel`, `message`), click (a message's name, with `url`), form, keyword, lead (from a source), tag,
     untag, list (is put on it), field (with `to`), stage, won, lost (the stage a deal comes to, with `pipeline`),
     outcome (of the task of the line `step`), book, move (a type of appointment, with its new `start`), cancel, miss,
-    attend, bounce (on a channel), opt_out (of a channel), remove (why). `by` is the member who does it.
+    attend, bounce (on a channel), opt_out (of a channel), read (somebody has read what they wrote by `channel`, and
+    finds that they go "on" or want "out"), remove (why). `by` is the member who does it.
     """
 
     after: str = ""
@@ -179,6 +180,7 @@ class Act(DocumentPart):
     attend: str | None = None
     bounce: Channel | None = None
     opt_out: Channel | None = None
+    read: Literal["on", "out"] | None = None
     remove: str | None = None
     channel: TwoWay = "text"
     message: str = ""

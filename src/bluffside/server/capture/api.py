@@ -11,7 +11,7 @@ from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 from pydantic import Field
 
-from bluffside.core.channels.keywords import keyword
+from bluffside.core.channels.answers import keyword
 from bluffside.core.timing.words import moment
 from bluffside.server.capture import flyer, forms, incoming, leads, named
 from bluffside.server.capture.design import FormDesign

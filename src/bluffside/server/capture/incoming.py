@@ -16,8 +16,9 @@ from django.db.models import F
 from ninja import Schema
 from pydantic import Field
 
+from bluffside.core.channels.answers import keyword
 from bluffside.core.channels.consent import why_closed
-from bluffside.core.channels.keywords import keyword, plain
+from bluffside.core.channels.keywords import plain
 from bluffside.core.facts import TwoWay
 from bluffside.core.messages.merge import BadTemplate, render
 from bluffside.server.capture.models import IncomingRule

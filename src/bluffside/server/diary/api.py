@@ -45,6 +45,7 @@ class ReplyRow(Schema):
     text: str
     before: str
     opted_out: bool
+    likely_out: bool  # it may mean that they want no more, and marketing to them waits until somebody has looked
     received_at: datetime
     local_at: str
 
@@ -107,7 +108,7 @@ def today(request: AccountRequest, account: Path[str]) -> Today:
     rows = [_task_row(task, now, zone) for task in due[:200]]
     waiting = Reply.objects.filter(account=request.account, settled_at=None).select_related("contact")
     replies = []
-    for reply in waiting.order_by("received_at", "id")[:100]:
+    for reply in waiting.order_by("-likely_out", "received_at", "id")[:100]:
         before = (
             reply.contact.messages.filter(channel=reply.channel, queued_at__lte=reply.received_at)
             .order_by("-queued_at")
@@ -122,6 +123,7 @@ def today(request: AccountRequest, account: Path[str]) -> Today:
                 text=reply.text,
                 before=before.body if before else "",
                 opted_out=reply.opted_out,
+                likely_out=reply.likely_out,
                 received_at=reply.received_at,
                 local_at=to_local(reply.received_at, zone).isoformat(timespec="minutes"),
             )
@@ -186,6 +188,14 @@ def answer(request: AccountRequest, account: Path[str], reply_id: int, words: Wo
 def lay_aside(request: AccountRequest, account: Path[str], reply_id: int) -> tuple[int, None]:
     require(request, "people")
     settle_reply(get_object_or_404(Reply, account=request.account, id=reply_id), request.person)
+    return 204, None
+
+
+@router.post("replies/{int:reply_id}/wants-out", response={204: None})
+def wants_out(request: AccountRequest, account: Path[str], reply_id: int) -> tuple[int, None]:
+    """It means that they want no more on its channel: opts them out, and takes it off the list."""
+    require(request, "people")
+    settle_reply(get_object_or_404(Reply, account=request.account, id=reply_id), request.person, wants_out=True)
     return 204, None
 
 

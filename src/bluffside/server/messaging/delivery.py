@@ -36,6 +36,7 @@ from bluffside.server.messaging.carrier import Answer, Carrier, Parcel, carrier_
 from bluffside.server.messaging.models import Bucket, Message, Reply
 from bluffside.server.messaging.parcels import parcel, senders_of
 from bluffside.server.messaging.services import about
+from bluffside.server.people.models import Contact
 from bluffside.server.people.queries import account_facts, load_contacts
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account
@@ -48,6 +49,8 @@ State = Message.State
 UNCERTAIN = "it was being handed over, and nobody knows what came of it"
 # What has reached a message's contact, or its enrolment, and is not heard yet; areas above add theirs.
 _unheard = [Exists(Pending.objects.filter(contact_id=OuterRef("contact_id"), fault=""))]
+# Marketing, while what the contact wrote on the channel may mean that they want no more.
+_LOOKED_AT = Exists(Contact.objects.filter(id=OuterRef("contact_id"), held_channels__contains=[OuterRef("channel")]))
 log = logging.getLogger("bluffside.delivery")
 
 
@@ -126,6 +129,7 @@ def _lease(account: Account, care: Care) -> list[Message]:
     due = Message.objects.filter(
         Q(state=State.QUEUED, next_try_at__lte=now) | Q(state=State.SENDING, leased_until__lt=real), account=account
     )
+    due = due.exclude(_LOOKED_AT, state=State.QUEUED, purpose="marketing")
     for unheard in _unheard:
         due = due.exclude(unheard, state=State.QUEUED, enrolment_id__isnull=False)
     if care.pace:

@@ -108,6 +108,11 @@ class Reply(models.Model):
     )
     received_at = models.DateTimeField()
     opted_out = models.BooleanField(default=False)
+    likely_out = models.BooleanField(
+        default=False,
+        db_default=False,
+        help_text="may mean that they want no more; marketing waits until it is settled",
+    )
     automatic = models.BooleanField(default=False, help_text="an absence notice or the like (RFC 3834): nobody's words")
     settled_at = models.DateTimeField(null=True, help_text="when somebody answered it or laid it aside")
     settled_by = models.ForeignKey(Person, models.SET_NULL, null=True, related_name="+")

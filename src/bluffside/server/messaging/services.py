@@ -2,7 +2,7 @@
 
 import uuid
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Any, Literal, NamedTuple
@@ -10,8 +10,9 @@ from typing import Any, Literal, NamedTuple
 from django.db import transaction
 from django.db.models import F
 
+from bluffside.core.channels.answers import is_likely_opt_out, keyword
 from bluffside.core.channels.consent import why_closed
-from bluffside.core.channels.keywords import keyword, plain
+from bluffside.core.channels.keywords import plain
 from bluffside.core.facts import TwoWay
 from bluffside.core.messages.closing import words_for
 from bluffside.core.terms import Channel, Purpose
@@ -241,6 +242,7 @@ def take_reply(
     if contact is None:
         return None
     said = "" if automatic else keyword(text)
+    likely = not automatic and is_likely_opt_out(text)
     if message is None and channel == "text":
         message = contact.messages.filter(channel="text", sent_at__isnull=False).order_by("-sent_at", "-id").first()
     now = clock.now()
@@ -254,6 +256,7 @@ def take_reply(
             "message": message,
             "received_at": now,
             "opted_out": said == "out",
+            "likely_out": likely,
             "automatic": automatic,
             "settled_at": now if automatic else None,
         },
@@ -262,6 +265,8 @@ def take_reply(
         return None
     if automatic:
         return reply
+    if likely:
+        _hold(contact, [*contact.held_channels, channel])
     if said == "out":
         opt_out(contact, channel, f"wrote “{text[:200]}”", by_reply=reply.id)
     elif said == "in":
@@ -334,10 +339,31 @@ def ask_for_quiet(contact: Contact, weeks: int, cause: Cause = WORLD) -> None:
     record(account, [Happened("quiet.changed", contact.id, {"until": until.isoformat() if until else ""}, cause)])
 
 
-def settle_reply(reply: Reply, by: Person) -> None:
-    if reply.settled_at is None:
-        reply.settled_at, reply.settled_by = clock.now(), by
-        reply.save(update_fields=["settled_at", "settled_by"])
+@transaction.atomic
+def settle_reply(reply: Reply, by: Person, wants_out: bool = False) -> None:
+    """Somebody has dealt with it. Who stays at a line for that goes on, and so does marketing that was held for what they
+    wrote; `wants_out`: it means that they want no more on this channel."""
+    row = Reply.objects.select_for_update(of=("self",)).select_related("contact__account").get(id=reply.id)
+    if row.settled_at is not None:
+        return
+    row.settled_at, row.settled_by, row.opted_out = clock.now(), by, row.opted_out or wants_out
+    row.save(update_fields=["settled_at", "settled_by", "opted_out"])
+    contact, cause = row.contact, Cause(actor=by)
+    channel: TwoWay = "text" if row.channel == "text" else "email"
+    if wants_out:
+        opt_out(contact, channel, f"wrote “{row.text[:200]}”", cause=cause, by_reply=row.id)
+    others = Reply.objects.filter(contact=contact, settled_at=None, likely_out=True)
+    _hold(contact, others.values_list("channel", flat=True))
+    listen(contact.account, ["reply.read"])
+    data = {"channel": channel, "wants_out": wants_out, "reply": row.id}
+    record(contact.account, [Happened("reply.read", contact.id, data, cause)])
+    wake("deliver")
+
+
+def _hold(contact: Contact, channels: Iterable[str]) -> None:
+    """Marketing on these channels waits until somebody has looked at what the contact wrote there."""
+    contact.held_channels = sorted(set(channels))
+    contact.save(update_fields=["held_channels"])
 
 
 @transaction.atomic

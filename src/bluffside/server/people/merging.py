@@ -153,6 +153,7 @@ def _values(kept: Contact, gone: Contact, take: Collection[str]) -> list[tuple[s
     kept.lists = list(dict.fromkeys([*kept.lists, *gone.lists]))
     kept.channel_order = kept.channel_order or gone.channel_order
     kept.do_not_contact = kept.do_not_contact or gone.do_not_contact
+    kept.held_channels = list(dict.fromkeys([*kept.held_channels, *gone.held_channels]))
     kept.paused_until = max(filter(None, (kept.paused_until, gone.paused_until)), default=None)
     kept.responsible_id = kept.responsible_id or gone.responsible_id
     kept.added_at = min(kept.added_at, gone.added_at)

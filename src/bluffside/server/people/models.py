@@ -83,6 +83,9 @@ class Contact(models.Model):
     fields = models.JSONField(default=dict, db_default={}, help_text="the account's own fields, by name")
     lists = ArrayField(models.CharField(max_length=120), default=list, db_default=[], blank=True)
     channel_order = ArrayField(models.CharField(max_length=9), default=list, db_default=[], blank=True)
+    held_channels = ArrayField(
+        models.CharField(max_length=9), default=list, db_default=[], blank=True, help_text="core.facts.Contact.held"
+    )
     exhausted = ArrayField(models.CharField(max_length=9), default=list, db_default=[], blank=True)
     do_not_contact = models.BooleanField(default=False, db_default=False)
     paused_until = models.DateTimeField(null=True, help_text="until then the contact asked for quiet: marketing waits")

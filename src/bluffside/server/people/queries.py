@@ -90,9 +90,11 @@ def load_contacts(
         score,
         owner,
         quiet,
+        held,
     ) in sql.rows(
         "SELECT id, first_name, last_name, email, mobile, zone, post, push, social, added_at, fields::text, lists,"
-        " channel_order, exhausted, do_not_contact, score::text, responsible_id, paused_until"
+        " channel_order, exhausted, do_not_contact, score::text, responsible_id, paused_until,"
+        " held_channels"
         " FROM people_contact WHERE id = ANY(%s) AND account_id = %s",
         [ids, account.id],
     ):
@@ -116,6 +118,7 @@ def load_contacts(
             do_not_contact=never,
             paused_until=quiet,
             preferences_link=preferences_link(account.id, id),
+            held=frozenset(held),
             exhausted=frozenset(out),
             score=read_score(json.loads(score)) if score != "[]" else NO_SCORE,
             **(more.get(id, nothing) if more else nothing),

@@ -9,6 +9,7 @@ from ninja import Path, Router, Schema
 from pydantic import Field
 
 from bluffside.core.engine.state import STAYS_FINISHED
+from bluffside.core.engine.turn import NEVER
 from bluffside.core.timing.words import moment
 from bluffside.core.workflow.document import walk
 from bluffside.core.workflow.files import parse_workflow
@@ -91,7 +92,7 @@ def enrolment_row(request: AccountRequest, row: Enrolment, sentences: dict[int, 
         joined=local_moment(request, row.joined_at),
         where=STAYS_FINISHED.capitalize() if row.finished else sentences[row.version_id].get(row.place, ""),
         step=row.place,
-        until=local_moment(request, row.until) if row.until else "",
+        until="" if not row.until else "somebody has looked" if row.until >= NEVER else local_moment(request, row.until),
         ended=f"{row.ended}, {local_moment(request, row.ended_at)}" if row.ended_at else "",
         fault=row.fault,
         paused=local_moment(request, row.paused_at) if row.paused_at else "",

@@ -18,7 +18,7 @@ from bluffside.server.workflows.models import Enrolment, Expected, IntakePerson,
 from bluffside.server.workflows.versions import program_of
 
 # Always handed on to who is inside: a reply may ask to stop, and one workflow may end others.
-REACH_ALL = ("reply.received", "others.stopped")
+REACH_ALL = ("reply.received", "reply.read", "others.stopped")
 
 
 class _Inside(NamedTuple):
@@ -62,7 +62,8 @@ def _told(event: Recorded, one: _Inside) -> tuple[str, dict[str, Any]] | None:
             return None
         return Signal.Kind.REMOVED, {"why": f"stopped by “{event.data['from']}”"}
     # A reply that opts out is heard as the reply.
-    if event.kind not in program_of(one.version_id).hears or event.data.get("by_reply"):
+    reaches = event.kind in REACH_ALL or event.kind in program_of(one.version_id).hears
+    if not reaches or event.data.get("by_reply"):
         return None
     return Signal.Kind.HAPPENED, event.data | {"by": event.by}
 

@@ -17,6 +17,7 @@ from bluffside.core.timing.words import moment
 from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.document import walk
 from bluffside.core.workflow.entering import Before, why_not
+from bluffside.core.engine.turn import NEVER
 from bluffside.core.workflow.moving import to_come
 from bluffside.server.events.models import Event
 from bluffside.server.messaging.models import Message
@@ -117,6 +118,8 @@ def _inside(row: Enrolment) -> Because:
     if row.finished:
         return Because("They have come to the end of the script, and stay only in case its date moves.")
     until = f", until {moment(row.until, row.account.zone)}" if row.until else ""
+    if row.until and row.until >= NEVER:
+        until = ", until somebody has looked at what they wrote"
     paused = " Somebody has paused them." if row.paused_at else ""
     return Because(f"They are inside: {where.describe() if where else 'about to begin'}{until}.{paused}")
 
