@@ -349,9 +349,12 @@ def test_who_asks_for_help_learns_who_writes_how_to_stop_and_where_to_decide(api
     answers = list(Message.objects.filter(contact=contact).values_list("body", "purpose"))
     assert len(answers) == 2  # the same reply reported twice is one
     assert preferences_link(house.sailing.id, contact.id) in answers[0][0] and "STOP" in answers[0][0]
-    take_reply(house.sailing, "text", contact.mobile, "stop", "in:3")
-    take_reply(house.sailing, "text", contact.mobile, "info", "in:4")
-    assert Message.objects.filter(contact=contact).count() == 2  # who opted out is not even told that
+    for number, word in enumerate(["stop", "STOP", "info", "start", "Start"], start=3):
+        take_reply(house.sailing, "text", contact.mobile, word, f"in:{number}")
+    until_quiet()
+    told = Message.objects.filter(contact=contact).order_by("id").values_list("name", "state")[2:]
+    sent = ("They are out", "sent"), ("Answer to “help”", "sent"), ("They are in again", "sent")
+    assert tuple(told) == sent  # each once, and help is answered after opting out, too
 
 
 def test_the_first_rule_that_fits_acts_and_overlaps_are_told(api: Any, house: House) -> None:

@@ -9,6 +9,7 @@ import pytest
 from bluffside.core.care.house import Care
 from bluffside.core.care.pace import Pace
 from bluffside.server import travel
+from bluffside.server.capture.preferences import leave
 from bluffside.server.diary import services as diary
 from bluffside.server.diary.models import Task
 from bluffside.server.events.models import Event
@@ -210,3 +211,31 @@ def test_what_waits_in_the_outbox_waits_with_it_and_goes_when_they_want_out(hous
     assert states() == {"One": "delivered", "Two": "cancelled"}
     assert Enrolment.objects.get().ended == "opted out"
     assert Contact.objects.get().held_channels == []
+
+
+# ---- words, and stopping everything
+
+
+def test_who_asks_for_help_has_not_answered(house: House) -> None:
+    contact = house.contact()
+    workflow = house.workflow(steps=[text("First"), wait("w", "1 hour"), text("Second")], **REPLIED)
+    with clock.at(NOON) as move_to:
+        enrolling.enrol(workflow, [contact.id], "test", Cause())
+        until_quiet()
+        answers(contact, "help")
+        travel.run_through(NOON + 2 * HOUR, move_to)
+    assert set(states()) == {"First", "Second"}
+
+
+def test_stopping_everything_takes_calls_and_letters_off_the_list_too(house: House) -> None:
+    contact = house.contact()
+    later = [wait("w2", "1 day"), HANDED[1] | {"id": "ring-again"}, {"kind": "to_do", "id": "own", "title": "Tidy up"}]
+    workflow = house.workflow(steps=[*HANDED[1:3], *later], leaves_on=[])
+    with clock.at(NOON) as move_to:
+        enrolling.enrol(workflow, [contact.id], "test", Cause())
+        until_quiet()
+        leave(contact)
+        travel.run_through(NOON + 2 * timedelta(days=1), move_to)
+    open_tasks = Task.objects.filter(done_at=None).values_list("title", flat=True)
+    assert list(open_tasks) == ["Tidy up"]  # the team's own
+    assert Event.objects.filter(kind="task.called_off").count() == 2

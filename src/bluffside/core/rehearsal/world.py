@@ -316,6 +316,8 @@ class World:
     def _reply(self, contact: str, reply: Replied, at: datetime) -> None:
         """Words that opt out or in act at once; those inside hear the reply itself, which says so too."""
         said = keyword(reply.text)
+        if said == "help" and reply.channel == "text":  # answered, and no answer to anything
+            return
         if is_likely_opt_out(reply.text):
             held = self.contacts[contact].held | {reply.channel}
             self.contacts[contact] = self.contacts[contact].changed(held=held)

@@ -48,6 +48,9 @@ def who_gets_it(assignee: Assignee, turn: Turn) -> str:
     return several(list(assignee.members), "or")
 
 
+CONTACTS: frozenset[TaskKind] = frozenset({"call", "letter"})  # what reaches the contact; the rest is the team's own
+
+
 class ForMember(OneAct):
     who = "member"
     task: ClassVar[TaskKind]
@@ -64,6 +67,9 @@ class ForMember(OneAct):
         return 1, ""
 
     def act(self, turn: Turn) -> None:
+        if self.task in CONTACTS and turn.facts.contact.do_not_contact:
+            turn.because("Passed over the {} “{}”: not to be contacted.", self.called, turn.render(self.words()[0]))
+            return
         title, say = (turn.render(text) for text in self.words())
         assignee, due = self.assign.assignee(turn), turn.setting.team_is_there(turn.now)
         attempts, last = self.attempt()

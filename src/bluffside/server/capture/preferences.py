@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from django.db import transaction
 
 from bluffside.core.terms import ADDRESS_OF, CHANNELS, PURPOSES, Channel, Purpose
+from bluffside.server.diary.services import call_off_contacting
 from bluffside.server.messaging.services import ask_for_quiet, opt_out
 from bluffside.server.people.models import Consent, Contact, ContactList
 from bluffside.server.people.queries import account_facts
@@ -100,6 +101,9 @@ def keep(
 
 @transaction.atomic
 def leave(contact: Contact) -> None:
-    """Nothing any more, on any channel."""
+    """Nothing any more: no message on any channel, and no call, letter or card that the team has on its list."""
     for channel in CHANNELS:
         opt_out(contact, channel, f"pressed “Stop everything” {EVIDENCE}")
+    contact.do_not_contact = True
+    contact.save(update_fields=["do_not_contact"])
+    call_off_contacting(contact, "they want no more of anything")

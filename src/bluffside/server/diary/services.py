@@ -65,6 +65,17 @@ def call_off(account: Account, theirs: SetGoing, why: str, cause: Cause) -> list
 
 
 @transaction.atomic
+def call_off_contacting(contact: Contact, why: str) -> int:
+    """Calls to somebody, and letters and cards to print for them, come off the list; answers how many."""
+    kinds = (Task.Kind.CALL, Task.Kind.LETTER)
+    rows = list(contact.tasks.filter(done_at=None, kind__in=kinds).order_by("id").select_for_update())
+    Task.objects.filter(id__in=[row.id for row in rows]).update(done_at=clock.now(), outcome=Outcome.DROPPED)
+    told = [{"task": row.id, "kind": row.kind, "title": row.title, "why": why} for row in rows]
+    record(contact.account, [Happened("task.called_off", contact.id, data, WORLD) for data in told])
+    return len(rows)
+
+
+@transaction.atomic
 def record_outcome(task: Task, outcome: Outcome, by: Person, note: str = "") -> None:
     """A call nobody answered comes back some hours later while tries are left. Raises CannotRecord."""
     task = Task.objects.select_for_update(of=("self",)).select_related("account").get(id=task.id)

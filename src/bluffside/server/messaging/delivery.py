@@ -75,7 +75,8 @@ def deliver_batch(account: Account) -> int:
         channel: Channel = message.channel  # type: ignore[assignment]  # the column's choices are the channels
         purpose: Purpose = "service" if message.purpose == "service" else "marketing"
         contact = facts[message.contact_id].contact
-        if closed := why_closed(contact, channel, purpose, care.policy_for(purpose)):
+        closed = "" if message.answers_word else why_closed(contact, channel, purpose, care.policy_for(purpose))
+        if closed:
             _settle(message, State.CANCELLED, closed)
         else:
             by_carrier[channel].append((message, parcel(message, account, senders, care, _answers(message))))

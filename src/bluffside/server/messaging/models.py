@@ -65,6 +65,11 @@ class Message(models.Model):
     enrolment_id = models.BigIntegerField(null=True)
     step = models.CharField(max_length=40, blank=True)
     by = models.ForeignKey(Person, models.SET_NULL, null=True, related_name="+", db_index=False)
+    answers_word = models.BooleanField(
+        default=False,
+        db_default=False,
+        help_text="what they texted asks for this one: it goes to who has opted out, too",
+    )
     state = models.CharField(max_length=10, choices=State, default=State.QUEUED)
     reason = models.CharField(max_length=300, blank=True, db_default="")
     attempts = models.PositiveSmallIntegerField(default=0, db_default=0)

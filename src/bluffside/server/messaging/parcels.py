@@ -66,7 +66,8 @@ def parcel(
         sender = named.address if named else account.text_number
         shown = (named.shown_as if named else "") or account.name
         by_hand = message.by_id is not None
-        text = message.body + closing(channel, message.body, own, care, by_hand)
+        below = "" if message.answers_word else closing(channel, message.body, own, care, by_hand)
+        text = message.body + below
         return Parcel(key, channel, sender, shown, message.address, message.subject, text)
     sender = named.address if named else account.sender_email
     shown = (named.shown_as if named else "") or account.sender_name

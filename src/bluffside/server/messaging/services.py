@@ -10,7 +10,7 @@ from typing import Any, Literal, NamedTuple
 from django.db import transaction
 from django.db.models import F
 
-from bluffside.core.channels.answers import is_likely_opt_out, keyword
+from bluffside.core.channels.answers import Keyword, is_likely_opt_out, keyword
 from bluffside.core.channels.consent import why_closed
 from bluffside.core.channels.keywords import plain
 from bluffside.core.facts import TwoWay
@@ -54,6 +54,7 @@ class Draft(NamedTuple):
     step: str = ""
     held: bool = False
     by: Person | None = None
+    answers_word: bool = False
 
 
 def queue(account: Account, drafts: Sequence[Draft], later: timedelta = timedelta()) -> None:
@@ -71,11 +72,11 @@ def queue(account: Account, drafts: Sequence[Draft], later: timedelta = timedelt
         messages.append(
             (id, account.id, draft.contact_id, draft.key, draft.channel, draft.purpose, draft.sender[:120],
              draft.address[:300], draft.name[:120], draft.subject[:500], body, draft.enrolment_id, draft.step,
-             draft.by.id if draft.by else None, state, now + later, now)
+             draft.by.id if draft.by else None, draft.answers_word, state, now + later, now)
         )  # fmt: skip
     columns = (
         "id", "account_id", "contact_id", "key", "channel", "purpose", "sender", "address", "name", "subject", "body",
-        "enrolment_id", "step", "by_id", "state", "next_try_at", "queued_at",
+        "enrolment_id", "step", "by_id", "answers_word", "state", "next_try_at", "queued_at",
     )  # fmt: skip
     fresh = sql.insert(Message, columns, messages, on_conflict="ON CONFLICT DO NOTHING", returning="id")
     new = {row[0] for row in fresh}
@@ -267,13 +268,19 @@ def take_reply(
         return reply
     if likely:
         _hold(contact, [*contact.held_channels, channel])
+    evidence, was_out = f"wrote “{text[:200]}”", _is_out(contact, channel)
     if said == "out":
-        opt_out(contact, channel, f"wrote “{text[:200]}”", by_reply=reply.id)
+        opt_out(contact, channel, evidence, by_reply=reply.id)
     elif said == "in":
-        evidence = f"wrote “{text[:200]}”"
         set_consent(account, [contact.id], channel, True, evidence, by_themselves=True, by_reply=reply.id)
-    elif said == "help" and channel == "text":
-        _help(contact, reply)
+    if channel == "text" and (said == "help" or (said and (said == "out") != was_out)):
+        _answer_word(contact, reply, said)
+    if said == "help" and channel == "text":  # answered, and no answer to anything we wrote
+        reply.settled_at = now
+        reply.save(update_fields=["settled_at"])
+        asked = Happened("help.asked", contact.id, {"channel": channel, "reply": reply.id})
+        record(account, [asked, Happened("keyword.texted", contact.id, {"keyword": plain(text)})])
+        return reply
     data = {"channel": channel, "text": text[:2_000], "reply": reply.id, "message": message.name if message else ""}
     if subject:
         data["subject"] = subject[:500]
@@ -284,20 +291,27 @@ def take_reply(
     return reply
 
 
-def _help(contact: Contact, reply: Reply) -> None:
-    """Who texts "help" or "info" is told who writes, how to reach them, how to stop, and where they can decide what they
-    hear: common practice among carriers."""
+def _is_out(contact: Contact, channel: TwoWay) -> bool:
+    return channel in load_contacts(contact.account, [contact.id])[contact.id].contact.opted_out
+
+
+def _answer_word(contact: Contact, reply: Reply, word: Keyword) -> None:
+    """One text to who texted a word. That they are out is confirmed once, within minutes and without more words than that
+    (47 CFR 64.1200(a)(12), from memory), that they are in again likewise. Who asks for help, even after they opted out, is
+    told who writes, how to reach them, how to stop, and where they can decide what they hear: common practice among
+    carriers."""
     account = contact.account
-    facts = load_contacts(account, [contact.id])[contact.id]
-    if why_closed(facts.contact, "text", "service", facts.account.care.policy_for("service")):
-        return
-    who = ", ".join(part for part in (account.name, account.phone) if part)
-    to_own = f"{words_for('letter', facts.account.care)}: {facts.contact.preferences_link}"
-    body = f"{who}. {to_own} Answer STOP and no more texts come."
-    queue(
-        account,
-        [Draft(contact.id, f"help:{reply.id}", "text", "service", contact.mobile, body, name="Answer to “help”")],
-    )
+    if word == "help":
+        facts = load_contacts(account, [contact.id])[contact.id]
+        who = ", ".join(part for part in (account.name, account.phone) if part)
+        to_own = f"{words_for('letter', facts.account.care)}: {facts.contact.preferences_link}"
+        name, body = "Answer to “help”", f"{who}. {to_own} Answer STOP and no more texts come."
+    elif word == "out":
+        name, body = "They are out", f"{account.name}: no more texts come to you. Text START if you want them again."
+    else:
+        name, body = "They are in again", f"{account.name}: you get our texts again. Text STOP to end them."
+    words = Draft(contact.id, f"word:{reply.id}", "text", "service", contact.mobile, body, name, answers_word=True)
+    queue(account, [words])
 
 
 def _stranger(account: Account, number: str, text: str) -> Contact | None:
@@ -316,7 +330,7 @@ def opt_out(contact: Contact, channel: Channel, evidence: str, **more: Any) -> N
     """Stops everything to this contact on this channel, whatever waits in the outbox included."""
     set_consent(contact.account, [contact.id], channel, False, evidence, **more)
     waiting = (Message.State.QUEUED, Message.State.HELD)
-    Message.objects.filter(contact=contact, channel=channel, state__in=waiting).update(
+    Message.objects.filter(contact=contact, channel=channel, state__in=waiting, answers_word=False).update(
         state=Message.State.CANCELLED, reason="opted out", settled_at=clock.now()
     )
 

@@ -92,7 +92,11 @@ def enrolment_row(request: AccountRequest, row: Enrolment, sentences: dict[int, 
         joined=local_moment(request, row.joined_at),
         where=STAYS_FINISHED.capitalize() if row.finished else sentences[row.version_id].get(row.place, ""),
         step=row.place,
-        until="" if not row.until else "somebody has looked" if row.until >= NEVER else local_moment(request, row.until),
+        until=""
+        if not row.until
+        else "somebody has looked"
+        if row.until >= NEVER
+        else local_moment(request, row.until),
         ended=f"{row.ended}, {local_moment(request, row.ended_at)}" if row.ended_at else "",
         fault=row.fault,
         paused=local_moment(request, row.paused_at) if row.paused_at else "",

@@ -77,6 +77,7 @@ SENTENCES: dict[str, Callable[[dict[str, Any]], str]] = {
     "consent.given": lambda d: f"Agreed to {_channel(d)}",
     "consent.withdrawn": lambda d: f"Opted out of {_channel(d)}; nothing more goes out there",
     "reply.received": lambda d: f"Replied by {d['channel']}",
+    "help.asked": lambda d: "Asked for help by text, and was answered",
     "reply.read": lambda d: f"Reply by {d['channel']} read: wants no more" if d["wants_out"] else "Reply dealt with",
     "field.changed": lambda d: f"“{d['field']}” is now {_value(d['new'])}",
     "list.joined": lambda d: f"On the list “{d['list']}”",

@@ -12,12 +12,12 @@ from dataclasses import dataclass, field
 from datetime import datetime
 
 from bluffside.core.conditions import AllOf, Case, Need
+from bluffside.core.engine.turn import NEVER
 from bluffside.core.steps import Step
 from bluffside.core.timing.words import moment
 from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.document import walk
 from bluffside.core.workflow.entering import Before, why_not
-from bluffside.core.engine.turn import NEVER
 from bluffside.core.workflow.moving import to_come
 from bluffside.server.events.models import Event
 from bluffside.server.messaging.models import Message
