@@ -124,7 +124,7 @@ def test_what_comes_ahead_is_what_a_rehearsal_without_answers_does(
     """From the start, and from any place it waits at on the way."""
     alone = replace(facts, contact=replace(facts.contact, id="contact"))
     program, far = compile_workflow(workflow), joined + 4_000 * DAY
-    played = rehearse(workflow, alone, joined)
+    played = rehearse(workflow, alone, joined, lets_go=False)
     mine = [m for m in played.moments if m.workflow == workflow.name]
     came = [(at, effect) for at, effect in ahead(program, State(joined), alone, joined, far) if _says(effect)]
     if len(mine) == len(played.moments) and not any(m.signal.__class__.__name__ == "Happened" for m in mine):

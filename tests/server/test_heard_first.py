@@ -8,6 +8,7 @@ import pytest
 
 from bluffside.core.care.house import Care
 from bluffside.core.care.pace import Pace
+from bluffside.core.care.quiet import QuietHours
 from bluffside.server import travel
 from bluffside.server.capture.preferences import leave
 from bluffside.server.diary import services as diary
@@ -16,12 +17,12 @@ from bluffside.server.events.models import Event
 from bluffside.server.events.stream import Cause
 from bluffside.server.messaging.delivery import deliver_batch
 from bluffside.server.messaging.models import Message
-from bluffside.server.messaging.services import take_reply
+from bluffside.server.messaging.services import drop, take_reply
 from bluffside.server.people.models import Contact
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account
 from bluffside.server.worker import until_quiet
-from bluffside.server.workflows import enrolling, inside
+from bluffside.server.workflows import enrolling, held, inside
 from bluffside.server.workflows.engine import advance_batch
 from bluffside.server.workflows.models import Enrolment
 from tests.server.conftest import NOON, House
@@ -107,33 +108,87 @@ def test_a_slow_senders_queue_lets_those_go_who_have_answered(house: House) -> N
 
 
 HANDED = [
-    text("Held", held=True),
     {"kind": "call", "id": "ring", "about": "it", "say": "Hi"},
     {"kind": "print_letter", "id": "post", "letter": {"name": "Letter", "body": "Dear"}},
-    wait("w", "9 days"),
+    text("Held", held=True),
 ]
 
 
-@pytest.mark.parametrize("how", ["taken out", "answered", "came to the end"])
+@pytest.mark.parametrize("how", ["taken out", "answered"])
 def test_whoever_leaves_takes_along_what_has_not_gone_out(house: House, how: str) -> None:
     contact = house.contact()
     workflow = house.workflow(steps=HANDED, **REPLIED)
-    with clock.at(NOON) as move_to:
+    with clock.at(NOON):
         enrolling.enrol(workflow, [contact.id], "test", Cause())
         until_quiet()
-        assert Task.objects.filter(done_at=None).count() == 2
-        row = Enrolment.objects.select_related("account", "workflow").get()
+        assert (Task.objects.filter(done_at=None).count(), states()) == (2, {"Held": "held"})
         if how == "taken out":
+            row = Enrolment.objects.select_related("account", "workflow").get()
             inside.take_out(row, "they rang", house.consultant)
-        elif how == "answered":
-            answers(contact)
         else:
-            move_to(NOON + timedelta(days=10))
+            answers(contact)
         until_quiet()
-    left = Task.objects.filter(done_at=None).count(), Message.objects.filter(state="held").count()
-    # What the script has done to its end stays: somebody still lets it go, rings and posts.
-    assert left == ((2, 1) if how == "came to the end" else (0, 0))
-    assert Event.objects.filter(kind="task.called_off").count() == 2 - left[0]
+    assert (Task.objects.filter(done_at=None).count(), states()) == (0, {"Held": "cancelled"})
+    assert Event.objects.filter(kind="task.called_off").count() == 2
+
+
+def test_what_the_script_has_set_going_to_its_end_stays(house: House) -> None:
+    enrolling.enrol(house.workflow(steps=HANDED[:2]), [house.contact().id], "test", Cause())
+    until_quiet()
+    assert (Enrolment.objects.get().ended, Task.objects.filter(done_at=None).count()) == ("came to the end", 2)
+
+
+# ---- held is not sent
+
+QUESTION = {"kind": "wait_for_reply", "id": "q", "limit": "2 days", "lanes": [
+    {"id": "yes", "answer": "yes", "words": ["yes"], "steps": [text("Thanks")]},
+    {"id": "none", "answer": "none", "steps": [text("Nudge")]}]}  # fmt: skip
+ASKS = [text("Ask", held=True), QUESTION, wait("w", "1 day"), text("Later")]
+
+
+def asked(house: House, **more: Any) -> tuple[Contact, Message]:
+    contact = house.contact()
+    enrolling.enrol(house.workflow(steps=ASKS, leaves_on=[], **more), [contact.id], "test", Cause())
+    until_quiet()
+    return contact, Message.objects.select_related("account").get()
+
+
+def test_a_wait_after_a_held_message_begins_when_it_goes(house: House) -> None:
+    day = timedelta(days=1)
+    with clock.at(NOON) as move_to:
+        contact, message = asked(house)
+        answers(contact, "yes")  # to whom the question never went
+        travel.run_through(NOON + 5 * day, move_to)
+        assert states() == {"Ask": "held"} and Enrolment.objects.get().place == "ask"
+        assert held.let_go(message, house.member) == NOON + 5 * day
+        travel.run_through(NOON + 6 * day, move_to)
+        assert (set(states()), Enrolment.objects.get().until) == ({"Ask"}, NOON + 7 * day)
+        travel.run_through(NOON + 9 * day, move_to)
+    assert set(states()) == {"Ask", "Nudge", "Later"}
+
+
+def test_one_that_is_not_to_go_takes_along_what_follows_up_on_it(house: House) -> None:
+    with clock.at(NOON) as move_to:
+        _, message = asked(house)
+        drop(message, house.member)
+        travel.run_through(NOON + timedelta(days=9), move_to)
+    assert set(states()) == {"Ask", "Later"} and states()["Ask"] == "cancelled"
+
+
+def test_letting_go_at_night_keeps_the_hours(house: House, api: Any) -> None:
+    night, morning = NOON + 15 * HOUR, NOON + 20 * HOUR  # 03:00, 08:00
+    quiet = Care(quiet=(QuietHours(),))
+    Account.objects.filter(id=house.sailing.id).update(care=quiet.model_dump(mode="json"))
+    house.sailing.refresh_from_db()
+    with clock.at(NOON) as move_to:
+        contact, message = asked(house)
+        travel.run_through(night, move_to)
+        assert api("POST", f"messages/{message.id}/settle", {"did": "let_go"})[1] == {"goes": "Tue 3 Mar, 08:00"}
+        travel.run_through(morning - SECOND, move_to)
+        assert states() == {"Ask": "queued"}
+        travel.run_through(morning, move_to)
+        assert states() == {"Ask": "sent"} and Enrolment.objects.get().arrived_at == morning
+        assert Enrolment.objects.get().until == morning + timedelta(days=2)
 
 
 def test_a_moved_appointment_plans_its_reminders_anew_and_calls_off_what_tells_of_the_old_date(house: House) -> None:
@@ -158,7 +213,9 @@ def test_a_moved_appointment_plans_its_reminders_anew_and_calls_off_what_tells_o
         travel.run_through(NOON + 8 * day, move_to)
         queued: list[tuple[datetime, str]] = list(Message.objects.order_by("id").values_list("queued_at", "state"))
         assert queued == [(NOON + 3 * day, "cancelled"), (NOON + 7 * day, "held")]
-        # Another appointment: who only stayed in case the first moves makes room.
+        # Another appointment: who only stays in case the first moves makes room.
+        held.let_go(Message.objects.select_related("account").get(state="held"), house.member)
+        until_quiet()
         diary.book(contact, "Taster", NOON + 20 * day)
         until_quiet()
         assert [row.ended for row in Enrolment.objects.filter(workflow=workflow).order_by("id")] == [
@@ -229,8 +286,8 @@ def test_who_asks_for_help_has_not_answered(house: House) -> None:
 
 def test_stopping_everything_takes_calls_and_letters_off_the_list_too(house: House) -> None:
     contact = house.contact()
-    later = [wait("w2", "1 day"), HANDED[1] | {"id": "ring-again"}, {"kind": "to_do", "id": "own", "title": "Tidy up"}]
-    workflow = house.workflow(steps=[*HANDED[1:3], *later], leaves_on=[])
+    later = [wait("w2", "1 day"), HANDED[0] | {"id": "ring-again"}, {"kind": "to_do", "id": "own", "title": "Tidy up"}]
+    workflow = house.workflow(steps=[*HANDED[:2], *later], leaves_on=[])
     with clock.at(NOON) as move_to:
         enrolling.enrol(workflow, [contact.id], "test", Cause())
         until_quiet()

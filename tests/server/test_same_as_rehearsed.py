@@ -46,7 +46,7 @@ def test_the_live_engine_does_what_the_rehearsal_shows(
                     happened.append((at, told))
                 until_quiet()
             travel.run_through(joined + timedelta(days=365 * 12), move_to)
-        assert_same(house, contact, rehearse(document, facts, joined, happened))
+        assert_same(house, contact, rehearse(document, facts, joined, happened, lets_go=False))
         transaction.set_rollback(True)
 
 
@@ -106,7 +106,7 @@ def test_what_is_there_is_heard_first_and_life_is_what_was_rehearsed_for_the_sam
                 elif told := happen(at, what, contact):
                     happened.append((at, told))
             travel.run_through(joined + timedelta(days=30), move_to)
-        assert_same(house, contact, rehearse(document, facts, joined, happened, batches=batches))
+        assert_same(house, contact, rehearse(document, facts, joined, happened, batches=batches, lets_go=False))
         row = Enrolment.objects.get()
         if row.ended == "replied" and row.ended_at:  # nothing is sent over the answer they left on
             answered = max(at for at, _ in happened if at <= row.ended_at)

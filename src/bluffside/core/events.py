@@ -21,6 +21,8 @@ SUBJECTS: Mapping[str, str] = {
     "keyword.texted": "keyword",
     "message.sent": "message",  # data: message (its name), channel, purpose
     "message.delivered": "message",
+    "message.let_go": "message",  # a held one, by a person; data: message, step, round, goes (when)
+    "message.dropped": "message",  # a held one is not to go; data: message, step, round
     "message.bounced": "message",
     "reply.received": "channel",  # data: channel, text, message (the one replied to, when known)
     "reply.read": "channel",  # somebody of the team has dealt with it; data: channel, wants_out

@@ -38,7 +38,10 @@ const { data: waits } = useQuery({
 });
 const held = computed(() => waits.value?.messages.filter((one) => one.state === "held") ?? []);
 async function settle(message: number, did: "let_go" | "drop") {
-  if (await act(() => ok(api.POST("/api/accounts/{account}/messages/{message_id}/settle", { params: { path: { account: account.value, message_id: message } }, body: { did } })))) said.value = did === "let_go" ? "It is on its way." : "It is not sent.";
+  await act(async () => {
+    const done = await ok(api.POST("/api/accounts/{account}/messages/{message_id}/settle", { params: { path: { account: account.value, message_id: message } }, body: { did } }));
+    said.value = did === "drop" ? "It is not sent, and what follows up on it is left out." : done.goes ? `It goes ${done.goes}, when the hours let it.` : "It is on its way.";
+  });
   cache.invalidateQueries({ queryKey: ["aside"] });
 }
 const letters = computed(() => data.value?.to_dos.filter((task) => task.kind === "letter") ?? []);

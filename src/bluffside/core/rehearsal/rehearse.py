@@ -60,8 +60,10 @@ def rehearse(
     rules: ScoreRules | None = None,
     to_the_end: bool = False,
     batches: Sequence[datetime] = (),
+    lets_go: bool = True,
 ) -> Rehearsal:
-    """Plays the workflow to its end; with `batches` (moments, in order), as if workers looked only then.
+    """Plays the workflow to its end; with `batches` (moments, in order), as if workers looked only then; unless somebody
+    `lets_go` of held messages at once, they stay held.
 
     `events` happen at their instants, whatever the contact is at. With `answers` (by the id of a wait), the
     rehearsal stops at the first wait that has none, unless it goes `to_the_end`; without (None), such waits run to
@@ -70,7 +72,7 @@ def rehearse(
     """
     contact = facts.contact.changed(id=facts.contact.id or "contact")
     anybody = workflow.model_copy(update={"entry": workflow.entry.model_copy(update={"who": None})})
-    world = World((anybody, *others), facts.account, facts.member, rules, batches)
+    world = World((anybody, *others), facts.account, facts.member, rules, batches, lets_go)
     world.add(contact, joined)
     world.enrol(contact.id, workflow.name, joined, about=about)
     for at, event in sorted(events, key=lambda one: one[0]):

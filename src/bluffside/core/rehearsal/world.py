@@ -111,13 +111,15 @@ class _Enrol:
 
 _Due = _Inside | _Act | Coming | _Enrol
 READ = "reply.read"  # heard by all, like a reply
+OF_ONE = ("message.let_go", "message.dropped")  # heard by whose message it is
 FIRST = (-1, NEVER, "")
 MOVES = frozenset(chain.from_iterable(MOVED_BY.values()))
 
 
 class World:
     """`rules` are the account's lead score rules: what happens earns points by them. `batches`: the moments of batches in
-    order; after the last, each instant is a batch of its own, as it is without them."""
+    order; after the last, each instant is a batch of its own, as it is without them. `lets_go`: as if somebody let each held
+    message go at once; else they stay held."""
 
     def __init__(
         self,
@@ -126,8 +128,9 @@ class World:
         member: Member = NOBODY,
         rules: ScoreRules | None = None,
         batches: Sequence[datetime] = (),
+        lets_go: bool = False,
     ) -> None:
-        self._batches = batches
+        self._batches, self._lets_go = batches, lets_go
         self.account, self.member, self.rules = account, member, rules
         self.workflows = {one.name: one for one in workflows}
         self.programs = {one.name: compile_workflow(one) for one in workflows}
@@ -274,7 +277,7 @@ class World:
                 news.append(_News(one.contact, event, one))
             if len(effects) > 1:
                 facts = effect.changes(facts, at)
-            if event := self._elsewhere(one, effect, at):
+            for event in self._elsewhere(one, effect, at):
                 news.append(_News(one.contact, event, one))
         self.contacts[one.contact] = after
         for told in news:
@@ -285,15 +288,19 @@ class World:
                 self._remember(told.contact, told.event)
         self._news += news
 
-    def _elsewhere(self, one: _Inside, effect: Effect, at: datetime) -> Event | None:
-        """What other workflows hear of an effect."""
+    def _elsewhere(self, one: _Inside, effect: Effect, at: datetime) -> Iterator[Event]:
+        """What is heard of an effect beside its own event."""
         if isinstance(effect, HandOver):
             handed = {"workflow": effect.workflow, "from": one.program.name, **effect.about}
-            return Event("workflow.handed_over", at, handed)
-        if isinstance(effect, StopOthers):
+            yield Event("workflow.handed_over", at, handed)
+        elif isinstance(effect, StopOthers):
             data: dict[str, Any] = {"workflows": effect.workflows, "from": one.program.name}
-            return Event("others.stopped", at, data)
-        return None
+            yield Event("others.stopped", at, data)
+        elif isinstance(effect, SendMessage) and effect.held and self._lets_go:
+            told: dict[str, Any] = {"message": effect.name, "step": effect.step, "round": effect.round}
+            yield Event("message.let_go", at, {**told, "goes": at}, "somebody")
+            if sent := replace(effect, held=False).event(self.facts(one.contact), at):
+                yield sent
 
     def _happens(self, what: "_Act | Coming | _Enrol", instant: datetime, at: datetime) -> None:
         """Something from outside, at its instant, in the batch of a moment: the contact changes first, then it is handed
@@ -368,6 +375,8 @@ class World:
         for one in self._inside.get(contact, ()):
             if news.reply:
                 self._tell(one, news.reply)
+            elif event.kind in OF_ONE and one is not cause:
+                continue
             elif (event.kind in one.program.hears or event.kind == READ) and not news.acted:
                 self._tell(one, Happened(event))
         if event.kind in MOVES:

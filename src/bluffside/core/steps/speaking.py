@@ -3,7 +3,8 @@
 In this order, each with its reason:
   1. no channel is open (no address, opted out): passed over;
   2. what it reminds of has begun: passed over;
-  3. held for a person: handed out now, marked as held; the person decides when it goes;
+  3. held for a person: handed out now, marked as held, and stays here until the person has decided: what follows counts
+     from when it goes, and one that is not to go takes along what follows up on it, to the next line that waits for a time;
   4. what they wrote may mean that they want no more: marketing stays until somebody has looked;
   5. the contact asked for quiet for some weeks: marketing stays until they are over;
   6. outside the sending hours, or in quiet hours: stays until they are over, and looks again at everything then;
@@ -19,8 +20,8 @@ from functools import cached_property
 
 from bluffside.core.channels.reach import choose
 from bluffside.core.conditions import Need
-from bluffside.core.engine.effects import SendMessage
-from bluffside.core.engine.moves import ON, Move, Stay
+from bluffside.core.engine.effects import CallOff, SendMessage
+from bluffside.core.engine.moves import ON, OVER, Move, Stay
 from bluffside.core.engine.turn import NEVER, Setting, Turn
 from bluffside.core.events import Event
 from bluffside.core.messages.merge import faults, is_known, uses
@@ -32,6 +33,7 @@ LONGEST_HOLD = timedelta(days=14)
 PURPOSE_WORDS = {"marketing": "marketing", "service": "a service message"}
 MOVES = frozenset({"appointment.moved", "appointment.cancelled"})
 QUIET, READ = "quiet.changed", "reply.read"
+LET_GO, DROPPED = "message.let_go", "message.dropped"
 
 
 class Speaking(Step):
@@ -92,7 +94,7 @@ class Speaking(Step):
             turn.because("{} “{}” by {} ({}).", verb, self.title, choice.channel, choice.describe(), seen=seen)
         else:
             turn.because("{} “{}” by {}.", verb, self.title, choice.channel, seen=seen)
-        return ON
+        return Stay(turn.deadline or NEVER) if self.held else ON
 
     def _had_before(self, turn: Turn) -> int:
         """How often the contact was sent this message, in any enrolment."""
@@ -100,13 +102,35 @@ class Speaking(Step):
         return sum(event.kind == "message.sent" and event.data.get("message") == self.title for event in happened)
 
     def wake(self, turn: Turn) -> Move:
-        return self.begin(turn)
+        if not self.held:
+            return self.begin(turn)
+        if turn.deadline and turn.now >= turn.deadline:
+            turn.do(CallOff(*turn.key, "nobody let it go before what it reminds of", (self.id,)))
+            turn.because("“{}” is not to go any more: what it reminds of began {}.", self.title, turn.deadline)
+        return ON
+
+    def _decided(self, turn: Turn, event: Event) -> Move | None:
+        """Somebody lets a message go that this line holds, or decides that it is not to go."""
+        if (event.data["step"], event.data["round"]) != turn.key:
+            return None
+        by = event.by or "the team"
+        if event.kind == DROPPED:
+            turn.because("“{}” is not to go, says {}: what follows up on it is left out.", self.title, by)
+            return OVER
+        goes = event.data["goes"]
+        if goes > turn.now:
+            turn.because("{} lets “{}” go: it goes {}.", by, self.title, goes)
+            return Stay(goes)
+        turn.because("{} lets “{}” go.", by, self.title)
+        return ON
 
     def notice(self, turn: Turn, event: Event) -> Move | None:
         """What it reminds of may move, or be cancelled, while the message is held by the hours; and the contact may end
         the quiet they asked for."""
+        if event.kind in (LET_GO, DROPPED):
+            return self._decided(turn, event)
         if event.kind in (QUIET, READ):
-            return self.begin(turn) if self.purpose == "marketing" else None
+            return self.begin(turn) if self.purpose == "marketing" and not self.held else None
         standing = {one.start for one in turn.facts.contact.appointments if one.to_come}
         if event.kind not in MOVES or turn.deadline is None or turn.deadline in standing:
             return None
@@ -119,7 +143,7 @@ class Speaking(Step):
         return self.begin(turn)
 
     def hears(self) -> frozenset[str]:
-        return MOVES | {QUIET, READ}
+        return MOVES | {QUIET, READ, LET_GO, DROPPED}
 
     # ---- when it may go
 
@@ -188,6 +212,9 @@ class Speaking(Step):
     def _latest(self, reached: datetime, pause: timedelta, setting: Setting, channel: Channel) -> datetime:
         opens = setting.next_allowed(reached, channel, self.purpose)
         return setting.next_allowed(opens + pause, channel, self.purpose) if pause else opens
+
+    def may_leave_out(self) -> bool:
+        return self.held
 
     def needs(self) -> frozenset[Need]:
         turns = any(one.others for one in self.versions().values())

@@ -262,6 +262,7 @@ def history(
 
 def core_event(kind: str, at: datetime, data: dict[str, Any], by: str = "") -> CoreEvent:
     """Moments in an event's data are text in the database and instants in the core."""
-    if "start" in data and isinstance(data["start"], str):
-        data = data | {"start": datetime.fromisoformat(data["start"])}
+    for name in ("start", "goes"):
+        if name in data and isinstance(data[name], str):
+            data = data | {name: datetime.fromisoformat(data[name])}
     return CoreEvent(kind, at, data, by)

@@ -123,21 +123,39 @@ def about(message: Message, **more: Any) -> dict[str, Any]:
 
 
 @transaction.atomic
-def let_go(message: Message, by: Person) -> None:
-    """Sends a held message. Raises CannotSend when it is not held any more."""
+def let_go(message: Message, by: Person, goes: datetime | None = None) -> None:
+    """Sends a held message, now or at an instant. Raises CannotSend when it is not held any more."""
     row = _in_state(message, Message.State.HELD)
-    row.state, row.next_try_at = Message.State.QUEUED, clock.now()
+    row.state, row.next_try_at = Message.State.QUEUED, goes or clock.now()
     row.save(update_fields=["state", "next_try_at"])
-    record(row.account, [_sent(row, Cause(actor=by, enrolment_id=row.enrolment_id))])
+    cause = Cause(actor=by, enrolment_id=row.enrolment_id)
+    told = Happened("message.let_go", row.contact_id, _held_at(row) | {"goes": row.next_try_at}, cause)
+    listen(row.account, [told.kind])
+    record(row.account, [told, _sent(row, cause)])
     wake("deliver")
+
+
+def _held_at(row: Message) -> dict[str, Any]:
+    """The line and the round of a workflow that hold a message."""
+    round = row.key.rpartition(":")[2]
+    return about(row, step=row.step, round=int(round) if round.isdecimal() else 0)
 
 
 @transaction.atomic
 def drop(message: Message, by: Person) -> None:
     """A held message is not sent. Raises CannotSend."""
     row = _in_state(message, Message.State.HELD)
-    row.state, row.reason, row.settled_at = Message.State.CANCELLED, f"not let go by {by.name}", clock.now()
-    row.save(update_fields=["state", "reason", "settled_at"])
+    _drop([row], f"not let go by {by.name}", by)
+
+
+def _drop(rows: Sequence[Message], why: str, by: Person | None = None) -> None:
+    """Held messages are not to go: the lines that hold them go on without."""
+    for row in rows:
+        row.state, row.reason, row.settled_at = Message.State.CANCELLED, why, clock.now()
+        row.save(update_fields=["state", "reason", "settled_at"])
+        listen(row.account, ["message.dropped"])
+        cause = Cause(actor=by, enrolment_id=row.enrolment_id)
+        record(row.account, [Happened("message.dropped", row.contact_id, _held_at(row), cause)])
 
 
 @transaction.atomic
@@ -329,8 +347,10 @@ def _stranger(account: Account, number: str, text: str) -> Contact | None:
 def opt_out(contact: Contact, channel: Channel, evidence: str, **more: Any) -> None:
     """Stops everything to this contact on this channel, whatever waits in the outbox included."""
     set_consent(contact.account, [contact.id], channel, False, evidence, **more)
-    waiting = (Message.State.QUEUED, Message.State.HELD)
-    Message.objects.filter(contact=contact, channel=channel, state__in=waiting, answers_word=False).update(
+    waiting = Message.objects.filter(contact=contact, channel=channel, answers_word=False)
+    held = waiting.filter(state=Message.State.HELD).select_related("account").select_for_update(of=("self",))
+    _drop(list(held), "opted out")
+    waiting.filter(state=Message.State.QUEUED).update(
         state=Message.State.CANCELLED, reason="opted out", settled_at=clock.now()
     )
 

@@ -15,9 +15,11 @@ from bluffside.server.hooks.models import Call
 from bluffside.server.messaging import services as messaging
 from bluffside.server.messaging.models import Message
 from bluffside.server.people.models import Contact
+from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.practice.models import Account
 from bluffside.server.workflows import inside
+from bluffside.server.workflows.held import let_go
 from bluffside.server.workflows.models import Enrolment
 
 router = Router(tags=["aside"], auth=InAccount())
@@ -83,6 +85,12 @@ class Found(Schema):
     """What somebody found out about an uncertain message, or decided about a held one."""
 
     did: Literal["let_go", "drop", "arrived", "send_again"]
+
+
+class Settled(Schema):
+    """`goes`: when a message that was let go goes, where the hours keep it; else empty."""
+
+    goes: str = ""
 
 
 def counts_of(account: Account) -> Counts:
@@ -157,20 +165,22 @@ def retry_all(request: AccountRequest, account: Path[str]) -> Retried:
     return Retried(count=inside.retry(request.account) + retry_laid_aside(request.account))
 
 
-@router.post("messages/{int:message_id}/settle", response={204: None})
-def settle_message(request: AccountRequest, account: Path[str], message_id: int, found: Found) -> tuple[int, None]:
+@router.post("messages/{int:message_id}/settle", response=Settled)
+def settle_message(request: AccountRequest, account: Path[str], message_id: int, found: Found) -> Settled:
     require(request, "people")
-    message = get_object_or_404(Message, account=request.account, id=message_id)
+    message = get_object_or_404(Message.objects.select_related("account"), account=request.account, id=message_id)
+    now = clock.now()
     try:
         if found.did == "let_go":
-            messaging.let_go(message, request.person)
-        elif found.did == "drop":
+            goes = let_go(message, request.person)
+            return Settled(goes=moment(goes, request.account.zone) if goes > now else "")
+        if found.did == "drop":
             messaging.drop(message, request.person)
         else:
             messaging.settle_uncertain(message, found.did, request.person)
     except messaging.CannotSend as error:
         raise HttpError(409, str(error)) from None
-    return 204, None
+    return Settled()
 
 
 @router.post("calls/{int:call_id}/retry", response={204: None})

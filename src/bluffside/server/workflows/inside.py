@@ -20,6 +20,8 @@ from bluffside.server.workflows.versions import program_of
 # Always handed on to who is inside: a reply may ask to stop, and one workflow may end others.
 REACH_ALL = ("reply.received", "reply.read", "others.stopped")
 
+OF_ONE = ("message.let_go", "message.dropped")  # heard by the enrolment whose message it is
+
 
 class _Inside(NamedTuple):
     id: int
@@ -61,6 +63,8 @@ def _told(event: Recorded, one: _Inside) -> tuple[str, dict[str, Any]] | None:
         if one.id == event.enrolment_id or (named and one.workflow not in named):
             return None
         return Signal.Kind.REMOVED, {"why": f"stopped by “{event.data['from']}”"}
+    if event.kind in OF_ONE and event.enrolment_id != one.id:
+        return None
     # A reply that opts out is heard as the reply.
     reaches = event.kind in REACH_ALL or event.kind in program_of(one.version_id).hears
     if not reaches or event.data.get("by_reply"):

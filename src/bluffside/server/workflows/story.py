@@ -84,6 +84,8 @@ SENTENCES: dict[str, Callable[[dict[str, Any]], str]] = {
     "list.left": lambda d: f"Off the list “{d['list']}”",
     "form.sent": lambda d: f"Sent the form “{d['form']}”",
     "lead.received": lambda d: f"Came as a lead from {d['source']}",
+    "message.let_go": lambda d: f"“{d['message']}” let go",
+    "message.dropped": lambda d: f"“{d['message']}” is not to go",
     "message.bounced": lambda d: f"“{d['message']}” came back: {d['reason']}",
     "deal.created": lambda d: f"Deal made on {d['pipeline']}, in “{d['stage']}”",
     "stage.changed": lambda d: f"Deal moved from “{d['old']}” to “{d['stage']}”",

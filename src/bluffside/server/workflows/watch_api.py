@@ -21,6 +21,7 @@ from bluffside.server.workflows import handling, inside
 from bluffside.server.workflows.api import local_moment, workflow_of
 from bluffside.server.workflows.aside import AsideMessage, message_out
 from bluffside.server.workflows.enrolments_api import EnrolmentRow, enrolment_row
+from bluffside.server.workflows.held import let_go
 from bluffside.server.workflows.models import Enrolment, Turn, Workflow
 from bluffside.server.workflows.versions import published_document
 from bluffside.server.workflows.why_not import because
@@ -230,12 +231,12 @@ def held_messages(request: AccountRequest, account: Path[str], workflow_id: int)
 def settle_held(request: AccountRequest, account: Path[str], workflow_id: int, given: HeldIn) -> Done:
     """Lets held messages go, or drops them; those that somebody else settled meanwhile are left as they are."""
     require(request, "people")
-    rows = _held(request, workflow_of(request, workflow_id))
+    rows = _held(request, workflow_of(request, workflow_id)).select_related("account")
     rows = rows if given.ids is None else rows.filter(id__in=given.ids)
     done = 0
     for message in rows.order_by("id"):
         try:
-            (messaging.let_go if given.did == "let_go" else messaging.drop)(message, request.person)
+            (let_go if given.did == "let_go" else messaging.drop)(message, request.person)
             done += 1
         except messaging.CannotSend:
             continue
