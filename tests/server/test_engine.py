@@ -1,16 +1,18 @@
 """From trigger to phone on the real database: enrolling, batches, delivery, replies, opting out."""
 
 from datetime import timedelta
+from typing import Any
 
 import pytest
 from django.db import IntegrityError, OperationalError, transaction
 from django.test import Client
 from django.utils import timezone
 
+from bluffside.core.care.house import Care
+from bluffside.core.care.quiet import Opening, OpeningHours
 from bluffside.core.facts import Contact as ContactFacts
 from bluffside.server import travel
 from bluffside.server.diary.models import Task
-from bluffside.server.diary.services import record_outcome
 from bluffside.server.events.stream import Cause, dispatch_batch
 from bluffside.server.messaging import delivery, services
 from bluffside.server.messaging.carrier import Answer, Parcel
@@ -24,6 +26,7 @@ from bluffside.server.people.models import Contact
 from bluffside.server.people.queries import load_contacts
 from bluffside.server.people.services import add_tags
 from bluffside.server.practice import clock
+from bluffside.server.practice.models import Account
 from bluffside.server.worker import until_quiet
 from bluffside.server.workflows import enrolling, inside, writing
 from bluffside.server.workflows.engine import advance_batch
@@ -315,18 +318,35 @@ def test_a_draft_with_errors_is_not_published(house: House) -> None:
         writing.publish(workflow, workflow.revision, house.consultant)
 
 
-def test_a_call_nobody_answers_comes_back_while_tries_are_left(house: House) -> None:
-    contact = house.contact()
-    with clock.at(NOON):
-        enrolling.enrol(house.workflow(steps=[{"kind": "call", "id": "c", "attempts": 2}]), [contact.id], "t", Cause())
+def test_a_call_comes_back_when_somebody_may_be_rung_and_says_how_each_try_went(house: House, api: Any) -> None:
+    """Calling hours, 8 to 21 where the contact is: 47 CFR 64.1200(c)(1)."""
+    contact, call = house.contact(), {"kind": "call", "id": "c", "attempts": 3}
+    contact.zone = "America/New_York"  # five hours behind
+    contact.save()
+    opening = Care(opening=OpeningHours(days={"mon": (Opening(),), "tue": (Opening(),)}))  # 9 to 17
+    Account.objects.filter(id=house.sailing.id).update(care=opening.model_dump(mode="json"))
+    house.sailing.refresh_from_db()
+
+    def tries(outcome: str, **more: str) -> tuple[int, str]:
+        status, data = api("POST", f"tasks/{Task.objects.get().id}/outcome", {"outcome": outcome, **more})
+        return status, data.get("comes_back", data.get("detail"))
+
+    with clock.at(NOON + HOUR) as move_to:  # Monday, 13:00; in New York it is 8
+        enrolling.enrol(house.workflow(steps=[call], leaves_on=[]), [contact.id], "t", Cause())
         until_quiet()
-        task = Task.objects.get()
-        record_outcome(task, Task.Outcome.NO_ANSWER, house.member)
-        task.refresh_from_db()
-        assert (task.done_at, task.due_at) == (None, NOON + 3 * HOUR)
-        record_outcome(task, Task.Outcome.NO_ANSWER, house.member)
-        task.refresh_from_db()
-        assert task.done_at == NOON
+        assert Task.objects.get().due_at == NOON + HOUR
+        assert tries("no_answer", note="rang twice") == (200, "Mon 2 Mar, 16:00")
+        move_to(NOON + 4 * HOUR)
+        assert tries("left_message") == (200, "Tue 3 Mar, 13:00")  # open from 9, but in New York it is 4 in the morning
+        assert tries("ring_back", at="2026-03-02T09:00")[0] == 409
+        assert tries("ring_back", at="2026-03-05T11:30", note="busy till Thursday") == (200, "Thu 5 Mar, 11:30")
+        move_to(NOON + timedelta(days=3))
+        [row] = api("GET", "today")[1]["calls"]
+        assert (row["tried"], row["attempts"]) == (3, 4)
+        assert row["tries"][0] == "Mon 2 Mar, 13:00, Imogen F: no answer. rang twice"
+        assert row["tries"][2].endswith("ring back. busy till Thursday")
+        assert tries("no_answer") == (200, "")
+    assert Task.objects.get().done_at is not None
 
 
 def test_links_count_clicks_and_one_click_unsubscribes(house: House) -> None:

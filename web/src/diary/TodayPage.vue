@@ -15,6 +15,7 @@ const OUTCOMES: { key: string; outcome: Outcome; words: string }[] = [
   { key: "2", outcome: "no_answer", words: "No answer" },
   { key: "3", outcome: "left_message", words: "Left a message" },
   { key: "4", outcome: "dropped", words: "Not needed" },
+  { key: "5", outcome: "ring_back", words: "Ring back on …" },
 ];
 
 const account = useAccount();
@@ -54,21 +55,34 @@ const said = ref("");
 watch(data, (now) => {
   if (now && !now.calls.some((call) => call.id === open.value)) open.value = now.calls[0]?.id ?? 0;
 });
-watch(open, () => (note.value = ""));
+watch(open, () => ((note.value = ""), (ringing.value = false)));
+/** The moment they want to be rung back, in the account's time; asked for when that is the outcome. */
+const ringing = ref(false);
+const ringAt = ref("");
+async function askWhen() {
+  ringing.value = true;
+  ringAt.value = `${(details.value?.local_now ?? "").slice(0, 10)}T10:00`;
+  await nextTick();
+  document.querySelector<HTMLInputElement>(".call.open input[type='datetime-local']")?.focus();
+}
 
 async function record(task: Schemas["TaskRow"], outcome: Outcome) {
-  const done = await act(() =>
-    ok(
+  if (outcome === "ring_back" && !ringing.value) return askWhen();
+  let back = "";
+  const done = await act(async () => {
+    const { comes_back } = await ok(
       api.POST("/api/accounts/{account}/tasks/{task_id}/outcome", {
         params: { path: { account: account.value, task_id: task.id } },
-        body: { outcome, note: note.value },
+        body: { outcome, note: note.value, at: outcome === "ring_back" ? ringAt.value : null },
       }),
-    ),
-  );
+    );
+    back = comes_back;
+  });
   if (done) {
-    const words = OUTCOMES.find((one) => one.outcome === outcome)?.words ?? "Done";
-    const again = outcome === "no_answer" && task.tried + 1 < task.attempts;
-    said.value = `${task.contact}: ${words.toLowerCase()}${again ? ", comes back in three hours" : ""}.`;
+    ringing.value = false;
+    note.value = "";
+    const words = (OUTCOMES.find((one) => one.outcome === outcome)?.words ?? "Done").replace(" on …", "").toLowerCase();
+    said.value = `${task.contact}: ${words}${back ? `, comes back ${back}` : ""}.`;
     await cache.invalidateQueries({ queryKey: ["today"] });
     await nextTick();
     document.querySelector<HTMLElement>(".call.open")?.focus();
@@ -160,11 +174,16 @@ async function layAside(reply: Schemas["ReplyRow"]) {
           <div class="about">about {{ call.title }}<small v-if="call.assigned" class="soft"> · {{ call.assigned }}</small></div>
           <template v-if="call.id === open">
             <blockquote v-if="call.say">{{ call.say }}</blockquote>
+            <p v-for="(one, number) in call.tries" :key="number" class="small soft tried">{{ one }}</p>
             <p v-if="call.last" class="gorse small">Last try: {{ call.last }}</p>
             <div v-if="may" class="outcomes">
               <button v-for="one in OUTCOMES" :key="one.key" class="plain" @click.stop="record(call, one.outcome)">{{ one.words }} <kbd>{{ one.key }}</kbd></button>
               <input v-model="note" aria-label="A word about the call" placeholder="a word about it" />
             </div>
+            <form v-if="ringing" class="outcomes when" @submit.prevent="record(call, 'ring_back')">
+              <label>Ring back on <input v-model="ringAt" type="datetime-local" required /></label>
+              <button>Keep it</button> <button type="button" class="link" @click="ringing = false">not now</button>
+            </form>
           </template>
         </div>
         <h2 class="second">{{ many(data.to_dos.length, "to-do", "to-dos") }}</h2>
@@ -233,6 +252,8 @@ h2 { border-bottom: 1px solid var(--ink); padding-bottom: 5px; }
 .about { color: var(--thrift); }
 blockquote { margin: 8px 0; font: 16px/1.45 var(--serif); white-space: pre-line; overflow-wrap: anywhere; }
 .outcomes { display: flex; flex-wrap: wrap; gap: 8px; }
+.tried { margin: 2px 0; }
+.when { margin-top: 8px; align-items: center; }
 .outcomes input { flex: 1; min-width: 9rem; }
 .reply { padding: 9px 0 12px; border-bottom: 1px solid var(--rule); }
 .reply.likely { padding-left: 12px; margin-left: -12px; box-shadow: inset 3px 0 0 var(--thrift); }

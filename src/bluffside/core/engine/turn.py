@@ -13,10 +13,11 @@ from bluffside.core.facts import Appointment, Contact, Facts
 from bluffside.core.messages.merge import render
 from bluffside.core.terms import Channel, Purpose
 from bluffside.core.timing import words
-from bluffside.core.timing.hours import SendingHours
+from bluffside.core.timing.hours import LAWFUL_FROM, LAWFUL_TO, SendingHours
 from bluffside.core.timing.local import to_instant, to_local
 
 NO_CARE = Care()
+CALLING = SendingHours(start=LAWFUL_FROM, end=LAWFUL_TO)
 NEVER = datetime(9999, 1, 1, tzinfo=UTC)
 NOTHING: Mapping[str, str] = {}
 
@@ -89,6 +90,17 @@ class Setting:
                 return at
             at = _next_midnight(at, self.home)
         return instant
+
+    def next_call(self, instant: datetime) -> datetime:
+        """The first instant, from this one on, at which the team is there and somebody may be rung: between 8 and 21 where
+        the contact is (47 CFR 64.1200(c)(1)). The opening hours alone where the two never meet."""
+        at = instant
+        for _ in range(60):
+            allowed = CALLING.next_allowed(self.team_is_there(at), self.zone)
+            if allowed == at:
+                return at
+            at = allowed
+        return self.team_is_there(instant)
 
     def appointment(self, type: str = "") -> Appointment | None:
         """The appointment it is about, else the next to come of a type (any, when empty)."""

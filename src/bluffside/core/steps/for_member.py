@@ -3,6 +3,7 @@ workflow goes on. A later line can wait for its outcome (see wait_for.py).
 """
 
 from collections.abc import Iterator
+from datetime import datetime
 from typing import ClassVar, Literal
 
 from pydantic import Field
@@ -66,18 +67,27 @@ class ForMember(OneAct):
         """How often to try, and what to do on the last attempt."""
         return 1, ""
 
+    def due(self, turn: Turn) -> datetime:
+        """When the team can do it; a call, when somebody may be rung, too."""
+        return turn.setting.next_call(turn.now) if self.task == "call" else turn.setting.team_is_there(turn.now)
+
     def act(self, turn: Turn) -> None:
         if self.task in CONTACTS and turn.facts.contact.do_not_contact:
             turn.because("Passed over the {} “{}”: not to be contacted.", self.called, turn.render(self.words()[0]))
             return
         title, say = (turn.render(text) for text in self.words())
-        assignee, due = self.assign.assignee(turn), turn.setting.team_is_there(turn.now)
+        assignee, due = self.assign.assignee(turn), self.due(turn)
         attempts, last = self.attempt()
         later = due if due > turn.now else None
         turn.do(MakeTask(*turn.key, self.task, title, say, attempts, last, assignee, later))
         listed = "Put on the list of {}: {} “{}”"
         if later:
-            turn.because(listed + ", due {}: closed until then.", who_gets_it(assignee, turn), self.called, title, due)
+            why = (
+                "nobody is to be rung before"
+                if turn.setting.team_is_there(turn.now) <= turn.now
+                else "closed until then"
+            )
+            turn.because(listed + ", due {}: {}.", who_gets_it(assignee, turn), self.called, title, due, why)
         else:
             turn.because(listed + ".", who_gets_it(assignee, turn), self.called, title)
 

@@ -8,7 +8,8 @@ from ninja.errors import HttpError
 from pydantic import Field
 
 from bluffside.core.facts import TwoWay
-from bluffside.core.timing.local import to_local
+from bluffside.core.timing.local import to_instant, to_local
+from bluffside.core.timing.words import moment
 from bluffside.server.diary.models import Notice, Task
 from bluffside.server.diary.services import CannotRecord, record_outcome
 from bluffside.server.messaging.models import Reply, StrangerMail
@@ -32,6 +33,7 @@ class TaskRow(Schema):
     assigned: str
     tried: int
     attempts: int
+    tries: list[str]  # how each try before went, and what was said about it
     due_at: datetime
     local_due: str
     late_days: int
@@ -71,13 +73,28 @@ class Today(Schema):
 
 
 class OutcomeIn(Schema):
+    """`at`: when to ring back, a local time of the account."""
+
     outcome: Task.Outcome
     note: str = Field(default="", max_length=1_000)
+    at: datetime | None = None
+
+
+class Recorded(Schema):
+    """`comes_back`: when it is on the list again; empty when it is settled."""
+
+    comes_back: str = ""
 
 
 class Words(Schema):
     text: str = Field(min_length=1, max_length=5_000)
     channel: TwoWay = "text"
+
+
+def _try_words(one: tuple[str, str, str, str], zone: str) -> str:
+    at, outcome, by, note = one
+    said = f"{moment(datetime.fromisoformat(at), zone)}, {by}: {outcome.replace('_', ' ')}"
+    return f"{said}. {note}" if note else said
 
 
 def _task_row(task: Task, now: datetime, zone: str) -> TaskRow:
@@ -93,6 +110,7 @@ def _task_row(task: Task, now: datetime, zone: str) -> TaskRow:
         assigned=task.assigned.name if task.assigned else "",
         tried=task.tried,
         attempts=task.attempts,
+        tries=[_try_words(one, zone) for one in task.tries],
         due_at=task.due_at,
         local_due=to_local(task.due_at, zone).isoformat(timespec="minutes"),
         late_days=max(0, (to_local(now, zone).date() - to_local(task.due_at, zone).date()).days),
@@ -149,15 +167,17 @@ def today(request: AccountRequest, account: Path[str]) -> Today:
     )
 
 
-@router.post("tasks/{int:task_id}/outcome", response={204: None})
-def outcome(request: AccountRequest, account: Path[str], task_id: int, outcome: OutcomeIn) -> tuple[int, None]:
+@router.post("tasks/{int:task_id}/outcome", response=Recorded)
+def outcome(request: AccountRequest, account: Path[str], task_id: int, outcome: OutcomeIn) -> Recorded:
     require(request, "tasks")
     task = get_object_or_404(Task, account=request.account, id=task_id)
+    zone = request.account.zone
+    at = to_instant(outcome.at.replace(tzinfo=None), zone) if outcome.at else None
     try:
-        record_outcome(task, outcome.outcome, request.person, outcome.note)
+        task = record_outcome(task, outcome.outcome, request.person, outcome.note, at)
     except CannotRecord as error:
         raise HttpError(409, str(error)) from None
-    return 204, None
+    return Recorded(comes_back="" if task.done_at else moment(task.due_at, zone))
 
 
 @router.post("notices/{int:notice_id}/seen", response={204: None})

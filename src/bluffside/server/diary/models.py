@@ -21,6 +21,7 @@ class Task(models.Model):
         LEFT_MESSAGE = "left_message"
         DONE = "done"
         DROPPED = "dropped"
+        RING_BACK = "ring_back"
 
     account = models.ForeignKey(Account, models.CASCADE, related_name="tasks", db_index=False)
     contact = models.ForeignKey(Contact, models.CASCADE, related_name="tasks")
@@ -38,6 +39,9 @@ class Task(models.Model):
     made_at = models.DateTimeField()
     done_at = models.DateTimeField(null=True)
     outcome = models.CharField(max_length=15, choices=Outcome, blank=True, db_default="")
+    tries = models.JSONField(
+        default=list, db_default=[], help_text="how each try went: [instant, outcome, who, what was said]"
+    )
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["account", "key"], name="task_once_a_key")]

@@ -6,19 +6,27 @@ from typing import Any
 
 from django.db import transaction
 
+from bluffside.core.engine.turn import Setting
 from bluffside.server import sql
 from bluffside.server.diary.models import Appointment, Notice, Task
 from bluffside.server.events.set_going import SetGoing
 from bluffside.server.events.stream import WORLD, Cause, Happened, record
 from bluffside.server.people.models import Contact
+from bluffside.server.people.queries import load_contacts
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.wake import wake
 
-TRY_AGAIN = timedelta(hours=3)
+TRY_AGAIN = timedelta(hours=3)  # common practice
 Outcome = Task.Outcome
 OF_KIND = {
-    Task.Kind.CALL: (Outcome.REACHED, Outcome.NO_ANSWER, Outcome.LEFT_MESSAGE, Outcome.DROPPED),
+    Task.Kind.CALL: (
+        Outcome.REACHED,
+        Outcome.NO_ANSWER,
+        Outcome.LEFT_MESSAGE,
+        Outcome.RING_BACK,
+        Outcome.DROPPED,
+    ),  # fmt: skip
     Task.Kind.TO_DO: (Outcome.DONE, Outcome.DROPPED),
     Task.Kind.LETTER: (Outcome.DONE, Outcome.DROPPED),
     Task.Kind.CUSTOM: (Outcome.DONE, Outcome.DROPPED),
@@ -76,19 +84,27 @@ def call_off_contacting(contact: Contact, why: str) -> int:
 
 
 @transaction.atomic
-def record_outcome(task: Task, outcome: Outcome, by: Person, note: str = "") -> None:
-    """A call nobody answered comes back some hours later while tries are left. Raises CannotRecord."""
-    task = Task.objects.select_for_update(of=("self",)).select_related("account").get(id=task.id)
+def record_outcome(task: Task, outcome: Outcome, by: Person, note: str = "", at: datetime | None = None) -> Task:
+    """How it went; answers the task as it is now. A call nobody answered, or at which a message was left, comes back while
+    tries are left, some hours later, when the team is there and somebody may be rung. One that is to be rung back comes
+    back `at` the moment that was agreed, whatever tries are left. Raises CannotRecord."""
+    task = Task.objects.select_for_update(of=("self",)).select_related("account", "contact").get(id=task.id)
     if task.done_at:
         raise CannotRecord("This was settled already.")
     if outcome not in OF_KIND[Task.Kind(task.kind)]:
         raise CannotRecord(f"“{outcome}” is not an outcome of this.")
+    now, note = clock.now(), note.replace("\0", "").strip()[:1_000]
+    if outcome == Outcome.RING_BACK and (at is None or at <= now):
+        raise CannotRecord("Say when they want to be rung back: a moment that is still to come.")
     task.tried += 1
     task.outcome = outcome
-    if outcome == Outcome.NO_ANSWER and task.tried < task.attempts:
-        task.due_at = clock.now() + TRY_AGAIN
+    task.tries = [*task.tries, [now.isoformat(), outcome, by.name, note]]
+    if outcome == Outcome.RING_BACK and at:
+        task.due_at, task.attempts = at, max(task.attempts, task.tried + 1)
+    elif outcome in (Outcome.NO_ANSWER, Outcome.LEFT_MESSAGE) and task.tried < task.attempts:
+        task.due_at = _setting_of(task.contact).next_call(now + TRY_AGAIN)
     else:
-        task.done_at = clock.now()
+        task.done_at = now
     task.save()
     data = {
         "task": task.id,
@@ -98,12 +114,18 @@ def record_outcome(task: Task, outcome: Outcome, by: Person, note: str = "") -> 
         "outcome": outcome,
         "tried": task.tried,
         "of": task.attempts,
-        "note": note.strip()[:1_000],
+        "note": note,
     }
     cause = Cause(actor=by, enrolment_id=task.enrolment_id)
     record(
         task.account, [Happened("task.tried" if task.done_at is None else "task.done", task.contact_id, data, cause)]
     )
+    return task
+
+
+def _setting_of(contact: Contact) -> Setting:
+    facts = load_contacts(contact.account, [contact.id])[contact.id]
+    return Setting(facts.zone, care=facts.account.care, contact=facts.contact, home=facts.account.zone)
 
 
 # ---- appointments

@@ -100,7 +100,7 @@ SENTENCES: dict[str, Callable[[dict[str, Any]], str]] = {
     "webhook.answered": lambda d: f"Request to {d['url']} answered",
     "webhook.failed": lambda d: f"Request to {d['url']} failed: {d['reason']}",
     "link.clicked": lambda d: f"Clicked a link in “{d['message']}”" if d["message"] else "Clicked a link",
-    "task.tried": lambda d: f"Call “{d['title']}”: no answer, try {d['tried']} of {d['of']}",
+    "task.tried": lambda d: f"Call “{d['title']}”: {d['outcome'].replace('_', ' ')}, try {d['tried']} of {d['of']}",
     "task.done": lambda d: f"{TASKS.get(d['kind'], 'Task')} “{d['title']}”: {d['outcome'].replace('_', ' ')}",
     "task.called_off": lambda d: f"{TASKS.get(d['kind'], 'Task')} “{d['title']}” called off: {d['why']}",
     "enrolment.started": lambda d: f"Came into “{d['name']}”: {d['why']}",
