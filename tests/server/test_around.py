@@ -6,19 +6,25 @@ from typing import Any
 import pytest
 from pypdf import PdfReader
 
+from bluffside.core.care.house import Care
+from bluffside.core.channels.consent import why_closed
 from bluffside.core.workflow.document import walk
 from bluffside.core.workflow.files import parse_workflow
 from bluffside.core.workflow.moving import MOVED_TO_END
-from bluffside.server.capture.models import LeadSource
+from bluffside.server.capture import forms
+from bluffside.server.capture.models import Form, LeadSource
 from bluffside.server.events.stream import Cause
 from bluffside.server.messaging.models import Message
 from bluffside.server.outside.models import Item
 from bluffside.server.people.models import Contact, Field
-from bluffside.server.people.services import add_tags
+from bluffside.server.people.queries import load_contacts
+from bluffside.server.people.services import add_tags, set_consent
 from bluffside.server.pipeline.models import Pipeline
 from bluffside.server.practice import clock
+from bluffside.server.practice.models import Account
 from bluffside.server.worker import until_quiet
 from bluffside.server.workflows import enrolling, paper, writing
+from bluffside.server.workflows.concerned import people_of
 from bluffside.server.workflows.models import Enrolment, Workflow
 from bluffside.starters import starters
 from tests.core.examples import ASK
@@ -292,3 +298,23 @@ def test_a_test_message_goes_to_oneself_marked_and_is_counted_nowhere(api: Any, 
     status, refused = api("POST", "test-message", {"channel": "text", "body": "Hi"})
     assert (status, refused["detail"]) == (422, "Not sent: you have no phone number of your own here.")
     assert api("POST", "test-message", {"channel": "letter", "body": "Hi"})[0] == 422
+
+
+def test_what_a_page_counts_is_what_the_rule_says(house: House) -> None:
+    """Under "ask first", nobody is reached who has not agreed."""
+    contacts = [house.contact(number) for number in range(4)]
+    set_consent(house.sailing, [contacts[0].id], "text", True, "said so")
+    asks = Care(policy={"marketing": "ask_first"})
+    Account.objects.filter(id=house.sailing.id).update(care=asks.model_dump(mode="json"))
+    house.sailing.refresh_from_db()
+    found = people_of(house.sailing, parse_workflow(ASK | {"starts": [{"kind": "by_hand"}]}))
+    facts = load_contacts(house.sailing, [one.id for one in contacts])
+    refused = [why_closed(one.contact, "text", "marketing", "ask_first") for one in facts.values()]
+    assert (found.count, found.beyond["text"]) == (4, sum(map(bool, refused))) == (4, 3)
+
+
+def test_a_tag_that_a_form_or_a_source_gives_is_set_by_something(house: House) -> None:
+    forms.make(house.sailing, "Open day")
+    Form.objects.update(design={"questions": [], "tags": ["open day"]})
+    document = parse_workflow(ASK | {"starts": [{"kind": "tag_added", "tags": ["open day"]}]})
+    assert not [one for one in writing.all_checks(house.sailing, document) if one.code == "no-such-tag"]

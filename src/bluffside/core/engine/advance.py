@@ -54,7 +54,7 @@ def advance(program: Program, state: State, facts: Facts, signal: Signal, now: d
     if state.ended:
         return Outcome(state, facts)
     about = signal.about if isinstance(signal, Joined) and signal.about else state.about
-    turn = Turn(now, state, facts, program.hours, about)
+    turn = Turn(now, state, facts, program.hours, about, program.name)
     move = _first_move(program, turn, signal)
     if move is None:
         return Outcome(state, facts, (), turn.reasons)

@@ -153,12 +153,19 @@ class Turn:
 
     __slots__ = (
         "about", "arrived", "deadline", "effects", "facts", "hours", "loops", "now", "place", "planned", "reasons",
-        "round", "state", "zone", "_setting",
+        "round", "state", "workflow", "zone", "_setting",
     )  # fmt: skip
 
     def __init__(
-        self, now: datetime, state: State, facts: Facts, hours: SendingHours | None, about: Mapping[str, str]
+        self,
+        now: datetime,
+        state: State,
+        facts: Facts,
+        hours: SendingHours | None,
+        about: Mapping[str, str],
+        workflow: str = "",
     ) -> None:
+        self.workflow = workflow
         self.now = now
         self.state = state
         self.facts = facts
@@ -190,6 +197,7 @@ class Turn:
         """Have this done, once, and let later steps see what it changes."""
         self.effects.append(effect)
         self.facts = effect.changes(self.facts, self.now)
+        self.zone = self.facts.contact.zone or self.facts.account.zone
         self._setting = None
 
     def because(self, sentence: str, *parts: Any, seen: Mapping[str, str] = NOTHING) -> None:

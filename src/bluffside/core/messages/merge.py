@@ -173,13 +173,24 @@ def _put_together(pieces: Sequence[Piece], names: Mapping[str, Any]) -> str:
     return made
 
 
+# Marks that set a direction of writing (Unicode Standard Annex 9), and what keeps them to the name they stand in.
+_DIRECTION = re.compile("[\u200e\u200f\u202a-\u202e\u2066-\u2069]")
+_ISOLATED = "\u2068{}\u2069"
+
+
+def _name(text: str) -> str:
+    """A name as it stands in a sentence: one of blanks is none, and a mark in it turns nothing around it."""
+    said = text.strip()
+    return _ISOLATED.format(said) if _DIRECTION.search(said) else said
+
+
 def _names(facts: Facts, about: Mapping[str, str] | None) -> dict[str, dict[str, Any]]:
     """What a template can see: names of names of words."""
     contact, account, member = facts.contact, facts.account, facts.member
     names: dict[str, dict[str, Any]] = {
         "contact": {
-            "first_name": contact.first_name,
-            "last_name": contact.last_name,
+            "first_name": _name(contact.first_name),
+            "last_name": _name(contact.last_name),
             "email": contact.email,
             "mobile": contact.mobile,
             "preferences_link": contact.preferences_link,

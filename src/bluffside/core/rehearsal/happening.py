@@ -30,6 +30,19 @@ def named(contact: Contact, event: Event) -> Event:
     return replace(event, data={**event.data, **about})
 
 
+def changes_nothing(contact: Contact, event: Event) -> bool:
+    """Whether what an event tells of is so already: then nothing happens, in life as here."""
+    data = event.data
+    match event.kind:
+        case "tag.added" | "tag.removed":
+            return (data["tag"] in contact.tags) == (event.kind == "tag.added")
+        case "list.joined" | "list.left":
+            return (data["list"] in contact.lists) == (event.kind == "list.joined")
+        case "field.changed":
+            return bool(contact.fields.get(data["field"]) == data["new"])
+    return False
+
+
 def absorb(contact: Contact, event: Event) -> Contact:
     """The contact as the event leaves it. What it does not know it leaves alone."""
     data = event.data

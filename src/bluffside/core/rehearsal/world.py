@@ -42,7 +42,7 @@ from bluffside.core.engine.turn import NEVER, Reason
 from bluffside.core.events import Event
 from bluffside.core.facts import Account, Contact, Facts, Member
 from bluffside.core.rehearsal.coming import MOVED_BY, Coming, by_time_alone, event_of, expected
-from bluffside.core.rehearsal.happening import absorb, named
+from bluffside.core.rehearsal.happening import absorb, changes_nothing, named
 from bluffside.core.scoring.rules import ScoreRules
 from bluffside.core.steps.speaking import Speaking
 from bluffside.core.triggers.date_comes import DateComes
@@ -318,7 +318,8 @@ class World:
             self._reply(what.contact, what.what, instant)
         else:
             event = named(self.contacts[what.contact], replace(what.what, at=instant))
-            self._absorb(_News(what.contact, event))
+            if not changes_nothing(self.contacts[what.contact], event):
+                self._absorb(_News(what.contact, event))
 
     def _reply(self, contact: str, reply: Replied, at: datetime) -> None:
         """Words that opt out or in act at once; those inside hear the reply itself, which says so too."""

@@ -5,16 +5,37 @@ from datetime import date
 from decimal import Decimal
 from typing import Literal
 
+import phonenumbers
+from email_validator import EmailNotValidError, validate_email
+
 from bluffside.core.conditions.base import as_number
 from bluffside.core.engine.effects import SetField
 from bluffside.core.engine.turn import Turn
 from bluffside.core.facts import FieldValue
 from bluffside.core.messages.merge import faults
 from bluffside.core.steps.base import Fault, OneAct, needs, part
-from bluffside.core.timing.local import to_local
+from bluffside.core.timing.local import known_zone, to_local
 
 Kind = Literal["text", "number", "date", "yes_no", "choices"]
 OWN = ("first_name", "last_name", "email", "mobile", "zone", "post")
+
+
+def own_value(field: str, text: str) -> str:
+    """A value of a field that every contact has, as it is kept. Raises ValueError in words."""
+    if field == "zone":
+        return known_zone(text)
+    if field == "email":
+        try:
+            return validate_email(text, check_deliverability=False).normalized.lower()
+        except EmailNotValidError:
+            raise ValueError(f"“{text}” is not an email address") from None
+    if field == "mobile":
+        try:
+            number = phonenumbers.parse(text, None)
+        except phonenumbers.NumberParseException:
+            raise ValueError(f"“{text}” is not a number with its country (+44 …)") from None
+        return str(phonenumbers.format_number(number, phonenumbers.PhoneNumberFormat.E164))
+    return text
 
 
 class WriteField(OneAct):
@@ -48,7 +69,7 @@ class WriteField(OneAct):
                 return text.casefold() in ("yes", "true", "1")
             case "choices":
                 return tuple(one.strip() for one in text.split(",") if one.strip())
-        return text
+        return own_value(self.field, text)
 
     def act(self, turn: Turn) -> None:
         text = turn.render(self.value)
@@ -67,5 +88,10 @@ class WriteField(OneAct):
         yield from needs(self.field, "field-empty", "No field is named yet.")
         for fault in faults(self.value):
             yield Fault("value-unreadable", "error", f"The value {fault}.")
+        if self.field in OWN and self.value and "{" not in self.value:
+            try:
+                own_value(self.field, self.value.strip())
+            except ValueError as error:
+                yield Fault("value-unreadable", "error", f"{error}.")
         if self.holds == "number" and self.value and "{" not in self.value and as_number(self.value) is None:
             yield Fault("value-unreadable", "error", f"“{self.value}” is not a number.")

@@ -39,12 +39,13 @@ class Split(Step):
     def lanes_below(self) -> Sequence[Lane]:
         return self.lanes
 
-    def lane_for(self, contact_id: str) -> ShareLane | None:
-        """The lane this contact takes; None when no lane has a share."""
+    def lane_for(self, contact_id: str, workflow: str = "") -> ShareLane | None:
+        """The lane this contact takes in a workflow; None when no lane has a share. By the workflow, too, so that two with
+        a line of the same id (a copy, say) do not split alike."""
         total = sum(lane.share for lane in self.lanes)
         if not total:
             return None
-        drawn = share_of("split", self.id, contact_id) * total
+        drawn = share_of("split", workflow, self.id, contact_id) * total
         for lane in self.lanes:
             drawn -= lane.share
             if drawn < 0:
@@ -52,7 +53,7 @@ class Split(Step):
         return self.lanes[-1]
 
     def begin(self, turn: Turn) -> Move:
-        lane = self.lane_for(turn.facts.contact.id)
+        lane = self.lane_for(turn.facts.contact.id, turn.workflow)
         if lane is None:
             turn.because("No lane has a share, so it goes on below.")
             return ON

@@ -20,6 +20,13 @@ def zone_of(name: str) -> ZoneInfo:
         raise ValueError(f"“{name}” is not a time zone; use a name like Europe/London") from None
 
 
+def known_zone(name: str) -> str:
+    """The name of a zone, or none. Raises ValueError in words when there is none of that name."""
+    if name:
+        zone_of(name)
+    return name
+
+
 def to_local(instant: datetime, zone: str) -> datetime:
     """The instant as a naive wall-clock time in the zone."""
     return instant.astimezone(zone_of(zone)).replace(tzinfo=None)

@@ -28,18 +28,12 @@ from bluffside.core.facts import Appointment, Consent, Contact, Deal, FieldValue
 from bluffside.core.scoring.sheet import Score
 from bluffside.core.terms import PURPOSES, Channel, TwoWay
 from bluffside.core.timing.durations import parse_elapsed
-from bluffside.core.timing.local import to_instant, zone_of
+from bluffside.core.timing.local import known_zone, to_instant
 
 FIRST_START = datetime(2026, 3, 2, 9)
 
 
-def _known(zone: str) -> str:
-    if zone:
-        zone_of(zone)
-    return zone
-
-
-Zone = Annotated[str, AfterValidator(_known)]  # an IANA name, or none
+Zone = Annotated[str, AfterValidator(known_zone)]  # an IANA name, or none
 
 
 def field_value(written: object) -> object:

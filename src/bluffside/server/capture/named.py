@@ -15,10 +15,13 @@ from bluffside.server.workflows.models import Workflow
 
 
 def names(account: Account) -> dict[str, dict[str, str]]:
-    """Forms, sources of leads, words that rules listen to; with what is worth knowing of each."""
+    """Forms, sources of leads, words that rules listen to, with what is worth knowing of each; and tags that forms and
+    sources give."""
     forms = Form.objects.filter(account=account)
     rules = IncomingRule.objects.filter(account=account)
+    set_by_them = {use.name for use in (*FORMS.uses(account), *SOURCES.uses(account)) if use.kind == "tag" and use.sets}
     return {
+        "tag": dict.fromkeys(set_by_them, ""),
         "form": {one.name: "the team fills it in" if one.for_team else "" if one.open else "closed" for one in forms},
         "source": {one.name: "" if one.on else "off" for one in LeadSource.objects.filter(account=account)},
         "keyword": {word: "a rule for what comes in" for one in rules for word in one.words},

@@ -76,7 +76,7 @@ def names_of(account: Account) -> dict[str, list[Name]]:
     for known in ContactList.objects.filter(account=account):
         found["list"].setdefault(known.name, known.about)
     for kind, more in from_above(account).items():
-        found[kind] |= more
+        found[kind] = {**more, **found[kind]}
     for pipeline in Pipeline.objects.filter(account=account):
         found["pipeline"][pipeline.name] = ", ".join(pipeline.stages)
         found["stage"] |= {stage: pipeline.name for stage in pipeline.stages if stage not in found["stage"]}

@@ -147,7 +147,7 @@ def story_of(contact: Contact) -> list[Item]:
         by = event.actor.name if event.actor else ""
         found.append((event.at, rank, event.id, Item(event.at, kind, SENTENCES[event.kind](data), detail, by, "", {})))
     for message in contact.messages.select_related("by").order_by("-id")[:LONGEST]:
-        found.append((message.queued_at, 2, message.id, _message_item(message)))
+        found.append((message.sent_at or message.queued_at, 2, message.id, _message_item(message)))
     turns = Turn.objects.filter(enrolment__in=contact.enrolments.all()).select_related("enrolment__workflow")
     for turn in turns.order_by("-at", "-id")[:LONGEST]:
         name = turn.enrolment.workflow.name
@@ -179,4 +179,6 @@ def _message_item(message: Message) -> Item:
     detail = f"{message.subject}\n{message.body}" if message.subject else message.body
     by = message.by.name if message.by else ""
     own = (message.enrolment_id or 0, message.step)
-    return Item(message.queued_at, "message", f"{what}{named} {became(message)}", detail, by, "", {}, *own)
+    return Item(
+        message.sent_at or message.queued_at, "message", f"{what}{named} {became(message)}", detail, by, "", {}, *own
+    )

@@ -57,6 +57,7 @@ def around(account: Account) -> Around:
     fields = frozenset(Field.objects.filter(account=account).values_list("name", flat=True))
     documents = {one.id: published_document(one.published_id or 0) for one in published}
     above = names.from_above(account)
+    tags |= above.get("tag", {}).keys()
     return Around(documents, tags, fields, frozenset(above.get("form", ())), frozenset(above.get("source", ())))
 
 
