@@ -119,7 +119,7 @@ MOVES = frozenset(chain.from_iterable(MOVED_BY.values()))
 class World:
     """`rules` are the account's lead score rules: what happens earns points by them. `batches`: the moments of batches in
     order; after the last, each instant is a batch of its own, as it is without them. `lets_go`: as if somebody let each held
-    message go at once; else they stay held."""
+    message go at once; else they stay held. `programs`: the workflows compiled, by name, where somebody has them."""
 
     def __init__(
         self,
@@ -129,11 +129,12 @@ class World:
         rules: ScoreRules | None = None,
         batches: Sequence[datetime] = (),
         lets_go: bool = False,
+        programs: Mapping[str, Program] | None = None,
     ) -> None:
         self._batches, self._lets_go = batches, lets_go
         self.account, self.member, self.rules = account, member, rules
         self.workflows = {one.name: one for one in workflows}
-        self.programs = {one.name: compile_workflow(one) for one in workflows}
+        self.programs = programs or {one.name: compile_workflow(one) for one in workflows}
         self.contacts: dict[str, Contact] = {}
         self.member_turns: dict[tuple[str, ...], int] = defaultdict(int)
         self.left_out: list[tuple[str, str, str]] = []  # contact, workflow, why
@@ -174,6 +175,22 @@ class World:
     ) -> None:
         """Have a contact enrolled at an instant, as far as the entry rules let them."""
         self._push(at, FIRST, _Enrol(contact, workflow, why, about or {}, by))
+
+    def resume(self, contact: str, program: Program, state: State, now: datetime, joined: Joined | None = None) -> None:
+        """Somebody who is inside already, where they stand; `joined` for who has not begun. What is overdue comes now."""
+        one = _Inside(next(self._numbers), contact, program, state, joined)
+        self._inside[contact].append(one)
+        self._alive += 1
+        self._kinds |= program.hears
+        self._remembers |= "happened" in program.needs
+        until = now if joined else state.until
+        if until is not None:
+            one.queued = max(until, now)
+            self._push(one.queued, self._order(one), one)
+
+    def was_inside(self, contact: str, workflow: str, until: datetime) -> None:
+        """Somebody who left a workflow at an instant, as far as its entry rules ask."""
+        self._ended[contact, workflow] = until
 
     def happen(self, contact: str, at: datetime, what: Event | Replied | Removed) -> None:
         """Have something happen to a contact at an instant."""
@@ -403,7 +420,7 @@ class World:
         self, contact: str, name: str, why: str, about: Mapping[str, str], by: str, depth: int, at: datetime
     ) -> None:
         program, entry = self.programs[name], self.workflows[name].entry
-        here = next((one for one in self._inside[contact] if one.program is program), None)
+        here = next((one for one in self._inside[contact] if one.program.name == name), None)
         ended = here.state.arrived if here and here.state.finished else self._ended.get((contact, name))
         before = Before(None) if here and not here.state.finished else Before(ended) if ended else None
         refused = why_not(entry, Case(self.facts(contact), at), before)

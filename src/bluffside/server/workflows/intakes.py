@@ -6,7 +6,7 @@ things change while it runs. What an intake started can be taken back for those 
 """
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from datetime import datetime, time, timedelta
 from itertools import islice
 
@@ -148,6 +148,18 @@ def _after_last(intake: Intake) -> datetime:
     if trickle.each == "day":
         return at_time(to_local(last, zone).date() + timedelta(days=1), time(), zone)
     return last + (timedelta(hours=1) if trickle.each == "hour" else timedelta(minutes=1))
+
+
+def coming(intake: Intake, until: datetime) -> Iterator[tuple[datetime, int]]:
+    """When its next portions come in up to an instant, as things stand, and of how many people each is."""
+    at, portion = intake.next_at, intake.portion
+    trickle = _trickle(intake)
+    calendar = account_facts(intake.account).care.holidays
+    plan = trickle.plan(intake.planned, intake.began, intake.account.zone, calendar) if trickle else iter(())
+    later = (one.at for one in islice(plan, portion + 1, None))
+    while at is not None and at <= until:
+        yield at, _size(intake)
+        at = next(later, None) if trickle else at
 
 
 def finishes(intake: Intake) -> datetime | None:
