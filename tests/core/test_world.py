@@ -7,7 +7,8 @@ from typing import Any
 from bluffside.core.engine.state import DEEPEST
 from bluffside.core.events import Event
 from bluffside.core.facts import Appointment
-from bluffside.core.rehearsal.world import Moment, World
+from bluffside.core.rehearsal.moments import Moment
+from bluffside.core.rehearsal.world import World
 from bluffside.core.scoring.rules import ScoreRules
 from tests.core.examples import ADA, MONDAY, ask
 

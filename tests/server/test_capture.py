@@ -33,8 +33,9 @@ from bluffside.server.messaging import strangers
 from bluffside.server.messaging.inbound import take_mail
 from bluffside.server.messaging.links import unsubscribe_token
 from bluffside.server.messaging.models import Message, Reply
+from bluffside.server.messaging.outbox import Draft, queue
 from bluffside.server.messaging.parcels import message_id
-from bluffside.server.messaging.services import Draft, ask_for_quiet, queue, take_reply, write_to
+from bluffside.server.messaging.services import ask_for_quiet, take_reply, write_to
 from bluffside.server.outside.models import Item
 from bluffside.server.people.erasing import erase
 from bluffside.server.people.models import Consent, Contact, ContactList, Field

@@ -13,7 +13,8 @@ from bluffside.core.engine.signals import Removed, Replied
 from bluffside.core.engine.state import State
 from bluffside.core.events import Event
 from bluffside.core.facts import Contact, Facts
-from bluffside.core.rehearsal.world import Moment, World
+from bluffside.core.rehearsal.moments import Moment
+from bluffside.core.rehearsal.world import World
 from bluffside.core.scoring.rules import ScoreRules
 from bluffside.core.timing.durations import Duration
 from bluffside.core.workflow.document import Workflow, walk

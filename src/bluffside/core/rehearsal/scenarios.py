@@ -25,8 +25,8 @@ from bluffside.core.engine.signals import Removed, Replied
 from bluffside.core.engine.state import State
 from bluffside.core.events import Event
 from bluffside.core.facts import Account, Facts, Member
+from bluffside.core.rehearsal.moments import Moment
 from bluffside.core.rehearsal.rehearse import Rehearsal, rehearse
-from bluffside.core.rehearsal.world import Moment
 from bluffside.core.scoring.rules import ScoreRules
 from bluffside.core.timing.durations import after, parse_elapsed
 from bluffside.core.timing.local import to_instant, to_local

@@ -13,36 +13,32 @@ something happens is a batch of its own, unless the moments of batches are given
 from bisect import bisect_left
 from collections import defaultdict, deque
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import replace
 from datetime import datetime
 from heapq import heappop, heappush
 from itertools import chain, count
-from types import MappingProxyType
-from typing import Any, NamedTuple
+from typing import Any
 
 from bluffside.core.care.limits import Waiting, turn_order
-from bluffside.core.care.pace import Bucket, Pace
 from bluffside.core.channels.answers import is_likely_opt_out, keyword
 from bluffside.core.conditions import Case
 from bluffside.core.engine.advance import advance
 from bluffside.core.engine.batch import in_order
 from bluffside.core.engine.effects import (
-    Assignee,
     Effect,
     HandOver,
-    MakeTask,
-    Notify,
     SendMessage,
-    SetOwner,
     StopOthers,
 )
 from bluffside.core.engine.signals import Happened, Joined, Removed, Replied, Signal
 from bluffside.core.engine.state import DEEPEST, FINISHED, State
-from bluffside.core.engine.turn import NEVER, Reason
+from bluffside.core.engine.turn import NEVER
 from bluffside.core.events import Event
 from bluffside.core.facts import Account, Contact, Facts, Member
 from bluffside.core.rehearsal.coming import MOVED_BY, Coming, by_time_alone, event_of, expected
 from bluffside.core.rehearsal.happening import absorb, changes_nothing, named
+from bluffside.core.rehearsal.moments import AT_ONCE, Act, Enrol, Inside, Moment, News
+from bluffside.core.rehearsal.shared import Shared
 from bluffside.core.scoring.rules import ScoreRules
 from bluffside.core.steps.speaking import Speaking
 from bluffside.core.triggers.date_comes import DateComes
@@ -51,65 +47,9 @@ from bluffside.core.workflow.entering import Before, started_by, why_not
 from bluffside.core.workflow.program import Program, compile_workflow
 
 NOBODY = Member()
-AT_ONCE: Mapping[int, datetime] = MappingProxyType({})
 
 
-class Moment(NamedTuple):
-    """One instant at which something reached an enrolment: what it was, what it did, and why. `goes` is when each of
-    its messages leaves, by its place among the effects, where a sender's speed holds it up."""
-
-    at: datetime
-    contact: str
-    workflow: str
-    signal: Signal
-    state: State
-    effects: Sequence[Effect]
-    reasons: Sequence[Reason]
-    goes: Mapping[int, datetime] = AT_ONCE
-
-
-@dataclass(slots=True)
-class _Inside:
-    """A running enrolment. `heard`: what it is to hear at the next batch; `queued`: the instant in the queue for it."""
-
-    number: int
-    contact: str
-    program: Program
-    state: State
-    joined: Joined | None = None
-    heard: list[Signal] = field(default_factory=list)
-    queued: datetime | None = None
-
-
-class _News(NamedTuple):
-    """An event to be handed on. `reply`: how those inside hear it, when it is one; `acted`: they do not hear it at all,
-    since the reply it came by says so."""
-
-    contact: str
-    event: Event
-    cause: _Inside | None = None
-    reply: Replied | None = None
-    acted: bool = False
-
-
-@dataclass(frozen=True, slots=True)
-class _Act:
-    """Something that happens to a contact from outside."""
-
-    contact: str
-    what: Event | Replied | Removed
-
-
-@dataclass(frozen=True, slots=True)
-class _Enrol:
-    contact: str
-    workflow: str
-    why: str
-    about: Mapping[str, str]
-    by: str
-
-
-_Due = _Inside | _Act | Coming | _Enrol
+_Due = Inside | Act | Coming | Enrol
 READ = "reply.read"  # heard by all, like a reply
 OF_ONE = ("message.let_go", "message.dropped")  # heard by whose message it is
 FIRST = (-1, NEVER, "")
@@ -136,15 +76,14 @@ class World:
         self.workflows = {one.name: one for one in workflows}
         self.programs = programs or {one.name: compile_workflow(one) for one in workflows}
         self.contacts: dict[str, Contact] = {}
-        self.member_turns: dict[tuple[str, ...], int] = defaultdict(int)
         self.left_out: list[tuple[str, str, str]] = []  # contact, workflow, why
         self._queue: list[tuple[datetime, tuple[int, datetime, str], int, _Due]] = []
         self._numbers = count()
-        self._inside: dict[str, list[_Inside]] = defaultdict(list)
+        self._inside: dict[str, list[Inside]] = defaultdict(list)
         self._ended: dict[tuple[str, str], datetime] = {}
-        self._buckets: dict[tuple[str, str], Bucket] = {}
-        self._news: deque[_News] = deque()
-        self._due: list[_Inside] = []  # to be advanced at this batch, beside those whose time has come
+        self._shared = Shared(account.care.pace)
+        self._news: deque[News] = deque()
+        self._due: list[Inside] = []  # to be advanced at this batch, beside those whose time has come
         needs = frozenset().union(*(program.needs for program in self.programs.values()))
         self._remembers = "happened" in needs or bool(account.care.limits) or rules is not None
         self._kinds = frozenset().union(
@@ -174,11 +113,11 @@ class World:
         by: str = "",
     ) -> None:
         """Have a contact enrolled at an instant, as far as the entry rules let them."""
-        self._push(at, FIRST, _Enrol(contact, workflow, why, about or {}, by))
+        self._push(at, FIRST, Enrol(contact, workflow, why, about or {}, by))
 
     def resume(self, contact: str, program: Program, state: State, now: datetime, joined: Joined | None = None) -> None:
         """Somebody who is inside already, where they stand; `joined` for who has not begun. What is overdue comes now."""
-        one = _Inside(next(self._numbers), contact, program, state, joined)
+        one = Inside(next(self._numbers), contact, program, state, joined)
         self._inside[contact].append(one)
         self._alive += 1
         self._kinds |= program.hears
@@ -194,7 +133,7 @@ class World:
 
     def happen(self, contact: str, at: datetime, what: Event | Replied | Removed) -> None:
         """Have something happen to a contact at an instant."""
-        self._push(at, FIRST, _Act(contact, what))
+        self._push(at, FIRST, Act(contact, what))
 
     def facts(self, contact: str) -> Facts:
         known = Facts(self.contacts[contact], self.account, self.member, self._remembers)
@@ -217,7 +156,7 @@ class World:
             due = []
             while queue and queue[0][0] <= at:
                 instant, _, _, what = heappop(queue)
-                if isinstance(what, _Inside):
+                if isinstance(what, Inside):
                     what.queued = None
                     due.append(what)
                 else:
@@ -238,10 +177,10 @@ class World:
         return self._batches[place] if place < len(self._batches) else instant
 
     def _push(self, at: datetime, order: tuple[int, datetime, str], due: _Due) -> None:
-        self._alive += isinstance(due, _Act | _Enrol)
+        self._alive += isinstance(due, Act | Enrol)
         heappush(self._queue, (at, order, next(self._numbers), due))
 
-    def _play(self, one: _Inside, at: datetime) -> Iterator[Moment]:
+    def _play(self, one: Inside, at: datetime) -> Iterator[Moment]:
         """One enrolment's part of a batch."""
         joined, heard = one.joined, one.heard
         one.joined, one.heard = None, []
@@ -254,14 +193,14 @@ class World:
             one.queued = until
             self._push(until, self._order(one), one)
 
-    def _advance(self, one: _Inside, signal: Signal, at: datetime) -> Moment:
+    def _advance(self, one: Inside, signal: Signal, at: datetime) -> Moment:
         ran = not one.state.ended
         outcome = advance(one.program, one.state, self.facts(one.contact), signal, at)
         one.state = outcome.state
-        effects = [self._resolved(effect) for effect in outcome.effects]
+        effects = [self._shared.resolved(effect) for effect in outcome.effects]
         goes = AT_ONCE
         if effects:
-            goes = self._paced(effects, at)
+            goes = self._shared.goes(effects, at)
             after = outcome.facts
             for decided, effect in zip(outcome.effects, effects, strict=True):
                 after = after if effect is decided else effect.changes(after, at)
@@ -270,32 +209,32 @@ class World:
             self._left(one, at)
         return Moment(at, one.contact, one.program.name, signal, one.state, effects, outcome.reasons, goes)
 
-    def _left(self, one: _Inside, at: datetime) -> None:
+    def _left(self, one: Inside, at: datetime) -> None:
         self._inside[one.contact].remove(one)
         self._alive -= 1
         self._ended[one.contact, one.program.name] = at
 
-    def _turn(self, one: _Inside, at: datetime) -> tuple[datetime, tuple[int, datetime, str]]:
+    def _turn(self, one: Inside, at: datetime) -> tuple[datetime, tuple[int, datetime, str]]:
         """Whose turn it is in a batch: what is due first comes first; then the fair order."""
         until = one.state.until
         return at if one.heard or until is None else until, self._order(one)
 
-    def _order(self, one: _Inside) -> tuple[int, datetime, str]:
+    def _order(self, one: Inside) -> tuple[int, datetime, str]:
         node = one.program.nodes.get(one.state.place)
         purpose = node.step.purpose if node and isinstance(node.step, Speaking) else "service"
         return turn_order(Waiting(purpose, one.state.arrived or one.state.joined, f"{one.number:012}"))
 
-    def _carry_out(self, one: _Inside, effects: Sequence[Effect], after: Contact, at: datetime) -> None:
+    def _carry_out(self, one: Inside, effects: Sequence[Effect], after: Contact, at: datetime) -> None:
         """Keeps what the effects changed, and puts their events on the stream."""
-        facts, news = self.facts(one.contact), list[_News]()
+        facts, news = self.facts(one.contact), list[News]()
         for effect in effects:
             event = effect.event(facts, at)
             if event and (event.kind in self._kinds or self._remembers):
-                news.append(_News(one.contact, event, one))
+                news.append(News(one.contact, event, one))
             if len(effects) > 1:
                 facts = effect.changes(facts, at)
             for event in self._elsewhere(one, effect, at):
-                news.append(_News(one.contact, event, one))
+                news.append(News(one.contact, event, one))
         self.contacts[one.contact] = after
         for told in news:
             if told.event.kind not in (
@@ -305,7 +244,7 @@ class World:
                 self._remember(told.contact, told.event)
         self._news += news
 
-    def _elsewhere(self, one: _Inside, effect: Effect, at: datetime) -> Iterator[Event]:
+    def _elsewhere(self, one: Inside, effect: Effect, at: datetime) -> Iterator[Event]:
         """What is heard of an effect beside its own event."""
         if isinstance(effect, HandOver):
             handed = {"workflow": effect.workflow, "from": one.program.name, **effect.about}
@@ -319,14 +258,14 @@ class World:
             if sent := replace(effect, held=False).event(self.facts(one.contact), at):
                 yield sent
 
-    def _happens(self, what: "_Act | Coming | _Enrol", instant: datetime, at: datetime) -> None:
+    def _happens(self, what: "Act | Coming | Enrol", instant: datetime, at: datetime) -> None:
         """Something from outside, at its instant, in the batch of a moment: the contact changes first, then it is handed
         on."""
         if isinstance(what, Coming):
             self._come(what, instant)
             return
         self._alive -= 1
-        if isinstance(what, _Enrol):
+        if isinstance(what, Enrol):
             self._enrol(what.contact, what.workflow, what.why, what.about, what.by, 0, at)
         elif isinstance(what.what, Removed):
             for one in self._inside[what.contact]:
@@ -336,7 +275,7 @@ class World:
         else:
             event = named(self.contacts[what.contact], replace(what.what, at=instant))
             if not changes_nothing(self.contacts[what.contact], event):
-                self._absorb(_News(what.contact, event))
+                self._absorb(News(what.contact, event))
 
     def _reply(self, contact: str, reply: Replied, at: datetime) -> None:
         """Words that opt out or in act at once; those inside hear the reply itself, which says so too."""
@@ -349,15 +288,15 @@ class World:
         if said in ("out", "in"):
             kind = "consent.withdrawn" if said == "out" else "consent.given"
             event = Event(kind, at, {"channel": reply.channel, "text": reply.text})
-            self._absorb(_News(contact, event, acted=True))
-        self._absorb(_News(contact, reply.event(at), reply=reply))
+            self._absorb(News(contact, event, acted=True))
+        self._absorb(News(contact, reply.event(at), reply=reply))
 
-    def _absorb(self, news: _News) -> None:
+    def _absorb(self, news: News) -> None:
         self.contacts[news.contact] = absorb(self.contacts[news.contact], news.event)
         self._remember(news.contact, news.event)
         self._news.append(news)
 
-    def _tell(self, one: _Inside, signal: Signal) -> None:
+    def _tell(self, one: Inside, signal: Signal) -> None:
         one.heard.append(signal)
         if one not in self._due:
             self._due.append(one)
@@ -377,9 +316,9 @@ class World:
         if old != new:
             changed = Event("score.changed", event.at, {"old": old, "new": new})
             self._remember(contact, changed)
-            self._news.append(_News(contact, changed))
+            self._news.append(News(contact, changed))
 
-    def _hand_on(self, news: _News, at: datetime) -> None:
+    def _hand_on(self, news: News, at: datetime) -> None:
         """Lets the lead score and running enrolments hear of an event, then starts what starts on it."""
         contact, event, cause = news.contact, news.event, news.cause
         if event.kind == "others.stopped":
@@ -401,7 +340,7 @@ class World:
             self._expect(self.contacts[contact], event.kind, event.at)
         self._start(contact, event, cause, at)
 
-    def _start(self, contact: str, event: Event, cause: _Inside | None, at: datetime) -> None:
+    def _start(self, contact: str, event: Event, cause: Inside | None, at: datetime) -> None:
         depth = cause.state.depth + 1 if cause else 0
         for name, workflow in self.workflows.items():
             if event.kind == "workflow.handed_over" and event.data["workflow"] != name:
@@ -431,7 +370,7 @@ class World:
             here.state = here.state._replace(place="", until=None, ended=FINISHED, finished=False)
             self._left(here, at)
         state = State(at, about=about, by=by, depth=depth)
-        one = _Inside(next(self._numbers), contact, program, state, Joined(why, about))
+        one = Inside(next(self._numbers), contact, program, state, Joined(why, about))
         self._inside[contact].append(one)
         self._alive += 1
         self._due.append(one)
@@ -455,28 +394,6 @@ class World:
         self._expected.discard((at, contact.id, id(due.trigger), due.appointment))
         event = event_of(due, contact, at, contact.zone or self.account.zone)
         if event:
-            self._absorb(_News(due.contact, event))
+            self._absorb(News(due.contact, event))
         if isinstance(due.trigger, DateComes):
             self._expect(contact, "field.changed", at)
-
-    # ---- senders and members
-
-    def _paced(self, effects: Sequence[Effect], at: datetime) -> dict[int, datetime]:
-        paces, goes = self.account.care.pace, dict[int, datetime]()
-        for index, effect in enumerate(effects if paces else ()):
-            if isinstance(effect, SendMessage) and not effect.held:
-                pace: Pace | None = paces.get(effect.sender) or paces.get("")
-                if pace:
-                    sender = effect.channel, effect.sender
-                    bucket, goes[index] = self._buckets.get(sender, Bucket()).take(pace, at)
-                    self._buckets[sender] = bucket
-        return goes
-
-    def _resolved(self, effect: Effect) -> Effect:
-        """Who is next in turn is named."""
-        if not isinstance(effect, MakeTask | Notify | SetOwner) or effect.assignee.to != "in_turn":
-            return effect
-        team = effect.assignee.members
-        self.member_turns[team] += 1
-        chosen = team[(self.member_turns[team] - 1) % len(team)] if team else ""
-        return replace(effect, assignee=Assignee("member", (chosen,)))

@@ -23,7 +23,7 @@ from bluffside.core.facts import TwoWay
 from bluffside.core.messages.merge import BadTemplate, render
 from bluffside.server.capture.models import IncomingRule
 from bluffside.server.events.stream import Cause, Recorded
-from bluffside.server.messaging.services import Draft, queue
+from bluffside.server.messaging.outbox import Draft, queue
 from bluffside.server.messaging.strangers import Written
 from bluffside.server.people.models import Contact
 from bluffside.server.people.queries import load_contacts

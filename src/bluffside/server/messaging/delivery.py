@@ -34,8 +34,8 @@ from bluffside.server.events.models import Pending
 from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.messaging.carrier import Answer, Carrier, Parcel, carrier_for
 from bluffside.server.messaging.models import Bucket, Message, Reply
+from bluffside.server.messaging.outbox import about
 from bluffside.server.messaging.parcels import parcel, senders_of
-from bluffside.server.messaging.services import about
 from bluffside.server.people.models import Contact
 from bluffside.server.people.queries import account_facts, load_contacts
 from bluffside.server.practice import clock

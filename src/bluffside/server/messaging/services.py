@@ -1,26 +1,26 @@
-"""Writes on messages: queueing, letting go, receipts, replies, opting out, clicks."""
+"""Writes on messages: letting go, receipts, replies, opting out, clicks."""
 
 import uuid
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
-from typing import Any, Literal, NamedTuple
+from typing import Any, Literal
 
 from django.db import transaction
 from django.db.models import F
 
-from bluffside.core.channels.answers import Keyword, is_likely_opt_out, keyword
+from bluffside.core.channels.answers import is_likely_opt_out, keyword
 from bluffside.core.channels.consent import why_closed
 from bluffside.core.channels.keywords import plain
 from bluffside.core.facts import TwoWay
-from bluffside.core.messages.closing import words_for
-from bluffside.core.terms import Channel, Purpose
+from bluffside.core.terms import Channel
 from bluffside.server import sql
-from bluffside.server.events.set_going import SetGoing
 from bluffside.server.events.stream import WORLD, Cause, Happened, listen, record
-from bluffside.server.messaging.links import COUNTED_FOR, counted
+from bluffside.server.messaging import words
+from bluffside.server.messaging.links import COUNTED_FOR
 from bluffside.server.messaging.models import Link, Message, Reply
+from bluffside.server.messaging.outbox import Draft, about, queue
 from bluffside.server.messaging.parcels import read_key
 from bluffside.server.people.models import Contact
 from bluffside.server.people.queries import load_contacts
@@ -31,57 +31,10 @@ from bluffside.server.practice.walls import within
 from bluffside.server.wake import wake
 
 LONGEST_KEYWORD = 40
-PRESSED = ("text", "email", "push", "social")  # the channels on which a link can be pressed, and is counted
 
 
 class CannotSend(ValueError):
     """Why a message cannot go to this contact, or cannot be changed any more, in words."""
-
-
-class Draft(NamedTuple):
-    """A message to be put into the outbox."""
-
-    contact_id: int
-    key: str
-    channel: Channel
-    purpose: Purpose
-    address: str
-    body: str
-    name: str = ""
-    subject: str = ""
-    sender: str = ""
-    enrolment_id: int | None = None
-    step: str = ""
-    held: bool = False
-    by: Person | None = None
-    answers_word: bool = False
-
-
-def queue(account: Account, drafts: Sequence[Draft], later: timedelta = timedelta()) -> None:
-    """Puts messages into the outbox, in the transaction at hand, to go at once or so much later. A key that is there
-    already is left as it is."""
-    if not drafts:
-        return
-    now = clock.now()
-    messages: list[tuple[Any, ...]] = []
-    links: list[tuple[int, int, int, str]] = []
-    for id, draft in zip(sql.next_ids(Message, len(drafts)), drafts, strict=True):
-        body, urls = counted(draft.body, account.id, id) if draft.channel in PRESSED else (draft.body, [])
-        links += [(account.id, id, number, url) for number, url in enumerate(urls, start=1)]
-        state = Message.State.HELD if draft.held else Message.State.QUEUED
-        messages.append(
-            (id, account.id, draft.contact_id, draft.key, draft.channel, draft.purpose, draft.sender[:120],
-             draft.address[:300], draft.name[:120], draft.subject[:500], body, draft.enrolment_id, draft.step,
-             draft.by.id if draft.by else None, draft.answers_word, state, now + later, now)
-        )  # fmt: skip
-    columns = (
-        "id", "account_id", "contact_id", "key", "channel", "purpose", "sender", "address", "name", "subject", "body",
-        "enrolment_id", "step", "by_id", "answers_word", "state", "next_try_at", "queued_at",
-    )  # fmt: skip
-    fresh = sql.insert(Message, columns, messages, on_conflict="ON CONFLICT DO NOTHING", returning="id")
-    new = {row[0] for row in fresh}
-    sql.insert(Link, ("account_id", "message_id", "number", "url"), [link for link in links if link[1] in new])
-    wake("deliver")
 
 
 @transaction.atomic
@@ -107,16 +60,6 @@ def write_to(contact: Contact, channel: TwoWay, text: str, by: Person, subject: 
 
 def _sent(message: Message, cause: Cause) -> Happened:
     return Happened("message.sent", message.contact_id, about(message), cause)
-
-
-def about(message: Message, **more: Any) -> dict[str, Any]:
-    return {
-        "message": message.name,
-        "channel": message.channel,
-        "purpose": message.purpose,
-        "message_id": message.id,
-        **more,
-    }
 
 
 # ---- what people of the team decide
@@ -178,16 +121,6 @@ def _in_state(message: Message, state: Message.State) -> Message:
 
 
 # ---- what carriers report
-
-
-def call_off(account: Account, theirs: SetGoing, why: str, cause: Cause) -> list[Happened]:
-    """What nobody has handed over yet is not to go, in the transaction at hand. Answers what happened by it, for the caller
-    to record."""
-    states = (Message.State.QUEUED, Message.State.HELD)
-    rows = theirs.among(Message.objects.filter(account=account, state__in=states))
-    cancelled = {"state": Message.State.CANCELLED, "reason": why[:300], "settled_at": clock.now()}
-    Message.objects.filter(id__in=[row.id for row in rows]).update(**cancelled)
-    return [Happened("message.cancelled", row.contact_id, about(row, reason=why), cause) for row in rows]
 
 
 @dataclass(frozen=True, slots=True)
@@ -286,13 +219,13 @@ def take_reply(
         return reply
     if likely:
         _hold(contact, [*contact.held_channels, channel])
-    evidence, was_out = f"wrote “{text[:200]}”", _is_out(contact, channel)
+    evidence, was_out = f"wrote “{text[:200]}”", words.is_out(contact, channel)
     if said == "out":
         opt_out(contact, channel, evidence, by_reply=reply.id)
     elif said == "in":
         set_consent(account, [contact.id], channel, True, evidence, by_themselves=True, by_reply=reply.id)
     if channel == "text" and (said == "help" or (said and (said == "out") != was_out)):
-        _answer_word(contact, reply, said)
+        words.answer_word(contact, reply, said)
     if said == "help" and channel == "text":  # answered, and no answer to anything we wrote
         reply.settled_at = now
         reply.save(update_fields=["settled_at"])
@@ -307,29 +240,6 @@ def take_reply(
         happened.append(Happened("keyword.texted", contact.id, {"keyword": plain(text)}))
     record(account, happened)
     return reply
-
-
-def _is_out(contact: Contact, channel: TwoWay) -> bool:
-    return channel in load_contacts(contact.account, [contact.id])[contact.id].contact.opted_out
-
-
-def _answer_word(contact: Contact, reply: Reply, word: Keyword) -> None:
-    """One text to who texted a word. That they are out is confirmed once, within minutes and without more words than that
-    (47 CFR 64.1200(a)(12), from memory), that they are in again likewise. Who asks for help, even after they opted out, is
-    told who writes, how to reach them, how to stop, and where they can decide what they hear: common practice among
-    carriers."""
-    account = contact.account
-    if word == "help":
-        facts = load_contacts(account, [contact.id])[contact.id]
-        who = ", ".join(part for part in (account.name, account.phone) if part)
-        to_own = f"{words_for('letter', facts.account.care)}: {facts.contact.preferences_link}"
-        name, body = "Answer to “help”", f"{who}. {to_own} Answer STOP and no more texts come."
-    elif word == "out":
-        name, body = "They are out", f"{account.name}: no more texts come to you. Text START if you want them again."
-    else:
-        name, body = "They are in again", f"{account.name}: you get our texts again. Text STOP to end them."
-    words = Draft(contact.id, f"word:{reply.id}", "text", "service", contact.mobile, body, name, answers_word=True)
-    queue(account, [words])
 
 
 def _stranger(account: Account, number: str, text: str) -> Contact | None:

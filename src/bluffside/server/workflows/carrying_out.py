@@ -22,7 +22,7 @@ from bluffside.server.diary.facts import write_appointments
 from bluffside.server.events.set_going import SetGoing
 from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.hooks import sending as hooks
-from bluffside.server.messaging import services as messaging
+from bluffside.server.messaging import outbox
 from bluffside.server.people.changes import write_changes
 from bluffside.server.people.models import Contact as ContactRow
 from bluffside.server.pipeline.facts import write_deals
@@ -39,7 +39,7 @@ STAND_IN = "http://stand-in.example/outside"  # the simulated services that ship
 class _Sorted:
     """What is to be done, by sort."""
 
-    messages: list[messaging.Draft] = field(default_factory=list)
+    messages: list[outbox.Draft] = field(default_factory=list)
     tasks: list[tuple[Any, ...]] = field(default_factory=list)
     notices: list[tuple[int, str, int, str, bool, bool]] = field(default_factory=list)
     calls: list[tuple[int, int | None, str, str, str, object, object, str]] = field(default_factory=list)
@@ -67,7 +67,7 @@ def carry_out(batch: "Batch", known: Mapping[int, Facts]) -> None:
     write_appointments(batch.changed)
     team = _Team(account, batch.done)
     todo = _sorted(batch, known, team)
-    messaging.queue(account, todo.messages)
+    outbox.queue(account, todo.messages)
     diary.tell(account, todo.notices)
     hooks.queue(account, todo.calls)
     for contact_id, person_id in todo.owners.items():
@@ -75,7 +75,7 @@ def carry_out(batch: "Batch", known: Mapping[int, Facts]) -> None:
     todo.happened += diary.make(account, todo.tasks, todo.causes)
     for off in todo.called_off:
         theirs = SetGoing(off.one.contact_id, off.one.id, off.effect.lines, off.spared)
-        todo.happened += messaging.call_off(account, theirs, off.effect.why, off.one.cause)
+        todo.happened += outbox.call_off(account, theirs, off.effect.why, off.one.cause)
         todo.happened += diary.call_off(account, theirs, off.effect.why, off.one.cause)
     record(account, todo.happened)
 
@@ -104,7 +104,7 @@ def _sort(todo: _Sorted, one: "Advanced", effect: do.Effect, contact: Contact, t
             todo.called_off.append(_CalledOff(one, effect))
         case do.SendMessage():
             todo.messages.append(
-                messaging.Draft(
+                outbox.Draft(
                     one.contact_id,
                     key,
                     effect.channel,

@@ -1,0 +1,83 @@
+"""The outbox: messages on their way to the carriers. Queueing them, and calling off what has not gone."""
+
+from collections.abc import Sequence
+from datetime import timedelta
+from typing import Any, NamedTuple
+
+from bluffside.core.terms import Channel, Purpose
+from bluffside.server import sql
+from bluffside.server.events.set_going import SetGoing
+from bluffside.server.events.stream import Cause, Happened
+from bluffside.server.messaging.links import counted
+from bluffside.server.messaging.models import Link, Message
+from bluffside.server.practice import clock
+from bluffside.server.practice.models import Account, Person
+from bluffside.server.wake import wake
+
+PRESSED = ("text", "email", "push", "social")  # the channels on which a link can be pressed, and is counted
+
+
+class Draft(NamedTuple):
+    """A message to be put into the outbox."""
+
+    contact_id: int
+    key: str
+    channel: Channel
+    purpose: Purpose
+    address: str
+    body: str
+    name: str = ""
+    subject: str = ""
+    sender: str = ""
+    enrolment_id: int | None = None
+    step: str = ""
+    held: bool = False
+    by: Person | None = None
+    answers_word: bool = False
+
+
+def queue(account: Account, drafts: Sequence[Draft], later: timedelta = timedelta()) -> None:
+    """Puts messages into the outbox, in the transaction at hand, to go at once or so much later. A key that is there
+    already is left as it is."""
+    if not drafts:
+        return
+    now = clock.now()
+    messages: list[tuple[Any, ...]] = []
+    links: list[tuple[int, int, int, str]] = []
+    for id, draft in zip(sql.next_ids(Message, len(drafts)), drafts, strict=True):
+        body, urls = counted(draft.body, account.id, id) if draft.channel in PRESSED else (draft.body, [])
+        links += [(account.id, id, number, url) for number, url in enumerate(urls, start=1)]
+        state = Message.State.HELD if draft.held else Message.State.QUEUED
+        messages.append(
+            (id, account.id, draft.contact_id, draft.key, draft.channel, draft.purpose, draft.sender[:120],
+             draft.address[:300], draft.name[:120], draft.subject[:500], body, draft.enrolment_id, draft.step,
+             draft.by.id if draft.by else None, draft.answers_word, state, now + later, now)
+        )  # fmt: skip
+    columns = (
+        "id", "account_id", "contact_id", "key", "channel", "purpose", "sender", "address", "name", "subject", "body",
+        "enrolment_id", "step", "by_id", "answers_word", "state", "next_try_at", "queued_at",
+    )  # fmt: skip
+    fresh = sql.insert(Message, columns, messages, on_conflict="ON CONFLICT DO NOTHING", returning="id")
+    new = {row[0] for row in fresh}
+    sql.insert(Link, ("account_id", "message_id", "number", "url"), [link for link in links if link[1] in new])
+    wake("deliver")
+
+
+def about(message: Message, **more: Any) -> dict[str, Any]:
+    return {
+        "message": message.name,
+        "channel": message.channel,
+        "purpose": message.purpose,
+        "message_id": message.id,
+        **more,
+    }
+
+
+def call_off(account: Account, theirs: SetGoing, why: str, cause: Cause) -> list[Happened]:
+    """What nobody has handed over yet is not to go, in the transaction at hand. Answers what happened by it, for the caller
+    to record."""
+    states = (Message.State.QUEUED, Message.State.HELD)
+    rows = theirs.among(Message.objects.filter(account=account, state__in=states))
+    cancelled = {"state": Message.State.CANCELLED, "reason": why[:300], "settled_at": clock.now()}
+    Message.objects.filter(id__in=[row.id for row in rows]).update(**cancelled)
+    return [Happened("message.cancelled", row.contact_id, about(row, reason=why), cause) for row in rows]
