@@ -1,5 +1,6 @@
 """Around the script: versions and moving between them, names and lines from elsewhere, the list, paper, tests to oneself."""
 
+from datetime import timedelta
 from io import BytesIO
 from typing import Any
 
@@ -7,6 +8,7 @@ import pytest
 from pypdf import PdfReader
 
 from bluffside.core.care.house import Care
+from bluffside.core.care.quiet import QuietHours
 from bluffside.core.channels.consent import why_closed
 from bluffside.core.workflow.document import walk
 from bluffside.core.workflow.files import parse_workflow
@@ -255,7 +257,7 @@ def test_a_workflow_is_copied_without_its_people_coloured_and_put_away(
     api("PUT", f"workflows/{workflow.id}/colour", {"colour": "kelp"})
     status, copy = api("POST", f"workflows/{workflow.id}/copy")
     assert (status, copy["version"], copy["came"]) == (201, None, 0)
-    api("POST", f"workflows/{workflow.id}/archive/away")
+    api("POST", f"workflows/{workflow.id}/archive/away?inside=go_on")
     _, rows = api("GET", "workflows")
     row = {one["id"]: one for one in rows}
     assert row[copy["id"]]["name"] == f"{workflow.name}, copy" and row[copy["id"]]["colour"] == "kelp"
@@ -318,3 +320,33 @@ def test_a_tag_that_a_form_or_a_source_gives_is_set_by_something(house: House) -
     Form.objects.update(design={"questions": [], "tags": ["open day"]})
     document = parse_workflow(ASK | {"starts": [{"kind": "tag_added", "tags": ["open day"]}]})
     assert not [one for one in writing.all_checks(house.sailing, document) if one.code == "no-such-tag"]
+
+
+def test_who_is_inside_of_what_is_put_away_goes_on_or_leaves_as_somebody_says(house: House, api: Any) -> None:
+    workflow = house.workflow()
+    enrolling.enrol(workflow, [house.contact().id], "test", Cause())
+    until_quiet()
+    status, said = api("POST", f"workflows/{workflow.id}/archive/away")
+    assert (status, said["detail"].split(".")[0]) == (409, "1 person is inside")
+    assert api("POST", f"workflows/{workflow.id}/archive/away?inside=go_on")[0] == 204
+    assert Enrolment.objects.filter(ended_at=None).count() == 1
+    assert api("POST", f"workflows/{workflow.id}/archive/back")[0] == 204
+    assert api("POST", f"workflows/{workflow.id}/archive/away?inside=leave")[0] == 204
+    until_quiet()
+    assert Enrolment.objects.get().ended == "the workflow was put away"
+
+
+def test_the_same_rehearsal_is_kept_once_and_a_plan_says_when_the_first_message_goes(house: House, api: Any) -> None:
+    given = {"document": ASK, "contact_id": house.contact().id, "start": "2026-03-02T09:00"}
+    _, first = api("POST", "rehearse/keep?name=One", given)
+    again = given | {"document": ASK | {"scenarios": [first["scenario"]]}}
+    assert (first["already"], api("POST", "rehearse/keep?name=Two", again)[1]["already"]) == ("", "One")
+
+    held = house.workflow(name="Held", steps=[ASK["steps"][0] | {"held": True}])
+    plan = {"who": {"ids": [given["contact_id"]]}}
+    assert api("POST", f"workflows/{held.id}/intakes/plan", plan)[1]["first_message"] == "when somebody lets it go"
+    quiet = Care(quiet=(QuietHours(),))
+    Account.objects.filter(id=house.sailing.id).update(care=quiet.model_dump(mode="json"))
+    with clock.at(NOON + timedelta(hours=11)):  # 23:00: held until 8
+        goes = api("POST", f"workflows/{house.workflow().id}/intakes/plan", plan)[1]["first_message"]
+    assert goes == "Tue 3 Mar, 08:00"

@@ -245,6 +245,50 @@ def test_what_happens_shows_with_no_reload(open_page: Open, width: int) -> None:
     expect(team.get_by_text(words).first).to_be_visible()
 
 
+def test_what_may_be_a_refusal_and_a_call_to_ring_back_are_settled_by_keys(open_page: Open) -> None:
+    outside = open_page("/tern-harbour/outside")
+    outside.locator("nav li button").nth(4).click()
+    name = outside.locator("nav li button").nth(4).inner_text().split("\n")[0]
+    outside.get_by_placeholder(re.compile("Write as")).fill("Who gave you my number")
+    with outside.expect_response(re.compile("/say$")):
+        outside.get_by_role("button", name="Send", exact=True).click()
+    team = open_page("/tern-harbour/today", email="mel@example.com")
+    group = team.get_by_role("group", name=re.compile("may want no more"))
+    expect(group).to_contain_text("Marketing to them by text waits until you say.")
+    group.focus()
+    team.keyboard.press("1")
+    expect(team.get_by_role("status").filter(has_text="opted out of texts")).to_be_visible()
+    expect(group).to_have_count(0)
+    assert name
+
+    call = team.get_by_role("group", name=re.compile("^Call ")).first
+    who = (call.get_attribute("aria-label") or "").removeprefix("Call ")
+    call.focus()
+    team.keyboard.press("5")
+    team.get_by_label("Ring back on").fill("2030-05-06T11:30")
+    team.keyboard.press("Enter")
+    said = team.get_by_role("status").filter(has_text=f"{who}: ring back, comes back Mon 6 May 2030, 11:30.")
+    expect(said).to_be_visible()
+
+
+def test_a_workflow_with_people_inside_is_put_away_with_what_becomes_of_them(open_page: Open) -> None:
+    page = open_page("/slipware-lane/workflows")
+    follow_up(page, "Put away", "wait 9 days", "text later: Later.")
+    page.get_by_role("link", name="People").click()
+    page.locator("tbody a").first.click()
+    page.get_by_role("button", name="Enrol…").click()
+    page.get_by_label("In which workflow").select_option(label="Put away")
+    page.get_by_role("button", name="Enrol 1 person").click()
+    page.get_by_role("link", name="Workflows").click()
+    row = page.get_by_role("row").filter(has_text="Put away")
+    expect(row.locator(".num").first).to_have_text("1")
+    row.get_by_role("button", name="Archive: Put away").click()
+    page.get_by_role("button", name="They leave now").click()
+    expect(row).to_have_count(0)
+    page.get_by_role("button", name=re.compile("In the archive")).click()
+    expect(page.get_by_role("row").filter(has_text="Put away").locator(".num").first).to_have_text("0")
+
+
 def test_letters_that_are_due_are_printed_as_one_pdf(open_page: Open) -> None:
     page = open_page("/slipware-lane/workflows")
     follow_up(page, "By post", "letter to print welcome: Dear friend, welcome to the pottery.")

@@ -27,7 +27,13 @@ const few = ref<Schemas["TypicalOut"]>();
 const nameOf = (step: string) => script.book.value.lineName(step);
 const find = () => act(async () => (few.value = await props.rehearsal.typical()));
 const kept = ref("");
-const keep = () => act(async () => (kept.value = await props.rehearsal.keep(script.change)));
+const keptBefore = ref(false);
+const keep = () =>
+  act(async () => {
+    const { name, already } = await props.rehearsal.keep(script.change);
+    kept.value = name;
+    keptBefore.value = already;
+  });
 defineExpose({ keep });
 
 const verdictOf = (name: string) => verdicts.value?.verdicts.find((one) => one.name === name);
@@ -103,7 +109,7 @@ function drop(index: number) {
     </ol>
     <p v-if="scenarios.length" class="small" :class="uncovered.length ? 'gorse' : 'kelp'">{{ uncovered.length ? `◷ No scenario comes to ${many(uncovered.length, "line")}; they are marked along the script.` : "✓ Together they come to every line." }}</p>
     <p v-if="script.mayWrite.value && !scenario"><button class="plain" :disabled="pending || !outcome" @click="keep">Keep this as a scenario <kbd>Alt K</kbd></button></p>
-    <p v-if="kept" class="kelp small" role="status">✓ Kept as “{{ kept }}”.</p>
+    <p v-if="kept" class="kelp small" role="status">✓ {{ keptBefore ? "It is kept already, as" : "Kept as" }} “{{ kept }}”.</p>
     <OwnSeries v-if="script.mayWrite.value" :send="rehearsal.series" />
     <details v-if="outcome" class="all">
       <summary>All that happened, with the reasons</summary>

@@ -129,7 +129,7 @@ const NUMBER = { here: "are here", passed: "went on from here", left: "left here
       </li>
     </ol>
     <p v-if="watch && watch.shown > watch.enrolments.length" class="soft small">The first {{ watch.enrolments.length }} of {{ watch.shown }}.</p>
-    <p v-if="watch && !watch.enrolments.length && !only && !script.watching.value" class="soft">Nobody came in yet. Publish it, then enrol people here, or tag them.</p>
+    <p v-if="watch && !watch.enrolments.length && !only && !script.watching.value" class="soft">{{ watch.planned ? `Nobody came in yet. ${many(watch.planned, "person comes", "people come")} in as planned.` : watch.published ? "Nobody came in yet. Enrol people here, or wait for what it starts on." : "Nobody came in yet. Publish it, then enrol people here, or tag them." }}</p>
     <section v-if="due.length" aria-label="What is due">
       <h3>Due in the next days</h3>
       <div v-for="day in due" :key="day.day" class="due">

@@ -76,7 +76,12 @@ async function change(what: () => Promise<unknown>) {
   await queries.invalidateQueries({ queryKey: ["workflows", account.value] });
 }
 const copy = (row: Row) => change(() => ok(api.POST("/api/accounts/{account}/workflows/{workflow_id}/copy", { params: { path: path(row.id) } })));
-const archive = (row: Row) => change(() => ok(api.POST("/api/accounts/{account}/workflows/{workflow_id}/archive/{way}", { params: { path: { ...path(row.id), way: row.archived ? "back" : "away" } } })));
+const leaving = ref<Row>();  // to be put away, with people inside
+const putAway = (row: Row, inside: "" | "go_on" | "leave" = "") => change(() => ok(api.POST("/api/accounts/{account}/workflows/{workflow_id}/archive/{way}", { params: { path: { ...path(row.id), way: row.archived ? "back" : "away" }, query: { inside } } })));
+function archive(row: Row) {
+  if (row.inside && !row.archived) leaving.value = row;
+  else putAway(row);
+}
 const paint = (row: Row, colour: string) => change(() => ok(api.PUT("/api/accounts/{account}/workflows/{workflow_id}/colour", { params: { path: path(row.id) }, body: { colour: colour as Schemas["LookIn"]["colour"] } })));
 </script>
 
@@ -117,6 +122,15 @@ const paint = (row: Row, colour: string) => change(() => ok(api.PUT("/api/accoun
     <p v-else-if="data?.length" class="empty">{{ away ? "Nothing is in the archive." : "No workflow says that." }}</p>
     <p v-else-if="data" class="empty">No workflow is written yet. Write the first one as you would on paper, for instance: text them, wait three days for an answer, ring those who say yes. Or begin from a script that is there.</p>
     <p v-if="archived || away" class="small"><button class="link" @click="away = !away">{{ away ? "Back to the workflows in use" : `In the archive: ${archived}` }}</button></p>
+    <Ask v-if="leaving" v-slot="{ close }" :title="`Put “${leaving.name}” away`" @close="leaving = undefined">
+      <p>{{ many(leaving.inside, "person is", "people are") }} inside. What becomes of them?</p>
+      <div class="actions">
+        <button :disabled="pending" @click="putAway(leaving, 'go_on').then(close)">They go on to the end</button>
+        <button class="plain" :disabled="pending" @click="putAway(leaving, 'leave').then(close)">They leave now</button>
+        <button class="link" @click="close">Not now</button>
+      </div>
+      <p class="soft small">Who leaves takes along what has not gone out yet: held messages, calls, letters.</p>
+    </Ask>
     <Ask v-if="asking" v-slot="{ close }" title="A new workflow" @close="asking = false">
       <form @submit.prevent="write">
         <label><span>What is it called</span><input v-model.trim="name" required maxlength="120" autofocus placeholder="After the open day" size="36" /></label>

@@ -108,9 +108,10 @@ export function useRehearsal(account: Ref<string>, workflow: number, doc: Ref<Do
     const taken = new Set(scenarios.value.map((one) => one.name));
     let name = base;
     for (let number = 2; taken.has(name); number++) name = `${base} (${number})`;
-    const { scenario: kept } = await ok(api.POST("/api/accounts/{account}/rehearse/keep", { params: { path: path.value, query: { name } }, body: asked() }));
+    const { scenario: kept, already } = await ok(api.POST("/api/accounts/{account}/rehearse/keep", { params: { path: path.value, query: { name } }, body: asked() }));
+    if (already) return { name: already, already: true };
     change((draft) => void (draft.scenarios = [...(draft.scenarios ?? []), plain(kept)] as typeof draft.scenarios));
-    return name;
+    return { name, already: false };
   }
   async function typical() {
     return ok(api.POST("/api/accounts/{account}/typical", { params: { path: path.value }, body: asked() }));

@@ -10,10 +10,12 @@ from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 
 from bluffside.core.care.trickle import Portion, TooSlow, Trickle
+from bluffside.core.steps.speaking import Speaking
 from bluffside.core.timing.local import to_instant, to_local
 from bluffside.core.timing.words import moment
 from bluffside.core.workflow.document import walk
 from bluffside.core.workflow.timeline import time_line
+from bluffside.server.people.queries import account_facts
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.segments import choosing
@@ -95,8 +97,11 @@ def intake_plan(request: AccountRequest, account: Path[str], workflow_id: int, g
         return IntakePlan(problem=f"{str(error)[0].upper()}{str(error)[1:].rstrip('.')}.")
     document, zone = enrolling.document_of(workflow), request.account.zone
     speaking = {step.id: step.speaks for step in walk(document.steps) if step.speaks in ("text", "email")}
-    times = time_line(document, portions[0].at if portions else begin, zone)
-    first = min((line.acts.earliest for id, line in times.lines.items() if line.acts and id in speaking), default=None)
+    held = {step.id for step in walk(document.steps) if isinstance(step, Speaking) and step.held}
+    care = account_facts(request.account).care
+    times = time_line(document, portions[0].at if portions else begin, zone, care=care)
+    acts = [(line.acts.earliest, id) for id, line in times.lines.items() if line.acts and id in speaking]
+    first, line = min(acts, default=(None, ""))
     joining = request.account.contacts.filter(id__in=found.contact_ids)
     return IntakePlan(
         joining=len(found.contact_ids),
@@ -104,7 +109,7 @@ def intake_plan(request: AccountRequest, account: Path[str], workflow_id: int, g
         names=_names(request, found.refused),
         no_mobile=joining.filter(mobile="").count() if "text" in speaking.values() else 0,
         no_email=joining.filter(email="").count() if "email" in speaking.values() else 0,
-        first_message=moment(first, zone) if first else "",
+        first_message="when somebody lets it go" if line in held else moment(first, zone) if first else "",
         days=_days(portions, zone)[:SHOWN_DAYS],
         finishes=moment(portions[-1].at, zone) if portions else "",
     )

@@ -3,6 +3,7 @@ archive, the script on paper and as a flowchart, a test message to oneself."""
 
 from typing import Literal
 
+from django.db import transaction
 from django.http import HttpResponse
 from ninja import Path, Router, Schema
 from ninja.errors import HttpError
@@ -19,6 +20,7 @@ from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.workflows import names, paper, writing
 from bluffside.server.workflows.api import Invented, WorkflowOut, facts_for, workflow_of, workflow_out
+from bluffside.server.workflows.inside import take_out_many
 from bluffside.starters import starters
 
 router = Router(tags=["library"], auth=InAccount())
@@ -128,10 +130,23 @@ def colour(request: AccountRequest, account: Path[str], workflow_id: int, look: 
 
 @router.post("workflows/{int:workflow_id}/archive/{way}", response={204: None})
 def archive(
-    request: AccountRequest, account: Path[str], workflow_id: int, way: Literal["away", "back"]
+    request: AccountRequest,
+    account: Path[str],
+    workflow_id: int,
+    way: Literal["away", "back"],
+    inside: Literal["", "go_on", "leave"] = "",
 ) -> tuple[int, None]:
+    """Puts it away, or takes it out again. Where people are `inside`, it must be said what becomes of them."""
     require(request, "workflows")
-    writing.archive(workflow_of(request, workflow_id), way == "away", request.person)
+    workflow = workflow_of(request, workflow_id)
+    people = list(workflow.enrolments.filter(ended_at=None).select_related("workflow")) if way == "away" else []
+    if people and not inside:
+        count = "1 person is" if len(people) == 1 else f"{len(people)} people are"
+        raise HttpError(409, f"{count} inside. Say whether they go on to the end, or leave now. Nothing was changed.")
+    with transaction.atomic():
+        writing.archive(workflow, way == "away", request.person)
+        if people and inside == "leave":
+            take_out_many(request.account, people, "the workflow was put away", request.person)
     return 204, None
 
 

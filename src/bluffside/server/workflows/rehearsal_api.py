@@ -101,7 +101,10 @@ class Rehearsed(Schema):
 
 
 class Kept(Schema):
+    """`already`: the name of the scenario of the document that is this one already; empty when there is none."""
+
     scenario: Scenario
+    already: str = ""
 
 
 class ScenarioVerdict(Schema):
@@ -269,7 +272,9 @@ def keep_as_scenario(request: AccountRequest, account: Path[str], given: Rehears
     """The rehearsal, to its end, as a scenario that expects what came of it. The page puts it into the draft."""
     facts, start, played, _ = _play(request, given.model_copy(update={"to_the_end": True}))
     acts = [(at, _act_of(given.answers[step].act or {})) for at, step in played.given]
-    return Kept(scenario=kept(name[:200], facts.contact, played, start, request.account.zone, acts))
+    made = kept(name[:200], facts.contact, played, start, request.account.zone, acts)
+    same = (one.name for one in given.document.scenarios if one.model_copy(update={"name": made.name}) == made)
+    return Kept(scenario=made, already=next(same, ""))
 
 
 @router.post("scenarios", response=Verdicts)

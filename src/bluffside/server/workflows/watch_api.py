@@ -22,7 +22,7 @@ from bluffside.server.workflows.api import local_moment, workflow_of
 from bluffside.server.workflows.aside import AsideMessage, message_out
 from bluffside.server.workflows.enrolments_api import EnrolmentRow, enrolment_row
 from bluffside.server.workflows.held import let_go
-from bluffside.server.workflows.models import Enrolment, Turn, Workflow
+from bluffside.server.workflows.models import Enrolment, IntakePerson, Turn, Workflow
 from bluffside.server.workflows.versions import published_document
 from bluffside.server.workflows.why_not import because
 
@@ -44,8 +44,11 @@ class LineCount(Schema):
 
 
 class Watch(Schema):
-    """`stuck`: set aside with a fault, or due for ten minutes and not looked at. `shown`: how many the list is of."""
+    """`stuck`: set aside with a fault, or due for ten minutes and not looked at. `shown`: how many the list is of.
+    `planned`: how many come in by intakes that are under way."""
 
+    published: bool
+    planned: int
     lines: list[LineCount]
     enrolments: list[EnrolmentRow]
     shown: int
@@ -126,6 +129,8 @@ def watch(
     shown = rows.count()
     ids = sorted(here.keys() | been.keys() | held.keys())
     return Watch(
+        published=workflow.published_id is not None,
+        planned=IntakePerson.objects.filter(intake__workflow=workflow, intake__next_at__isnull=False, did="").count(),
         lines=[
             LineCount(
                 step=id,
