@@ -1,5 +1,6 @@
 """What holds for any workflow, anybody, any care and any history."""
 
+from collections import Counter
 from dataclasses import replace
 from datetime import datetime, timedelta
 from typing import Any
@@ -7,13 +8,14 @@ from typing import Any
 from hypothesis import given, settings
 
 from bluffside.core.engine.advance import Outcome, advance
-from bluffside.core.engine.effects import CallOff
+from bluffside.core.engine.effects import CallOff, MakeTask, SendMessage
 from bluffside.core.engine.signals import Happened, Joined, Replied, Signal, TimeReached
 from bluffside.core.engine.state import State
 from bluffside.core.facts import Facts
 from bluffside.core.rehearsal.happening import absorb
 from bluffside.core.rehearsal.rehearse import rehearse
 from bluffside.core.workflow.checks import check
+from bluffside.core.workflow.counts import most_touches, touches_of
 from bluffside.core.workflow.document import Workflow, walk
 from bluffside.core.workflow.files import read_workflow, write_workflow
 from bluffside.core.workflow.graph import reachable, unbounded_loop
@@ -127,6 +129,23 @@ def test_what_happens_lies_within_the_time_line(
         acts = times.lines[effect.step].acts
         assert acts is not None, effect
         assert acts.earliest <= when <= acts.latest, (effect, times.lines[effect.step], when)
+
+
+@everything
+@settings(max_examples=120)
+def test_nobody_gets_more_touches_than_are_counted_while_writing(
+    workflow: Workflow, facts: Facts, joined: datetime, history: History
+) -> None:
+    at, events = joined, list[Any]()
+    for wait, signal in history:  # without what moves a date: then what is said relative to it comes again
+        at += wait
+        if isinstance(signal, Replied):
+            events.append((at, signal))
+    speaks = {step.id: step.speaks for step in walk(workflow.steps) if step.speaks}
+    touched = Counter(speaks[effect.step] for _, effect in rehearse(workflow, facts, joined, events).effects
+                      if isinstance(effect, SendMessage | MakeTask) and effect.step in speaks)  # fmt: skip
+    assert touched <= touches_of(workflow.steps)
+    assert touched.total() <= most_touches(workflow.steps)
 
 
 @given(any_workflows())

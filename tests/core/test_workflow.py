@@ -4,6 +4,7 @@ import json
 from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
+from typing import Any
 
 import jsonschema
 import pytest
@@ -15,6 +16,7 @@ from bluffside.core.engine.signals import Replied
 from bluffside.core.rehearsal.rehearse import Answer, rehearse
 from bluffside.core.timing.durations import Duration
 from bluffside.core.workflow.checks import can_publish, check
+from bluffside.core.workflow.counts import most_touches, touches_of
 from bluffside.core.workflow.files import BadFile, json_schema, parse_workflow, read_workflow, to_data, write_workflow
 from bluffside.core.workflow.reading import read
 from tests.core.examples import ADA, ASK, MONDAY, ask
@@ -211,3 +213,21 @@ def test_the_command_line_names_a_bad_event(files, capsys, event) -> None:  # ty
 def test_a_reply_after_the_end_still_opts_out() -> None:
     played = rehearse(ask(), ADA, MONDAY, [(MONDAY + timedelta(days=60), Replied("STOP"))])
     assert played.contact.opted_out == {"text"}
+
+
+def test_who_answers_and_leaves_gets_no_second_call() -> None:
+    """Six texts, each with a call for who says yes, who then leaves: nobody is rung twice."""
+
+    def asked(number: int) -> list[dict[str, Any]]:
+        call = {"kind": "call", "id": f"ring-{number}", "say": "Hi"}
+        lane = {
+            "id": f"yes-{number}",
+            "answer": "yes",
+            "words": ["yes"],
+            "steps": [call, {"kind": "end", "id": f"end-{number}"}],
+        }
+        text = {"kind": "text", "id": f"text-{number}", "message": {"name": f"T{number}", "body": "Still there?"}}
+        return [text, {"kind": "wait_for_reply", "id": f"q-{number}", "limit": "4 days", "lanes": [lane]}]
+
+    workflow = ask(steps=[step for number in range(6) for step in asked(number)])
+    assert (touches_of(workflow.steps), most_touches(workflow.steps)) == ({"text": 6, "call": 1}, 7)

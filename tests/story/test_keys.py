@@ -35,7 +35,7 @@ def test_tab_comes_to_everything_on_every_page_and_is_seen(open_page: Open, path
         if path is SOMEBODY:
             page.locator("tbody a").first.click()
             page.get_by_role("button", name="Enrol…").wait_for()
-        page.wait_for_timeout(900)
+        page.wait_for_load_state("networkidle")
         assert walk(page) == [], path
 
 

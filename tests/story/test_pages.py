@@ -38,7 +38,7 @@ def editing(page: Page) -> None:
     script(page, "Write")
     page.keyboard.press("Alt+h")
     page.get_by_role("button", name="+ only for whom").first.click()
-    page.wait_for_timeout(300)
+    page.wait_for_load_state("networkidle")
     assert faults(page) == []
     page.keyboard.press("Escape")
     page.get_by_role("article").first.click()
@@ -50,7 +50,7 @@ def enrolling(page: Page) -> None:
     """People chosen on Watch, and the question whom to enrol."""
     script(page, "Watch")
     page.get_by_label("choose all").check()
-    page.wait_for_timeout(300)
+    page.wait_for_load_state("networkidle")
     assert faults(page) == []
     page.get_by_role("button", name="Enrol people…").click()
     page.get_by_role("radio", name="a few at a time").check()
@@ -86,9 +86,9 @@ def nothing(page: Page) -> None: ...
 )
 def test_a_view_passes_axe(open_page: Callable[..., Page], path: str, then: Callable[[Page], None]) -> None:
     page = open_page(path)
-    page.wait_for_load_state("networkidle") if path == "/" else page.wait_for_timeout(1_000)
+    page.wait_for_load_state("networkidle")
     then(page)
-    page.wait_for_timeout(900)
+    page.wait_for_load_state("networkidle")
     assert faults(page) == []
 
 
@@ -105,7 +105,7 @@ def test_a_view_passes_axe(open_page: Callable[..., Page], path: str, then: Call
 )
 def test_what_the_team_uses_fits_a_phone(open_page: Callable[..., Page], path: str) -> None:
     page = open_page(path, email="mel@example.com", width=390)
-    page.wait_for_timeout(1_200)
+    page.wait_for_load_state("networkidle")
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
     assert faults(page) == []
 

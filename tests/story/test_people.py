@@ -33,7 +33,7 @@ def test_the_pages_of_people_pass_axe_and_fit_a_phone(open_page: Open, pages: li
     for path in pages:
         page.goto(page.url.split("/tern-harbour")[0] + PEOPLE + path)
         page.get_by_role("heading", level=1).wait_for()
-        page.wait_for_timeout(700)
+        page.wait_for_load_state("networkidle")
         assert faults(page) == [], path
         page.set_viewport_size({"width": 390, "height": 800})
         assert page.evaluate("document.documentElement.scrollWidth") <= 390, path
@@ -136,6 +136,7 @@ def test_a_segment_is_written_in_words_counted_while_editing_and_used(open_page:
     page.get_by_role("button", name="one more test").click()
     page.get_by_label("What is tested").last.select_option(label="whether they can be reached")
     expect(page.get_by_role("status")).not_to_contain_text(f"{many} people")
+    expect(page.get_by_role("status")).to_contain_text(re.compile(r"^\d+ p"))  # counted, and not being counted
     few = int(page.get_by_role("status").inner_text().split()[0])
     assert 0 < few < many
     page.get_by_role("button", name="Keep the segment").click()

@@ -120,10 +120,9 @@ def test_the_old_list_of_six_texts(open_page: Callable[..., Page]) -> None:
     writer.press("Shift+ArrowDown")
     expect(page.get_by_role("heading", name="2 lines")).to_be_visible()
     writer.press("Control+c")
-    for _ in range(5):
+    for pasted in range(1, 6):
         writer.press("Control+v")
-        page.wait_for_timeout(500)
-    expect(writer.script.locator(".line.root")).to_have_count(12)
+        expect(writer.script.locator(".line.root")).to_have_count(2 * (pasted + 1))
     names = ["two", "three", "four", "five", "six"]
     texts = writer.script.locator(".line.root").filter(has_text="Texts")
     for number, name in enumerate(names, start=1):
@@ -137,9 +136,9 @@ def test_the_old_list_of_six_texts(open_page: Callable[..., Page]) -> None:
     writer.nothing_in_the_way()
     expect(writer.script).to_contain_text("until Day 24")
     page.keyboard.press("Alt+2")
-    for _ in range(6):
+    for answered in range(1, 7):
         page.get_by_role("button", name="says nothing", exact=True).click()
-        page.wait_for_timeout(400)
+        expect(page.get_by_role("button", name="Take “says nothing” back")).to_have_count(answered)
     expect(page.get_by_role("status").filter(has_text="on day 24")).to_be_visible()
 
 
