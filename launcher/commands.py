@@ -182,7 +182,7 @@ def shots(arguments: list[str]) -> int:
 
 BENCHES = ("core", "engine", "enrol", "fairness", "page")
 SLOW = ("scale", "soak", "people", "dirty")
-TEST_PROCESSES = "3"  # one more than cores: a test often waits for a browser, a lease, another process
+TEST_PROCESSES = "2"  # as many as cores: browsers, servers and databases of the tests share them, too
 
 
 def bench(arguments: list[str]) -> int:

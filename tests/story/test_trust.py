@@ -265,6 +265,7 @@ def test_what_may_be_a_refusal_and_a_call_to_ring_back_are_settled_by_keys(open_
     who = (call.get_attribute("aria-label") or "").removeprefix("Call ")
     call.focus()
     team.keyboard.press("5")
+    expect(team.get_by_label("Ring back on")).to_have_value(re.compile(r"^2\d{3}-\d\d-\d\dT10:00$"))
     team.get_by_label("Ring back on").fill("2030-05-06T11:30")
     team.keyboard.press("Enter")
     said = team.get_by_role("status").filter(has_text=f"{who}: ring back, comes back Mon 6 May, 11:30.")

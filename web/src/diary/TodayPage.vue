@@ -91,8 +91,10 @@ async function record(task: Schemas["TaskRow"], outcome: Outcome) {
 function onCallKey(event: KeyboardEvent, call: Schemas["TaskRow"]) {
   if (event.target instanceof HTMLInputElement) return;
   const chosen = OUTCOMES.find((one) => one.key === event.key);
-  if (chosen && may.value) record(call, chosen.outcome);
-  else if (event.key === "ArrowDown" || event.key === "ArrowUp") {
+  if (chosen && may.value) {
+    event.preventDefault(); // a key that opens a field is not written into it
+    record(call, chosen.outcome);
+  } else if (event.key === "ArrowDown" || event.key === "ArrowUp") {
     const calls = data.value?.calls ?? [];
     const next = calls[calls.findIndex((one) => one.id === call.id) + (event.key === "ArrowDown" ? 1 : -1)];
     if (!next) return;
@@ -133,7 +135,9 @@ async function looked(reply: Schemas["ReplyRow"], out: boolean) {
 function onReplyKey(event: KeyboardEvent, reply: Schemas["ReplyRow"]) {
   if (event.target !== event.currentTarget || !may.value) return;
   const chosen = LOOKED.find((one) => one.key === event.key);
-  if (chosen) looked(reply, chosen.out);
+  if (!chosen) return;
+  event.preventDefault();
+  looked(reply, chosen.out);
 }
 async function layAside(reply: Schemas["ReplyRow"]) {
   await act(() => ok(api.POST("/api/accounts/{account}/replies/{reply_id}/lay-aside", { params: { path: { account: account.value, reply_id: reply.id } } })));
@@ -254,6 +258,7 @@ blockquote { margin: 8px 0; font: 16px/1.45 var(--serif); white-space: pre-line;
 .outcomes { display: flex; flex-wrap: wrap; gap: 8px; }
 .tried { margin: 2px 0; }
 .when { margin-top: 8px; align-items: center; }
+.when input { margin-left: 8px; }
 .outcomes input { flex: 1; min-width: 9rem; }
 .reply { padding: 9px 0 12px; border-bottom: 1px solid var(--rule); }
 .reply.likely { padding-left: 12px; margin-left: -12px; box-shadow: inset 3px 0 0 var(--thrift); }

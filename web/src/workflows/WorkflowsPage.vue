@@ -124,12 +124,12 @@ const paint = (row: Row, colour: string) => change(() => ok(api.PUT("/api/accoun
     <p v-if="archived || away" class="small"><button class="link" @click="away = !away">{{ away ? "Back to the workflows in use" : `In the archive: ${archived}` }}</button></p>
     <Ask v-if="leaving" v-slot="{ close }" :title="`Put “${leaving.name}” away`" @close="leaving = undefined">
       <p>{{ many(leaving.inside, "person is", "people are") }} inside. What becomes of them?</p>
+      <p class="soft small">Who leaves takes along what has not gone out yet: held messages, calls, letters.</p>
       <div class="actions">
         <button :disabled="pending" @click="putAway(leaving, 'go_on').then(close)">They go on to the end</button>
         <button class="plain" :disabled="pending" @click="putAway(leaving, 'leave').then(close)">They leave now</button>
         <button class="link" @click="close">Not now</button>
       </div>
-      <p class="soft small">Who leaves takes along what has not gone out yet: held messages, calls, letters.</p>
     </Ask>
     <Ask v-if="asking" v-slot="{ close }" title="A new workflow" @close="asking = false">
       <form @submit.prevent="write">
