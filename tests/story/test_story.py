@@ -69,7 +69,7 @@ def test_from_a_spreadsheet_to_a_call_with_its_reasons(open_page: Callable[..., 
     expect(page.get_by_text("Version 1 runs, 0 people inside")).to_be_visible()
 
     # Enrolled: who would come in is said before.
-    page.get_by_role("link", name="People").click()
+    page.get_by_role("link", name="People", exact=True).click()
     page.get_by_label("With the tag").select_option("slip visit")
     expect(page.get_by_text("2 contacts found", exact=True)).to_be_visible()
     page.get_by_label("Choose all on this page").check()
@@ -93,7 +93,7 @@ def test_from_a_spreadsheet_to_a_call_with_its_reasons(open_page: Callable[..., 
     page.get_by_role("button", name="Send", exact=True).click()
 
     # The right lane, the tag, the reasons.
-    page.get_by_role("link", name="People").click()
+    page.get_by_role("link", name="People", exact=True).click()
     page.get_by_label("With the tag").select_option("slip visit")
     page.get_by_role("link", name="Ada Marshall").click()
     expect(page.get_by_text("“yes” counts as yes", exact=False)).to_be_visible()

@@ -199,7 +199,7 @@ def test_those_inside_are_watched_and_handled_and_held_messages_let_go(open_page
 
 def test_why_ana_got_it_is_answered_in_three_clicks_and_why_somebody_did_not_too(open_page: Open) -> None:
     page = open_page("/tern-harbour/today")
-    page.get_by_role("link", name="People").click()  # one
+    page.get_by_role("link", name="People", exact=True).click()  # one
     page.get_by_label("With the tag").select_option("taster day")
     page.locator("tbody a").first.click()  # two
     page.get_by_role("button", name="why?").last.click()  # three
@@ -275,7 +275,7 @@ def test_what_may_be_a_refusal_and_a_call_to_ring_back_are_settled_by_keys(open_
 def test_a_workflow_with_people_inside_is_put_away_with_what_becomes_of_them(open_page: Open) -> None:
     page = open_page("/slipware-lane/workflows")
     follow_up(page, "Put away", "wait 9 days", "text later: Later.")
-    page.get_by_role("link", name="People").click()
+    page.get_by_role("link", name="People", exact=True).click()
     page.locator("tbody a").first.click()
     page.get_by_role("button", name="Enrol…").click()
     page.get_by_label("In which workflow").select_option(label="Put away")
@@ -293,7 +293,7 @@ def test_a_workflow_with_people_inside_is_put_away_with_what_becomes_of_them(ope
 def test_letters_that_are_due_are_printed_as_one_pdf(open_page: Open) -> None:
     page = open_page("/slipware-lane/workflows")
     follow_up(page, "By post", "letter to print welcome: Dear friend, welcome to the pottery.")
-    page.get_by_role("link", name="People").click()
+    page.get_by_role("link", name="People", exact=True).click()
     page.locator("tbody a").first.click()
     page.get_by_role("button", name="Change").click()
     page.get_by_label("Postal address").fill("3 Kiln Row, Port Example")

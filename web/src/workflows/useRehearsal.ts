@@ -100,8 +100,8 @@ export function useRehearsal(account: Ref<string>, workflow: number, doc: Ref<Do
   // Somebody else is rehearsed by choosing them: not the scenario any more.
   watch(contact, () => (scenario.value = ""));
 
-  /** The rehearsal as a scenario, put into the draft; answers its name. */
-  async function keep(change: (what: (doc: Doc) => void) => void): Promise<string> {
+  /** The rehearsal as a scenario, put into the draft; answers its name, and whether it was kept already. */
+  async function keep(change: (what: (doc: Doc) => void) => void): Promise<{ name: string; already: boolean }> {
     const said = Object.values(answers.value).map((one) => one.words);
     const words = said.length ? said.join(", then ") : "Nothing is answered";
     const base = `${words.charAt(0).toUpperCase()}${words.slice(1)}`.slice(0, 150);
