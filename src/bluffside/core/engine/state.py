@@ -54,23 +54,31 @@ class State(NamedTuple):
         return not self.ended
 
     def rest(self) -> dict[str, Any]:
-        """What does not deserve a column of its own, as plain data (JSON)."""
-        return {
-            "loops": [list(loop) for loop in self.loops],
-            "about": dict(self.about),
-            "by": self.by,
-            "deadline": self.deadline.isoformat() if self.deadline else None,
-            "planned": {date: [line, [list(loop) for loop in loops]] for date, (line, loops) in self.planned.items()},
-            "finished": self.finished,
-        }
+        """What does not deserve a column of its own, as plain data (JSON); what is as usual is left out."""
+        rest: dict[str, Any] = {}
+        if self.loops:
+            rest["loops"] = [list(loop) for loop in self.loops]
+        if self.about:
+            rest["about"] = dict(self.about)
+        if self.by:
+            rest["by"] = self.by
+        if self.deadline:
+            rest["deadline"] = self.deadline.isoformat()
+        if self.planned:
+            rest["planned"] = {
+                date: [line, [list(loop) for loop in loops]] for date, (line, loops) in self.planned.items()
+            }
+        if self.finished:
+            rest["finished"] = True
+        return rest
 
     def with_rest(self, data: Mapping[str, Any]) -> "State":
         """The state with what `rest` gave."""
         deadline = data.get("deadline")
         return self._replace(
             loops=_loops(data.get("loops", ())),
-            about=data.get("about", {}),
-            by=data.get("by", ""),
+            about=data.get("about", self.about),
+            by=data.get("by", self.by),
             deadline=datetime.fromisoformat(deadline) if deadline else None,
             planned={date: (line, _loops(loops)) for date, (line, loops) in data.get("planned", {}).items()},
             finished=data.get("finished", False),

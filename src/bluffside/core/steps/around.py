@@ -29,6 +29,7 @@ class Around(Timed):
     finds = ("before", "after the appointment", "remind", "around")
     sentence = "{offset} {side} {field} {type}."
     comes_once = True
+    follows = True
 
     kind: Literal["around"] = "around"
     offset: Duration = part("duration", "how long", default=Duration(2, "day"))

@@ -60,6 +60,7 @@ class Timed(Step):
 
     waits = "time"
     comes_once: ClassVar[bool] = False  # whether it is the same moment however often it is reached
+    follows: ClassVar[bool] = False  # whether what it goes by may move, so that it is planned anew
     when_past: ClassVar[IfPast] = "go_on"
     picks_days: ClassVar[bool] = False  # whether its weekdays are what it aims at, not what moves it
 
@@ -197,7 +198,8 @@ class Timed(Step):
     # ---- what it does
 
     def begin(self, turn: Turn) -> Move:
-        turn.plans_by(self.planned_by(turn.setting))
+        if self.follows:
+            turn.plans_by(self.planned_by(turn.setting))
         settled = self.settle(turn.now, turn.setting)
         turn.deadline = settled.deadline
         if settled.at is None:

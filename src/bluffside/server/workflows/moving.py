@@ -84,7 +84,7 @@ def _move(workflow: Workflow, to: Version, new: Program, by: Person, ids: Sequen
             leaving.append(row.id)
         else:
             row.version = to
-            row.rest = after.rest() if row.rest else row.rest
+            row.rest = after.rest() if row.begun else row.rest
             if after.place != row.place:
                 said += f" Goes on at: {new.step(after.place).describe()}"
                 row.place, row.arrived_at, row.until, row.listens = after.place, None, after.until, after.listens
