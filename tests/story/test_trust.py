@@ -179,7 +179,11 @@ def test_those_inside_are_watched_and_handled_and_held_messages_let_go(open_page
     )  # gone there, too, by itself
 
     # A number beside a line opens to the people; all of them are paused, with the reason kept.
-    page.get_by_role("button", name=re.compile(r"\d+ here")).click()
+    # They go on to the wait once it is let go, and not before.
+    here = writer.lines.nth(1).get_by_role("button", name=re.compile(r"\d+ here"))
+    expect(here).to_be_visible()
+    expect(writer.lines.first.get_by_role("button", name=re.compile(r"\d+ here"))).to_have_count(0)
+    here.click()
     expect(page.get_by_text("are here")).to_be_visible()
     page.get_by_label("choose all").check()
     page.get_by_label("Why (kept in their story)").fill("The boat is being mended.")
