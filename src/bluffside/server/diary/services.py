@@ -66,10 +66,17 @@ def tell(account: Account, notices: Sequence[tuple[int, str, int, str, bool, boo
 def call_off(account: Account, theirs: SetGoing, why: str, cause: Cause) -> list[Happened]:
     """What nobody has dealt with yet is dropped, in the transaction at hand. Answers what happened by it, for the caller to
     record."""
-    rows = theirs.among(Task.objects.filter(account=account, done_at=None))
+    return _drop(theirs.among(Task.objects.filter(account=account, done_at=None)), why, cause)
+
+
+def _drop(rows: Sequence[Task], why: str, cause: Cause) -> list[Happened]:
     Task.objects.filter(id__in=[row.id for row in rows]).update(done_at=clock.now(), outcome=Outcome.DROPPED)
-    told = [{"task": row.id, "kind": row.kind, "title": row.title, "why": why} for row in rows]
-    return [Happened("task.called_off", theirs.contact_id, data, cause) for data in told]
+    return [
+        Happened(
+            "task.called_off", row.contact_id, {"task": row.id, "kind": row.kind, "title": row.title, "why": why}, cause
+        )
+        for row in rows
+    ]
 
 
 @transaction.atomic
@@ -77,9 +84,7 @@ def call_off_contacting(contact: Contact, why: str) -> int:
     """Calls to somebody, and letters and cards to print for them, come off the list; answers how many."""
     kinds = (Task.Kind.CALL, Task.Kind.LETTER)
     rows = list(contact.tasks.filter(done_at=None, kind__in=kinds).order_by("id").select_for_update())
-    Task.objects.filter(id__in=[row.id for row in rows]).update(done_at=clock.now(), outcome=Outcome.DROPPED)
-    told = [{"task": row.id, "kind": row.kind, "title": row.title, "why": why} for row in rows]
-    record(contact.account, [Happened("task.called_off", contact.id, data, WORLD) for data in told])
+    record(contact.account, _drop(rows, why, WORLD))
     return len(rows)
 
 

@@ -219,7 +219,8 @@ def take_reply(
         return reply
     if likely:
         _hold(contact, [*contact.held_channels, channel])
-    evidence, was_out = f"wrote “{text[:200]}”", words.is_out(contact, channel)
+    evidence = f"wrote “{text[:200]}”"
+    was_out = said in ("out", "in") and words.is_out(contact, channel)
     if said == "out":
         opt_out(contact, channel, evidence, by_reply=reply.id)
     elif said == "in":

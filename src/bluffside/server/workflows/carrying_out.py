@@ -9,9 +9,11 @@ A new effect that changes facts and tells of it by an event needs nothing here. 
 done is a case in `_sorted`.
 """
 
+from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
+from itertools import chain
 from typing import TYPE_CHECKING, Any
 
 from bluffside.core.engine import effects as do
@@ -46,7 +48,7 @@ class _Sorted:
     owners: dict[int, int] = field(default_factory=dict)  # contact to person
     happened: list[Happened] = field(default_factory=list)
     causes: dict[str, Cause] = field(default_factory=dict)  # of tasks, by key
-    called_off: list["_CalledOff"] = field(default_factory=list)
+    called_off: dict[int, list["_CalledOff"]] = field(default_factory=lambda: defaultdict(list))  # by enrolment
 
 
 @dataclass(slots=True)
@@ -73,7 +75,7 @@ def carry_out(batch: "Batch", known: Mapping[int, Facts]) -> None:
     for contact_id, person_id in todo.owners.items():
         ContactRow.objects.filter(id=contact_id).update(responsible_id=person_id)
     todo.happened += diary.make(account, todo.tasks, todo.causes)
-    for off in todo.called_off:
+    for off in chain.from_iterable(todo.called_off.values()):
         theirs = SetGoing(off.one.contact_id, off.one.id, off.effect.lines, off.spared)
         todo.happened += outbox.call_off(account, theirs, off.effect.why, off.one.cause)
         todo.happened += diary.call_off(account, theirs, off.effect.why, off.one.cause)
@@ -96,12 +98,11 @@ def _sorted(batch: "Batch", known: Mapping[int, Facts], team: "_Team") -> _Sorte
 
 def _sort(todo: _Sorted, one: "Advanced", effect: do.Effect, contact: Contact, team: "_Team", batch: "Batch") -> None:
     key = one.key(effect)
-    for off in todo.called_off:
-        if off.one is one:
-            off.spared.append(key)
+    for off in todo.called_off.get(one.id, ()):
+        off.spared.append(key)
     match effect:
         case do.CallOff():
-            todo.called_off.append(_CalledOff(one, effect))
+            todo.called_off[one.id].append(_CalledOff(one, effect))
         case do.SendMessage():
             todo.messages.append(
                 outbox.Draft(

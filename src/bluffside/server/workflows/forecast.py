@@ -10,9 +10,10 @@ decides by who they are, the others of such a group may differ.
 """
 
 from collections import Counter, defaultdict
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date, datetime
+from itertools import islice
 
 from django.db.models import Max, Q, QuerySet
 
@@ -127,16 +128,12 @@ class _Coming:
             waiting = IntakePerson.objects.filter(intake=intake, did="").order_by("number")
             people = iter(waiting.values_list("contact_id", flat=True)[:MOST])
             for at, size in intakes.coming(intake, until):
-                if not (some := _some(people, size)):
+                if not (some := list(islice(people, size))):
                     break
                 for contact_id in some:
                     self.enrols[contact_id].append((max(at, now), intake.workflow.name))
         dated = Expected.objects.filter(account=account, at__lte=until).values_list("contact_id", flat=True)[:MOST]
         self.contact_ids = {*self.enrols, *dated}
-
-
-def _some(people: Iterator[int], size: int) -> list[int]:
-    return [one for _, one in zip(range(size), people, strict=False)]
 
 
 def _one_by_one(
