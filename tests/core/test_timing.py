@@ -77,7 +77,7 @@ def test_a_month_ends_on_the_last_day_where_its_day_does_not_exist(start, months
     assert Duration(months, "month").after(at, "UTC") == datetime(*end, 12, tzinfo=UTC)
 
 
-@given(st.integers(0, 99999), st.sampled_from(["second", "minute", "hour", "day", "week", "month"]))
+@given(st.integers(0, 1_200), st.sampled_from(["second", "minute", "hour", "day", "week", "month"]))
 def test_a_duration_reads_back_as_written(amount: int, unit: str) -> None:
     assert Duration.parse(str(Duration(amount, unit))) == Duration(amount, unit)
 

@@ -17,7 +17,8 @@ from bluffside.core.rehearsal.rehearse import Answer, rehearse
 from bluffside.core.timing.durations import Duration
 from bluffside.core.workflow.checks import can_publish, check
 from bluffside.core.workflow.counts import most_touches, touches_of
-from bluffside.core.workflow.files import BadFile, json_schema, parse_workflow, read_workflow, to_data, write_workflow
+from bluffside.core.workflow.files import json_schema, parse_workflow, read_workflow, to_data, write_workflow
+from bluffside.core.workflow.plain_data import BadFile
 from bluffside.core.workflow.reading import read
 from tests.core.examples import ADA, ASK, MONDAY, ask
 
@@ -52,8 +53,8 @@ def test_a_document_of_the_first_format_is_brought_to_the_present_one() -> None:
 @pytest.mark.parametrize(
     ("text", "place"),
     [
-        ("name: x\nsteps:\n- {kind: text, id: a, message: {nam: b}}", "steps.0.text.message.nam"),
-        ("name: x\nsteps:\n- {kind: wait, id: a, duration: 3 moons}", "steps.0.wait.duration"),
+        ("name: x\nsteps:\n- {kind: text, id: a, message: {nam: b}}", "line 3, steps.0.message.nam"),
+        ("name: x\nsteps:\n- {kind: wait, id: a, duration: 3 moons}", "line 3, steps.0.duration"),
         ("name: x\nsteps:\n- {kind: dance, id: a}", "steps.0"),
         ("name: x\nsteps:\n- {kind: end, id: a}\n- {kind: end, id: a}", "stands twice"),
         ("name: [", "not readable"),

@@ -16,6 +16,7 @@ from bluffside.server.capture.models import IncomingRule
 from bluffside.server.people import imports, sorting
 from bluffside.server.practice import clock
 from bluffside.server.segments.models import Segment
+from tests.core.test_hostile_documents import DOCUMENTS, HOSTILE, mutated
 from tests.server.conftest import House
 from tests.server.test_walls import values_for
 
@@ -130,6 +131,30 @@ def test_no_body_makes_a_route_fail_without_a_sentence(
             transaction.set_rollback(True)
 
     ask()
+
+
+@pytest.mark.parametrize("path", ["read", "rehearse", "scenarios", "workflows/{id}/draft"])
+def test_whatever_stands_in_a_document_the_page_is_answered_in_words(house: House, api: Any, path: str) -> None:
+    workflow = house.workflow()
+
+    @given(mutated(DOCUMENTS), st.none() | st.sampled_from([one for one in HOSTILE if one is not None]))
+    @settings(max_examples=40, deadline=None, suppress_health_check=list(HealthCheck))
+    def ask(document: Any, start: Any) -> None:
+        body = document if path == "scenarios" else {"document": document, "revision": 1, "start": start}
+        with transaction.atomic():
+            status, data = api("PUT" if "draft" in path else "POST", path.format(id=workflow.id), body)
+            assert status < 500 and (status < 400 or "Value error" not in data["detail"])
+            transaction.set_rollback(True)
+
+    ask()
+
+
+def test_a_body_that_says_two_things_is_refused(house: House, signed_in: Any) -> None:
+    client = signed_in(house.consultant)
+    answer = client.post(
+        "/api/accounts/sailing/workflows", '{"name": "a", "name": "b"}', content_type="application/json"
+    )
+    assert (answer.status_code, "“name” stands twice" in answer.json()["detail"]) == (400, True)
 
 
 @pytest.mark.parametrize(

@@ -38,7 +38,7 @@ def test_a_malformed_draft_is_refused_with_its_place_and_nothing_changes(api: An
     bad = ASK | {"steps": [{"kind": "wait", "id": "a", "duration": "soon"}]}
     status, data = api("PUT", f"workflows/{workflow.id}/draft", {"document": bad, "revision": 1})
     assert status == 422
-    assert "steps.0.wait.duration" in data["detail"] and "write one like" in data["detail"]
+    assert "document.steps.0.duration: “soon”" in data["detail"] and "write one like" in data["detail"]
     assert Workflow.objects.get().draft == workflow.draft
 
 
@@ -80,7 +80,7 @@ def test_a_workflow_goes_out_as_a_file_and_comes_back(api: Any, house: House, ki
     assert status == 201
     assert Workflow.objects.get(id=made["id"]).draft == workflow.draft
     status, data = api("POST", "workflows/from-file", {"text": "name: x\nsteps:\n- {kind: dance, id: a}"})
-    assert status == 422 and data["detail"].startswith("This is not a workflow. steps.0")
+    assert status == 422 and data["detail"].startswith("This is not a workflow. line 3, steps.0: ")
 
 
 def test_publishing_says_before_what_it_does(api: Any, house: House) -> None:

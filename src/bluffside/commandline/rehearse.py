@@ -26,8 +26,8 @@ Exit codes, fit for a build server:
 import argparse
 import json
 import sys
-from collections.abc import Sequence
-from dataclasses import fields
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any, TypeVar
@@ -45,12 +45,13 @@ from bluffside.core.scoring.rules import ScoreRules
 from bluffside.core.timing.local import to_instant, zone_of
 from bluffside.core.workflow.checks import check
 from bluffside.core.workflow.document import Workflow
-from bluffside.core.workflow.files import BadFile, faults_in_words, read_workflow
-from bluffside.core.workflow.scenario import Act, SomeContact
+from bluffside.core.workflow.files import faults_in_words, on_line, place_of, read_workflow
+from bluffside.core.workflow.plain_data import BadFile, lines_of, read_data
+from bluffside.core.workflow.program import GoesRoundTooOften
+from bluffside.core.workflow.scenario import Act, SomeContact, Zone
 
 PASSED, FAILED, UNREADABLE, NOTHING = 0, 1, 2, 3
 SUFFIXES = (".yaml", ".yml", ".json")
-Made = TypeVar("Made", Account, Member)
 Part = TypeVar("Part", bound=DocumentPart)
 
 
@@ -62,7 +63,7 @@ def main(arguments: list[str]) -> int:
     options = _options().parse_args(arguments)
     try:
         return _one(options) if options.contact else _scenarios(options)
-    except (BadInput, BadTemplate, ValueError) as error:
+    except (BadInput, ValueError) as error:
         print(f"rehearse: {error}", file=sys.stderr)
         return UNREADABLE
 
@@ -85,14 +86,15 @@ def _options() -> argparse.ArgumentParser:
 
 
 def _scenarios(options: argparse.Namespace) -> int:
-    account, rules = _account(_data(options.account)) if options.account else (None, None)
+    account, rules = _account(_object(options.account, "account")) if options.account else (None, None)
     report, code, played = [], PASSED, 0
     for folder in _found(options.paths):
         workflows = {path: _workflow(path) for path in folder}
         for path, workflow in workflows.items():
             others = [other for other in workflows.values() if other.name != workflow.name]
-            verdicts = play_all(workflow, account, others, rules)
             errors = [one.sentence for one in check(workflow) if one.severity == "error"]
+            with _placed(path):
+                verdicts = play_all(workflow, account, others, rules)
             played += len(verdicts)
             if errors or not all(verdict.passed for verdict in verdicts):
                 code = FAILED
@@ -153,6 +155,19 @@ def _workflow(path: Path) -> Workflow:
         raise BadInput("\n  ".join([f"{path} is not a workflow:", *error.faults])) from None
 
 
+@contextmanager
+def _placed(path: Path) -> Iterator[None]:
+    """Says in which file, and on which line of it, something stands that cannot be played."""
+    try:
+        yield
+    except BadTemplate as error:
+        text = _text(path)
+        line = on_line(place_of(error.step, read_data(text)), lines_of(text))
+        raise BadInput(f"{path}, {line}“{error.step}”: the message {error}.") from None
+    except GoesRoundTooOften as error:
+        raise BadInput(f"{path}: {error}.") from None
+
+
 # ---- one contact
 
 
@@ -161,19 +176,21 @@ def _one(options: argparse.Namespace) -> int:
         raise BadInput("with --contact, give one workflow, --start and --zone")
     zone_of(options.zone)
     workflow = _workflow(Path(options.paths[0]))
-    data = _data(options.contact)
-    if not isinstance(data, dict):
-        raise BadInput("the contact's file holds one JSON object")
-    home, rules = _account(
-        {"zone": options.zone} | (_data(options.account) if options.account else {}) | data.pop("account", {})
-    )
-    member = _made(Member, data.pop("member", {}), "a member")
+    data = _object(options.contact, "contact")
+    given = _object(options.account, "account") if options.account else {}
+    said = data.pop("account", {})
+    if not isinstance(said, dict):
+        raise BadInput(f"{options.contact}: the contact's account is an object")
+    home, rules = _account({"zone": options.zone} | given | said)
+    member = _part(SomeMember, data.pop("member", {}), "the member").member()
     contact = _part(SomeContact, data, "the contact")
     zone = contact.zone or home.zone
     start = _instant(options.start, zone)
     acts = _acts(_data(options.events)) if options.events else []
     events = [(moment_of(act, start, zone), event_of(act, contact, start, zone)) for act in acts]
-    played = rehearse(workflow, Facts(contact.facts(start, home.zone), home, member), start, events, rules=rules)
+    facts = Facts(contact.facts(start, home.zone), home, member)
+    with _placed(Path(options.paths[0])):
+        played = rehearse(workflow, facts, start, events, rules=rules)
     report = to_report(workflow, played, zone)
     print(json.dumps(report, indent=2, ensure_ascii=False) if options.json else in_words(report))
     return PASSED
@@ -205,36 +222,53 @@ def _text(path: Path | str) -> str:
 
 
 def _data(path: str) -> Any:
+    """What a file of JSON (or YAML) holds."""
     try:
-        return json.loads(_text(path))
-    except json.JSONDecodeError as error:
-        raise BadInput(f"{path} is not JSON: {error}") from None
+        return read_data(_text(path))
+    except BadFile as error:
+        raise BadInput(f"{path}: {error}") from None
+
+
+def _object(path: str, what: str) -> dict[str, Any]:
+    data = _data(path)
+    if not isinstance(data, dict):
+        raise BadInput(f"{path}: the {what}'s file holds one object")
+    return data
 
 
 def _part(kind: type[Part], data: Any, what: str) -> Part:
     try:
         return kind.model_validate(data)
     except ValidationError as error:
-        raise BadInput(f"{what}: {'; '.join(faults_in_words(error))}") from None
+        raise BadInput(f"{what}: {'; '.join(faults_in_words(error, data))}") from None
+
+
+class SomeMember(DocumentPart):
+    """A member of the team, as files describe one."""
+
+    first_name: str = ""
+    name: str = ""
+    phone: str = ""
+
+    def member(self) -> Member:
+        return Member(self.first_name, self.name, self.phone)
+
+
+class SomeAccount(DocumentPart):
+    """An account, as files describe one."""
+
+    name: str = ""
+    zone: Zone = "UTC"
+    phone: str = ""
+    booking_link: str = ""
+    signature: str = ""
+    care: Care = Care()
+    score: ScoreRules | None = None
 
 
 def _account(data: Any) -> tuple[Account, ScoreRules | None]:
-    if not isinstance(data, dict):
-        raise BadInput("the account's file holds one JSON object")
-    score, data = data.get("score"), {key: value for key, value in data.items() if key != "score"}
-    care = _part(Care, data.pop("care", {}), "the account's care")
-    rules = _part(ScoreRules, score, "the account's score") if score is not None else None
-    account = _made(Account, data, "an account")
-    zone_of(account.zone)
-    home = Account(account.name, account.zone, account.phone, account.booking_link, account.signature, care)
-    return home, rules
-
-
-def _made(kind: type[Made], data: Any, what: str) -> Made:
-    known = {one.name for one in fields(kind)} - {"care"}
-    if not isinstance(data, dict) or set(data) - known:
-        raise BadInput(f"{what} takes {', '.join(sorted(known))}")
-    return kind(**data)
+    one = _part(SomeAccount, data, "the account")
+    return Account(one.name, one.zone, one.phone, one.booking_link, one.signature, one.care), one.score
 
 
 if __name__ == "__main__":

@@ -1,13 +1,18 @@
 """The API: every area's router under /api, each account's things under its own path."""
 
 import logging
-from typing import Any
+from typing import Any, cast
 
 from django.db import DataError
 from django.http import Http404, HttpRequest, HttpResponse
 from ninja import NinjaAPI
-from ninja.errors import ValidationError
+from ninja.errors import HttpError, ValidationError
+from ninja.parser import Parser
 
+from bluffside.core.messages.merge import BadTemplate
+from bluffside.core.workflow.files import place_in_data
+from bluffside.core.workflow.plain_data import named, read_json
+from bluffside.core.workflow.program import GoesRoundTooOften
 from bluffside.server.capture.api import router as capture
 from bluffside.server.diary.api import router as diary
 from bluffside.server.outside.api import router as outside
@@ -28,8 +33,22 @@ from bluffside.server.workflows.rehearsal_api import router as rehearsal
 from bluffside.server.workflows.versions_api import router as versions
 from bluffside.server.workflows.watch_api import router as watch
 
+MOST_FAULTS = 10  # that are told at once
+
 log = logging.getLogger("bluffside.api")
-api = NinjaAPI(title="Bluffside", version="1", docs_url=None, openapi_url=None)
+
+
+class EachKeyOnce(Parser):
+    """A body in which a key stands twice says two things: it is refused."""
+
+    def parse_body(self, request: HttpRequest) -> dict[str, Any]:
+        try:
+            return cast(dict[str, Any], read_json(request.body))
+        except (ValueError, RecursionError) as error:
+            raise HttpError(400, f"That cannot be read: {error}.") from None
+
+
+api = NinjaAPI(title="Bluffside", version="1", docs_url=None, openapi_url=None, parser=EachKeyOnce())
 api.add_router("/session", session)
 ROUTERS = (
     accounts, people, imports, sorting, segments, capture, diary, workflows, versions, library, rehearsal, intakes, watch, enrolments, outlook, aside,
@@ -47,12 +66,32 @@ def not_found(request: HttpRequest, error: Exception) -> HttpResponse:
 @api.exception_handler(ValidationError)
 def malformed(request: HttpRequest, error: ValidationError) -> HttpResponse:
     """What is wrong and where, as one sentence; nothing was changed."""
-    return api.create_response(request, {"detail": "; ".join(map(_fault, error.errors))}, status=422)
+    data = read_json(request.body) if request.content_type == "application/json" and request.body else {}
+    said = "; ".join(_fault(fault, data) for fault in error.errors[:MOST_FAULTS])
+    return api.create_response(request, {"detail": said}, status=422)
+
+
+@api.exception_handler(HttpError)
+def refused(request: HttpRequest, error: HttpError) -> HttpResponse:
+    """In the words of who refused it: what a parser says, ninja hides behind words of its own."""
+    first = error.__cause__ if isinstance(error.__cause__, HttpError) else error
+    return api.create_response(request, {"detail": str(first)}, status=first.status_code)
 
 
 @api.exception_handler(NotAName)
 def not_a_name(request: HttpRequest, error: Exception) -> HttpResponse:
     return api.create_response(request, {"detail": str(error)}, status=422)
+
+
+@api.exception_handler(BadTemplate)
+def not_rendered(request: HttpRequest, error: BadTemplate) -> HttpResponse:
+    at = f" (line “{error.step}”)" if error.step else ""
+    return api.create_response(request, {"detail": f"A message {error}{at}."}, status=422)
+
+
+@api.exception_handler(GoesRoundTooOften)
+def not_played(request: HttpRequest, error: Exception) -> HttpResponse:
+    return api.create_response(request, {"detail": f"It cannot be played: {error}."}, status=422)
 
 
 @api.exception_handler(DataError)
@@ -64,6 +103,7 @@ def beyond(request: HttpRequest, error: Exception) -> HttpResponse:
     return api.create_response(request, {"detail": said}, status=422)
 
 
-def _fault(fault: dict[str, Any]) -> str:
-    place = ".".join(str(part) for part in fault["loc"] if part not in ("body", "query", "path"))
-    return f"{place}: {fault['msg']}"
+def _fault(fault: dict[str, Any], data: Any) -> str:
+    inside = fault["loc"][1:] if fault["loc"][:1] in (("body",), ("query",), ("path",)) else fault["loc"]
+    place = tuple(place_in_data(inside, data)) or inside[-1:]
+    return f"{named(place)}{fault['msg'].removeprefix('Value error, ')}"

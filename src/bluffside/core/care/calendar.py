@@ -11,6 +11,7 @@ import holidays
 from pydantic import Field, model_validator
 
 from bluffside.core.document_part import DocumentPart
+from bluffside.core.timing.clock_times import Day
 
 
 @cache
@@ -29,8 +30,8 @@ class HolidayCalendar(DocumentPart):
 
     country: str = ""
     region: str = ""
-    also: tuple[date, ...] = Field(default=(), description="days the business is closed beside the public holidays")
-    but_not: tuple[date, ...] = Field(default=(), description="public holidays on which it is open")
+    also: tuple[Day, ...] = Field(default=(), description="days the business is closed beside the public holidays")
+    but_not: tuple[Day, ...] = Field(default=(), description="public holidays on which it is open")
 
     @model_validator(mode="after")
     def _is_known(self) -> "HolidayCalendar":

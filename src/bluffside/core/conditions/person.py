@@ -13,6 +13,7 @@ from bluffside.core.conditions.base import Case, HowMany, Need, Test, Value, as_
 from bluffside.core.document_part import part
 from bluffside.core.facts import FieldValue
 from bluffside.core.terms import SEVERAL, Channel, Purpose
+from bluffside.core.timing.clock_times import calendar_day
 from bluffside.core.timing.durations import Duration
 from bluffside.core.timing.local import to_local
 
@@ -108,10 +109,7 @@ class FieldTest(Test):
         if self.compare in ("more_than", "less_than") and as_number(self.value) is None:
             raise ValueError(f"“{self.value}” is not a number")
         if self.compare in ("before", "after"):
-            try:
-                date.fromisoformat(self.value)
-            except ValueError:
-                raise ValueError(f"“{self.value}” is not a date; write one like 2026-03-01") from None
+            calendar_day(self.value)
         if self.compare in SPANS:
             Duration.parse(self.value)
         return self

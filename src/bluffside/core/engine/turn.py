@@ -10,7 +10,7 @@ from bluffside.core.conditions import Case
 from bluffside.core.engine.effects import Effect
 from bluffside.core.engine.state import State
 from bluffside.core.facts import Appointment, Contact, Facts
-from bluffside.core.messages.merge import render
+from bluffside.core.messages.merge import BadTemplate, render
 from bluffside.core.terms import Channel, Purpose
 from bluffside.core.timing import words
 from bluffside.core.timing.hours import LAWFUL_FROM, LAWFUL_TO, SendingHours
@@ -228,4 +228,8 @@ class Turn:
         return Case(self.facts, self.now)
 
     def render(self, body: str) -> str:
-        return render(body, self.facts, self.about)
+        try:
+            return render(body, self.facts, self.about)
+        except BadTemplate as error:
+            error.step = self.place
+            raise

@@ -75,7 +75,10 @@ def is_known(path: str) -> str:
 
 
 class BadTemplate(ValueError):
-    """A message that cannot be rendered; its text says why, for the person who wrote it."""
+    """A message that cannot be rendered; its text says why, for the person who wrote it. `step`: at which line, where
+    one is known."""
+
+    step = ""
 
 
 class _Strict(Environment):

@@ -15,6 +15,7 @@ from bluffside.core.events import Event
 from bluffside.core.steps.base import Fault, part
 from bluffside.core.steps.timed import NINE, Aim, Timed, is_to_come
 from bluffside.core.timing.clock_times import ClockTime
+from bluffside.core.timing.clock_times import Day as CalendarDay
 from bluffside.core.timing.local import at_time, to_local
 from bluffside.core.timing.words import day as day_words
 from bluffside.core.timing.yearly import LEAP_WORDS, LeapDay, in_year
@@ -29,7 +30,7 @@ class EachYear(Timed):
 
     kind: Literal["each_year"] = "each_year"
     field: str = part("field", "field with a date", empty="", default="", max_length=80)
-    date: Day | None = part("date", "day of the year", only={"field": ("",)}, default=None)
+    date: CalendarDay | None = part("date", "day of the year", only={"field": ("",)}, default=None)
     at: ClockTime = part("time", "time of day", default=NINE)
     feb_29: LeapDay = part(
         "choice", "29 February in other years", default="feb_28", words=LEAP_WORDS, clause="29 February kept on {}"

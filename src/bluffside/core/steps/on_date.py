@@ -2,14 +2,13 @@
 for who comes on the day, when the time of day has passed, `if_past` says."""
 
 from collections.abc import Iterator
-from datetime import date as Day
 from datetime import datetime
 from typing import Literal
 
 from bluffside.core.engine.turn import Setting
 from bluffside.core.steps.base import Fault, part
 from bluffside.core.steps.timed import IF_PAST, NINE, Aim, Timed
-from bluffside.core.timing.clock_times import ClockTime
+from bluffside.core.timing.clock_times import ClockTime, Day
 from bluffside.core.timing.local import at_time, to_local
 from bluffside.core.timing.words import day as day_words
 

@@ -1,7 +1,6 @@
 """Field: write a value into one of the contact's fields, or empty it."""
 
 from collections.abc import Iterator
-from datetime import date
 from decimal import Decimal
 from typing import Literal
 
@@ -14,6 +13,7 @@ from bluffside.core.engine.turn import Turn
 from bluffside.core.facts import FieldValue
 from bluffside.core.messages.merge import faults
 from bluffside.core.steps.base import Fault, OneAct, needs, part
+from bluffside.core.timing.clock_times import calendar_day
 from bluffside.core.timing.local import known_zone, to_local
 
 Kind = Literal["text", "number", "date", "yes_no", "choices"]
@@ -64,7 +64,7 @@ class WriteField(OneAct):
                 return Decimal(number)
             case "date":
                 today = to_local(turn.now, turn.zone).date()
-                return today if text == "today" else date.fromisoformat(text)
+                return today if text == "today" else calendar_day(text)
             case "yes_no":
                 return text.casefold() in ("yes", "true", "1")
             case "choices":

@@ -3,6 +3,7 @@
 Seconds, minutes and hours are exact. Days, weeks and months are of the calendar in local time (nominal
 durations of RFC 5545, section 3.3.6): a day after 09:00 is 09:00, also when the clocks change between.
 A month ends on the last day where the day does not exist (31 January + 1 month = 28 or 29 February).
+A hundred years is the most.
 """
 
 import re
@@ -13,10 +14,11 @@ from dateutil.relativedelta import relativedelta
 from pydantic import GetCoreSchemaHandler, GetJsonSchemaHandler
 from pydantic_core import CoreSchema, core_schema
 
-from bluffside.core.timing.local import zone_of
+from bluffside.core.timing.local import within_reach, zone_of
 
 EXACT = ("second", "minute", "hour")
 SECONDS = {"second": 1, "minute": 60, "hour": 3_600, "day": 86_400, "week": 7 * 86_400}
+MOST_DAYS = 36_600
 PATTERN = r"^(0|[1-9]\d{0,4}) (second|minute|hour|day|week|month)s?$"
 _ISO = re.compile(r"^P(?:(\d+)W|(\d+)D|(\d+)M)?(?:T(?:(\d+)H)?(?:(\d+)M)?)?$")
 
@@ -40,20 +42,23 @@ class Duration:
         found = re.match(PATTERN, " ".join(words.lower().split()))
         if not found:
             raise ValueError(f"“{words}” is not a duration; write one like “90 minutes” or “3 days”")
-        return cls(int(found[1]), found[2])
+        made = cls(int(found[1]), found[2])
+        if made.days > MOST_DAYS:
+            raise ValueError(f"“{made}” is more than a hundred years")
+        return made
 
     def after(self, instant: datetime, zone: str) -> datetime:
         """The instant this long after another; the zone decides what a day is."""
         if self.is_exact:
-            return instant + self.length
+            return within_reach(instant + self.length)
         # On the wall clock; what occurs twice is its first occurrence, since adding gives fold=0.
-        return (instant.astimezone(zone_of(zone)) + self.length).astimezone(UTC)
+        return within_reach((instant.astimezone(zone_of(zone)) + self.length).astimezone(UTC))
 
     def before(self, instant: datetime, zone: str) -> datetime:
         """The instant this long before another; the zone decides what a day is."""
         if self.is_exact:
-            return instant - self.length
-        return (instant.astimezone(zone_of(zone)) - self.length).astimezone(UTC)
+            return within_reach(instant - self.length)
+        return within_reach((instant.astimezone(zone_of(zone)) - self.length).astimezone(UTC))
 
     @property
     def days(self) -> int:
@@ -89,15 +94,19 @@ def parse_elapsed(text: str) -> Duration | timedelta:
     iso = _ISO.match(text.strip())
     if not iso or not any(iso.groups()):
         return Duration.parse(text)
+    if any(part and len(part) > 7 for part in iso.groups()):
+        raise ValueError(f"“{text}” is more than a hundred years")
     weeks, days, months, hours, minutes = (int(part or 0) for part in iso.groups())
     clock = timedelta(hours=hours, minutes=minutes)
     for amount, unit in ((weeks, "week"), (days, "day"), (months, "month")):
         if amount and clock:
             raise ValueError(f"“{text}” mixes calendar and clock time; write one of them")
         if amount:
-            return Duration(amount, unit)
+            return Duration.parse(f"{amount} {unit}")
+    if clock.days > MOST_DAYS:
+        raise ValueError(f"“{text}” is more than a hundred years")
     return clock
 
 
 def after(instant: datetime, elapsed: Duration | timedelta, zone: str) -> datetime:
-    return instant + elapsed if isinstance(elapsed, timedelta) else elapsed.after(instant, zone)
+    return within_reach(instant + elapsed) if isinstance(elapsed, timedelta) else elapsed.after(instant, zone)

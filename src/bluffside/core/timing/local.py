@@ -4,11 +4,23 @@ The rules are those of RFC 5545, section 3.3.5:
   - a local time that occurs twice (clocks go back) is its first occurrence;
   - a local time that a clock change skips is read with the offset before the gap.
 `zoneinfo` with fold=0 follows both.
+
+Bluffside reckons from FIRST to LAST. What lies outside (a birthday in the year 1, a hundred waits of a hundred years) is
+taken for the nearer of the two, so that nothing that is only reckoned can fail.
 """
 
 from datetime import UTC, date, datetime, time, timedelta
 from functools import cache, lru_cache
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
+
+FIRST = datetime(1800, 1, 1, tzinfo=UTC)
+LAST = datetime(2200, 1, 1, tzinfo=UTC)
+ROOM = 100  # years around them, for the days and hours that are looked for beside an instant
+
+
+def within_reach(instant: datetime) -> datetime:
+    """The instant, or the end of time that it lies beyond."""
+    return min(max(instant, FIRST), LAST)
 
 
 @cache
@@ -34,6 +46,8 @@ def to_local(instant: datetime, zone: str) -> datetime:
 
 def to_instant(local: datetime, zone: str) -> datetime:
     """A naive wall-clock time in the zone as an instant in UTC."""
+    if not FIRST.year - ROOM <= local.year <= LAST.year + ROOM:
+        return FIRST if local.year < FIRST.year else LAST
     return local.replace(tzinfo=zone_of(zone), fold=0).astimezone(UTC)
 
 

@@ -6,12 +6,10 @@ from typing import Literal
 from bluffside.core.document_part import part, words_for
 from bluffside.core.events import Event
 from bluffside.core.facts import Contact
-from bluffside.core.timing.clock_times import ClockTime
+from bluffside.core.timing.clock_times import ClockTime, Day
 from bluffside.core.timing.local import at_time, to_local
 from bluffside.core.timing.yearly import LEAP_WORDS, LeapDay, in_year
 from bluffside.core.triggers.base import Trigger
-
-Day = date
 
 
 class DateComes(Trigger):

@@ -1,7 +1,6 @@
 """Checks of a workflow alone: what its document shows without knowing the account around it."""
 
 from collections.abc import Iterator, Sequence
-from math import prod
 from typing import Any
 
 from bluffside.core.steps.base import Mend, Step
@@ -14,9 +13,7 @@ from bluffside.core.triggers.task_done import TaskDone
 from bluffside.core.workflow.check import Check
 from bluffside.core.workflow.document import Workflow, walk
 from bluffside.core.workflow.graph import reachable, unbounded_loop
-from bluffside.core.workflow.program import END, Program, compile_workflow
-
-MOST_PASSES = 1_000
+from bluffside.core.workflow.program import END, MOST_PASSES, MOST_VISITS, Program, compile_workflow, passes_of
 
 
 def check_alone(workflow: Workflow) -> list[Check]:
@@ -84,14 +81,16 @@ def _unreachable(program: Program) -> Iterator[Check]:
 def _passes(program: Program) -> Iterator[Check]:
     if round_ := unbounded_loop(program):
         yield Check("goes-round", round_[0], "error", "It goes round without end.")
+    passes = passes_of(program)
     for place, node in program.nodes.items():
-        times = [program.step(loop) for loop in (*node.loops, place)]
-        passes = prod(step.times for step in times if isinstance(step, Repeat))
-        if isinstance(node.step, Repeat) and passes > MOST_PASSES:
-            sentence = f"Loops in loops: its lines would be gone through {passes:,} times; {MOST_PASSES:,} is the most."
-            fewer = max(1, node.step.times * MOST_PASSES // passes)
+        if isinstance(node.step, Repeat) and (often := passes[place] * node.step.times) > MOST_PASSES:
+            sentence = f"Loops in loops: its lines would be gone through {often:,} times; {MOST_PASSES:,} is the most."
+            fewer = max(1, node.step.times * MOST_PASSES // often)
             mend = Mend(f"Repeat {fewer} times", "set", "times", fewer)
             yield Check("repeats-too-often", place, "error", sentence, mend)
+    if (visits := sum(passes.values())) > MOST_VISITS:
+        sentence = f"With its loops, somebody may come to {visits:,} lines; {MOST_VISITS:,} is the most."
+        yield Check("repeats-too-often", "", "error", sentence)
 
 
 def _once(program: Program) -> Iterator[Check]:

@@ -6,7 +6,7 @@ so, and publishing refuses. It may not be malformed: unknown keys, kinds and dou
 """
 
 from collections.abc import Iterator, Sequence
-from typing import Literal, Self
+from typing import Any, Literal, Self
 
 from pydantic import ConfigDict, Field, model_validator
 
@@ -17,6 +17,7 @@ from bluffside.core.steps.base import Step
 from bluffside.core.timing.durations import Duration
 from bluffside.core.timing.hours import SendingHours
 from bluffside.core.triggers import AnyTrigger, ByHand, Happening, Replied
+from bluffside.core.workflow.plain_data import sound
 from bluffside.core.workflow.scenario import Scenario
 
 FORMAT: Literal["bluffside-workflow/2"] = "bluffside-workflow/2"
@@ -58,6 +59,12 @@ class Workflow(DocumentPart):
     hours: SendingHours | None = Field(default=None, description="when messages may go out; at any hour when missing")
     steps: tuple[AnyStep, ...] = ()
     scenarios: tuple[Scenario, ...] = Field(default=(), max_length=200)
+
+    @model_validator(mode="before")
+    @classmethod
+    def _is_sound(cls, data: Any) -> Any:
+        sound(data)
+        return data
 
     @property
     def leaves_on_replies(self) -> bool:

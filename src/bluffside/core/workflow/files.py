@@ -1,78 +1,69 @@
 """Workflow documents as files: JSON and YAML, read and written; and the published JSON Schema."""
 
 import json
-import re
+from collections.abc import Iterator, Sequence
 from typing import Any, Literal
 
 import yaml
 from pydantic import ValidationError
 
 from bluffside.core.workflow.document import Workflow
+from bluffside.core.workflow.plain_data import BadFile, Place, lines_of, named, read_data
 from bluffside.core.workflow.upgrade import upgraded
 
 Kind = Literal["json", "yaml"]
-LARGEST = 1_000_000  # characters
-
-
-class BadFile(ValueError):
-    """A file that is not a workflow; `faults` name each place and what is wrong there."""
-
-    def __init__(self, faults: list[str]) -> None:
-        super().__init__("; ".join(faults))
-        self.faults = faults
-
-
-class _Plain(yaml.SafeLoader):
-    """YAML's safe subset, without aliases: a small file cannot unfold into a huge one."""
-
-    def compose_node(self, parent: Any, index: Any) -> Any:
-        if self.check_event(yaml.AliasEvent):
-            raise yaml.YAMLError("aliases (*name) are not used in workflow files")
-        return super().compose_node(parent, index)
-
-
-# "09:30" is text, as in YAML 1.2, not a number in base sixty; and "on" and "no" are words.
-_Plain.yaml_implicit_resolvers = {
-    first: [(tag, rule) for tag, rule in rules if tag not in ("tag:yaml.org,2002:int", "tag:yaml.org,2002:bool")]
-    for first, rules in yaml.SafeLoader.yaml_implicit_resolvers.items()
-}
-for _first in "tfTF":
-    _Plain.add_implicit_resolver("tag:yaml.org,2002:bool", re.compile(r"^(true|false)$"), [_first])
-_Plain.add_implicit_resolver("tag:yaml.org,2002:int", re.compile(r"^-?\d+$"), list("-0123456789"))
 
 
 def read_workflow(text: str) -> Workflow:
     """A workflow from JSON or YAML (of which JSON is a part). Raises BadFile."""
-    if len(text) > LARGEST:
-        raise BadFile([f"the file is longer than {LARGEST:,} characters"])
-    try:
-        data = yaml.load(text, Loader=_Plain)  # noqa: S506  # a safe loader, see above
-    except yaml.YAMLError as error:
-        raise BadFile([f"not readable as YAML or JSON: {' '.join(str(error).split())}"]) from None
-    except RecursionError:
-        raise BadFile(["nested too deeply"]) from None
-    except ValueError as error:  # what looks like a date and is none
-        raise BadFile([f"not readable: {error}"]) from None
-    return parse_workflow(data)
+    return parse_workflow(read_data(text), text)
 
 
-def parse_workflow(data: Any) -> Workflow:
-    """A workflow from plain data. Raises BadFile."""
+def parse_workflow(data: Any, text: str = "") -> Workflow:
+    """A workflow from plain data; faults name lines of the `text` that it was read from. Raises BadFile."""
     if not isinstance(data, dict):
         raise BadFile(["a workflow is a mapping with at least a name and steps"])
     try:
         return Workflow.model_validate(upgraded(data))
     except ValidationError as error:
-        raise BadFile(faults_in_words(error)) from None
+        raise BadFile(faults_in_words(error, data, text)) from None
 
 
-def faults_in_words(error: ValidationError) -> list[str]:
-    """Each fault with its place, "steps.2.text.message: …"."""
+def faults_in_words(error: ValidationError, data: Any, text: str = "") -> list[str]:
+    """Each fault with its place, "line 12, steps.2.message: …"; lines only when the `text` is known."""
+    lines = lines_of(text) if text else {}
     faults = []
     for fault in error.errors(include_url=False, include_input=False):
-        place = ".".join(str(part) for part in fault["loc"])
-        faults.append(f"{place}: {fault['msg']}" if place else fault["msg"])
+        place = tuple(place_in_data(fault["loc"], data))
+        faults.append(f"{on_line(place, lines)}{named(place)}{fault['msg'].removeprefix('Value error, ')}")
     return faults
+
+
+def on_line(place: Place, lines: dict[Place, int]) -> str:
+    """ "line 12, ": the line on which a part stands, or what it would be in."""
+    for length in range(len(place), 0, -1):
+        if line := lines.get(place[:length]):
+            return f"line {line}, "
+    return ""
+
+
+def place_in_data(location: Sequence[str | int], data: Any) -> Iterator[str | int]:
+    """A fault's place as the document has it, without the names of kinds that pydantic puts between."""
+    for number, part in enumerate(location, start=1):
+        inside = data if isinstance(data, dict) else dict(enumerate(data)) if isinstance(data, list) else {}
+        if part in inside:
+            data = inside[part]
+        elif number < len(location) or not isinstance(data, dict):
+            continue
+        yield part
+
+
+def place_of(id: str, data: Any, place: Place = ()) -> Place:
+    """Where the step or lane of an id stands in a document's data; empty when it does not."""
+    if isinstance(data, dict) and data.get("id") == id and place:
+        return place
+    inside = data.items() if isinstance(data, dict) else enumerate(data) if isinstance(data, list) else ()
+    return next((found for key, one in inside if (found := place_of(id, one, (*place, key)))), ())
 
 
 def to_data(workflow: Workflow) -> dict[str, Any]:

@@ -7,19 +7,27 @@ lets go after so many. That is why following moves always ends.
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from math import prod
 
 from bluffside.core.conditions import Need
 from bluffside.core.steps.base import Step
+from bluffside.core.steps.repeat import Repeat
 from bluffside.core.steps.timed import Timed
 from bluffside.core.timing.hours import SendingHours
 from bluffside.core.triggers import Trigger
 from bluffside.core.workflow.document import Workflow
 
 END = ""  # the place after the last line
+MOST_PASSES = 1_000
+MOST_VISITS = 20_000  # of lines, by one person
 
 
 class UnknownPlace(LookupError):
     """An enrolment stands at a step that this version does not have."""
+
+
+class GoesRoundTooOften(ValueError):
+    """Loops in loops that would be gone through so often that nobody plays them."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,6 +62,21 @@ class Program:
             return self.nodes[place]
         except KeyError:
             raise UnknownPlace(f"there is no line “{place}” in this version") from None
+
+
+def passes_of(program: Program) -> dict[str, int]:
+    """How often one person may come to each line, at most."""
+
+    def times(place: str) -> int:
+        step = program.step(place)
+        return step.times if isinstance(step, Repeat) else 1
+
+    return {place: prod(map(times, node.loops)) for place, node in program.nodes.items()}
+
+
+def goes_round_too_often(program: Program) -> bool:
+    passes = passes_of(program)
+    return max(passes.values(), default=0) > MOST_PASSES or sum(passes.values()) > MOST_VISITS
 
 
 def compile_workflow(workflow: Workflow) -> Program:

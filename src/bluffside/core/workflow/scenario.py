@@ -15,6 +15,7 @@
 Here is how they are written; rehearsal.scenarios plays them.
 """
 
+import re
 from collections.abc import Mapping
 from datetime import date, datetime
 from decimal import Decimal
@@ -27,10 +28,12 @@ from bluffside.core.document_part import DocumentPart
 from bluffside.core.facts import Appointment, Consent, Contact, Deal, FieldValue, withdrawn
 from bluffside.core.scoring.sheet import Score
 from bluffside.core.terms import PURPOSES, Channel, TwoWay
+from bluffside.core.timing.clock_times import LocalMoment
 from bluffside.core.timing.durations import parse_elapsed
 from bluffside.core.timing.local import known_zone, to_instant
 
 FIRST_START = datetime(2026, 3, 2, 9)
+_DAY = re.compile(r"[0-9]{4}-[0-9]{2}-[0-9]{2}")
 
 
 Zone = Annotated[str, AfterValidator(known_zone)]  # an IANA name, or none
@@ -42,7 +45,7 @@ def field_value(written: object) -> object:
         return Decimal(str(written))
     if isinstance(written, str):
         try:
-            return date.fromisoformat(written) if len(written) == 10 else written
+            return date.fromisoformat(written) if _DAY.fullmatch(written) else written
         except ValueError:
             return written
     return tuple(written) if isinstance(written, list) else written
@@ -73,7 +76,7 @@ class SomeAppointment(DocumentPart):
     """`start` is local time."""
 
     type: str
-    start: datetime
+    start: LocalMoment
     id: str = ""
 
 
@@ -153,7 +156,7 @@ class Act(DocumentPart):
     """
 
     after: str = ""
-    at: datetime | None = None
+    at: LocalMoment | None = None
     reply: str | None = None
     click: str | None = None
     form: str | None = None
@@ -183,7 +186,7 @@ class Act(DocumentPart):
     pipeline: str = ""
     step: str = ""
     by: str = ""
-    start: datetime | None = None
+    start: LocalMoment | None = None
 
     @field_validator("after")
     @classmethod
@@ -287,15 +290,8 @@ class Scenario(DocumentPart):
 
     name: str = Field(min_length=1, max_length=200)
     contact: SomeContact = SomeContact(first_name="Robin", email="robin@example.com", mobile="+447700900001")
-    start: datetime = FIRST_START
+    start: LocalMoment = FIRST_START
     zone: Zone = Field(default="Europe/London", min_length=1)
     about: Mapping[str, str] = Field(default={}, description="ids of what it is about: an appointment, a deal")
     events: tuple[Act, ...] = Field(default=(), max_length=200)
     expect: tuple[Expect, ...] = Field(default=(), max_length=200)
-
-    @field_validator("start")
-    @classmethod
-    def _start_is_local(cls, start: datetime) -> datetime:
-        if start.tzinfo:
-            raise ValueError("the start is a local time, without an offset")
-        return start

@@ -21,6 +21,7 @@ from bluffside.core.steps.speaking import Speaking
 from bluffside.core.steps.timed import Timed
 from bluffside.core.timing.local import to_local
 from bluffside.core.workflow.document import Workflow, walk
+from bluffside.core.workflow.program import MOST_VISITS
 
 NO_CARE = Care()
 
@@ -88,11 +89,13 @@ class _Laying:
         self.entered: dict[str, Span] = {}
         self.goes_by: dict[str, str] = {}
         self.shifts: dict[str, Sequence[str]] = {}
+        self.rounds = 0
 
     def run(self, steps: Sequence[Step], reached: Span | None) -> Span | None:
         """Lays a run of steps; answers when its end is reached, None when nobody gets there."""
         over: Span | None = None  # who has left out lines, and waits for the next that waits for a time
         unknown = ""  # what the time of the lines that follow goes by
+        self.rounds += len(steps)
         for step in steps:
             if isinstance(step, Timed):
                 unknown = ""
@@ -156,7 +159,8 @@ class _Laying:
         closed: Span | None = None
         inside_another = self.setting.later_pass
         for number in range(step.times if lanes else 0):
-            if at is None:
+            self.rounds += 1
+            if at is None or self.rounds > MOST_VISITS:  # so many that it is refused, see alone.py
                 break
             self.setting.later_pass = inside_another or number > 0
             if step.until:

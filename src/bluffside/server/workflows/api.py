@@ -21,7 +21,8 @@ from bluffside.core.terms import Channel
 from bluffside.core.timing.local import to_instant, to_local
 from bluffside.core.timing.words import moment
 from bluffside.core.workflow.document import Workflow as Document
-from bluffside.core.workflow.files import BadFile, Kind, parse_workflow, read_workflow, write_workflow
+from bluffside.core.workflow.files import Kind, parse_workflow, read_workflow, write_workflow
+from bluffside.core.workflow.plain_data import BadFile
 from bluffside.core.workflow.reading import Reading, read
 from bluffside.server import sql
 from bluffside.server.people.api import contact_of

@@ -12,7 +12,6 @@ from bluffside.core.channels.text_parts import measure
 from bluffside.core.engine.effects import MakeTask, SendMessage
 from bluffside.core.facts import Facts
 from bluffside.core.messages.closing import closing_for
-from bluffside.core.messages.merge import BadTemplate
 from bluffside.core.rehearsal.keeping import kept, some_contact
 from bluffside.core.rehearsal.offers import offers
 from bluffside.core.rehearsal.rehearse import Answer, Rehearsal, rehearse
@@ -177,23 +176,18 @@ def _act_of(act: dict[str, Any]) -> Act:
 def _play(request: AccountRequest, given: RehearseIn) -> tuple[Facts, datetime, Rehearsal, list[str]]:
     """The facts, the start, what was played, and what a scenario expected otherwise."""
     account = account_facts(request.account)
-    try:
-        if given.scenario:
-            scenario = next((one for one in given.document.scenarios if one.name == given.scenario), None)
-            if scenario is None:
-                raise HttpError(404, "The draft has no scenario of this name.")
-            verdict = play(given.document, scenario, account)
-            start = to_instant(scenario.start, scenario.contact.zone or scenario.zone)
-            facts = Facts(scenario.contact.facts(start, scenario.zone), account)
-            return facts, start, verdict.rehearsal, list(verdict.failures)
-        facts = facts_for(request, given.contact_id, given.invented)
-        start = start_of(request, given.start)
-        played = rehearse(
-            given.document, facts, start, answers=_answers(given, facts, start), to_the_end=given.to_the_end
-        )
-        return facts, start, played, []
-    except BadTemplate as error:
-        raise HttpError(422, f"A message {error}.") from None
+    if given.scenario:
+        scenario = next((one for one in given.document.scenarios if one.name == given.scenario), None)
+        if scenario is None:
+            raise HttpError(404, "The draft has no scenario of this name.")
+        verdict = play(given.document, scenario, account)
+        start = to_instant(scenario.start, scenario.contact.zone or scenario.zone)
+        facts = Facts(scenario.contact.facts(start, scenario.zone), account)
+        return facts, start, verdict.rehearsal, list(verdict.failures)
+    facts = facts_for(request, given.contact_id, given.invented)
+    start = start_of(request, given.start)
+    played = rehearse(given.document, facts, start, answers=_answers(given, facts, start), to_the_end=given.to_the_end)
+    return facts, start, played, []
 
 
 def _answers(given: RehearseIn, facts: Facts, start: datetime) -> dict[str, Answer]:
@@ -304,10 +298,7 @@ def typical_few(request: AccountRequest, account: Path[str], given: RehearseIn) 
     start = start_of(request, given.start)
     reached: dict[str, set[str]] = {}
     for id, facts in load_facts(request.account, names).items():
-        try:
-            played = rehearse(given.document, facts, start)
-        except BadTemplate as error:
-            raise HttpError(422, f"A message {error}.") from None
+        played = rehearse(given.document, facts, start)
         reached[str(id)] = {reason.step for one in played.moments for reason in one.reasons if reason.step}
     seen = frozenset().union(*reached.values())
     return TypicalOut(

@@ -13,6 +13,7 @@ from bluffside.core.timing.words import moment
 from bluffside.core.workflow.differences import Row, differences, side_by_side
 from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.files import parse_workflow
+from bluffside.core.workflow.program import GoesRoundTooOften
 from bluffside.server.events.stream import Cause
 from bluffside.server.people.queries import account_facts
 from bluffside.server.practice.access import AccountRequest, InAccount, require
@@ -108,7 +109,7 @@ def publish_plan(request: AccountRequest, account: Path[str], workflow_id: int) 
 def _failing(workflow: Workflow, document: Document) -> list[FailingScenario]:
     try:
         verdicts = play_all(document, account_facts(workflow.account))
-    except BadTemplate:  # a check says so
+    except (BadTemplate, GoesRoundTooOften):  # a check says so
         return []
     return [FailingScenario(name=one.scenario, failures=list(one.failures)) for one in verdicts if one.failures]
 
