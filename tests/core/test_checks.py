@@ -78,6 +78,10 @@ ALONE: list[tuple[str, str, str, dict[str, Any], str, str]] = [
      "Use https"),
     ("consent-no-wording", "warning", "c", {"steps": [{"kind": "consent", "id": "c"}]}, "part of its proof", ""),
     ("no-points", "warning", "p", {"steps": [{"kind": "score", "id": "p", "points": 0}]}, "adds no points", "Remove the line"),
+    ("yearly-once", "warning", "", {"starts": [{"kind": "date_comes", "field": "birthday"}]}, "in one year only",
+     "Let people come in again"),
+    ("repeats-too-often", "error", "", {"steps": [{"kind": "repeat", "id": "r", "times": 100, "lanes": lanes(
+        {"steps": [TAG | {"id": f"t{number}"} for number in range(201)]})}]}, "come to 20,101 lines", ""),
 ]  # fmt: skip
 
 
@@ -124,6 +128,12 @@ IN_HOUSE: list[tuple[str, str, dict[str, Any], House, str]] = [
      "does not start when someone is handed over"),
     ("date-passed", "d", {"steps": [{"kind": "on_date", "id": "d", "date": "2026-04-18"}, text("a")]},
      House(zone="Australia/Hobart", now=datetime(2026, 4, 18, 14, tzinfo=UTC)), "Sat 18 Apr 2026 has passed"),
+    ("lost-behind", "e", {"steps": [{"kind": "on_date", "id": "d", "date": "2026-04-03", "skip_holidays": True},
+                                    {"kind": "on_date", "id": "e", "date": "2026-04-03", "at": "14:00"}, text("a")]},
+     House(care=Care(holidays={"country": "GB", "region": "ENG"})), "comes Sat 4 Apr, 09:00: moved from Fri to Sat: Good Friday excluded."),
+    ("lost-behind", "e", {"steps": [{"kind": "on_date", "id": "d", "date": "2026-04-03", "if_past": "next_day"},
+                                    {"kind": "on_date", "id": "e", "date": "2026-04-03", "at": "14:00"}, text("a")]},
+     House(), "goes on Sat 4 Apr, 09:00. This has passed then"),
     ("no-such-service", "o", {"steps": [{"kind": "outside_series", "id": "o", "service": "Gull Post"}]}, House(services={}),
      "no service “Gull Post”"),
     ("service-off", "o", {"steps": [{"kind": "outside_series", "id": "o", "service": "Gull Post"}]},

@@ -20,7 +20,9 @@ from bluffside.core.steps import KINDS
 from bluffside.core.steps.timed import Settled, Timed
 from bluffside.core.timing.hours import SendingHours
 from bluffside.core.timing.local import to_instant, to_local
-from bluffside.core.timing.yearly import in_year
+from bluffside.core.timing.yearly import LEAP_WORDS, LeapDay, in_year
+from bluffside.core.triggers.date_comes import DateComes
+from bluffside.core.workflow.reading import read
 from tests.core.examples import ADA, MONDAY, ask
 from tests.core.making import ZONES, joinings, timed
 
@@ -252,10 +254,24 @@ def test_29_february_is_kept_as_chosen_and_said_plainly() -> None:
     born = setting(contact=Contact(fields={"birthday": leap}))
     when, why = settled(step("each_year", field="birthday", at="08:30"), "2026-03-02 09:00", born)
     assert when == "2027-02-28 08:30"
-    assert "29 February is kept on 28 February in a year without one" in why.describe()
-    assert settled(step("each_year", field="birthday", feb_29="left_out"), "2026-03-02 09:00", born)[0] == (
-        "2028-02-29 09:00"
-    )
+    assert "2027 has no 29 February: kept on 28 February" in why.describe()
+    left_out = step("each_year", field="birthday", feb_29="left_out")
+    when, why = settled(left_out, "2026-03-02 09:00", born)
+    assert (when, why.why[1]) == ("2028-02-29 09:00", "2026 has no 29 February: left out until 2028")
+    assert settled(step("each_year", field="birthday"), "2027-03-02 09:00", born)[1].why[1] == "09:00 London"
+
+
+@pytest.mark.parametrize(("how", "said"), LEAP_WORDS.items())
+def test_what_becomes_of_29_february_stands_in_every_sentence_it_can_concern(how: LeapDay, said: str) -> None:
+    for one in (step("each_year", feb_29=how, **on) for on in ({"field": "birthday"}, {"date": "2024-02-29"})):
+        assert one.describe().endswith(f" {said}.")
+    assert step("each_year", date="2024-02-14", feb_29=how).describe().endswith("09:00.")
+    assert DateComes(field="birthday", feb_29=how).describe().endswith(said)
+    assert said not in DateComes(date=date(2024, 2, 14), feb_29=how).describe()
+    assert said not in DateComes(field="birthday", often="once", feb_29=how).describe()
+    on_the_day = {"kind": "each_year", "id": "y", "date": "2024-02-29", "feb_29": how}
+    lines = read(ask(steps=[on_the_day]), MONDAY, "Europe/London").lines
+    assert any("29 February" in why for why in lines[0].shifts)
 
 
 # ---- nominal days across both clock changes, north and south (IANA time zone database; RFC 5545, 3.3.6 and 3.3.5)

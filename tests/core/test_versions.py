@@ -7,7 +7,7 @@ from bluffside.core.engine.advance import advance
 from bluffside.core.engine.signals import Joined, TimeReached
 from bluffside.core.engine.state import State
 from bluffside.core.workflow.differences import differences
-from bluffside.core.workflow.moving import in_words, move_of, moved, place_map
+from bluffside.core.workflow.moving import KEEPS_ITS_MOMENT, in_words, move_of, moved, place_map
 from bluffside.core.workflow.program import compile_workflow
 from tests.core.examples import ADA, ASK, MONDAY, ask
 
@@ -68,6 +68,17 @@ def test_who_stands_at_a_line_that_stays_keeps_its_wait_and_gains_and_loses_what
     assert in_words(move, new, old) == [
         "Gains: Texts D.", "Gains: Waits 1 day.", "Loses: Texts C.",
         "Loses: Waits 1 day."]  # fmt: skip
+
+
+def test_who_waits_at_a_line_that_has_changed_keeps_the_moment_they_wait_for_and_that_is_said() -> None:
+    old, new = (
+        compile_workflow(ask(steps=[{"kind": "wait", "id": "w", "duration": how_long}, *waiting("a")]))
+        for how_long in ("5 days", "1 day")
+    )
+    state = State(MONDAY, "w", MONDAY, MONDAY + 5 * DAY)
+    assert moved(state, old, new, MONDAY + 2 * DAY).until == MONDAY + 5 * DAY
+    assert in_words(move_of(old, new, "w"), new, old) == [KEEPS_ITS_MOMENT]
+    assert not in_words(move_of(old, old, "w"), old, old)
 
 
 def test_who_stands_at_a_line_that_is_gone_begins_at_the_next_that_is_left() -> None:

@@ -58,8 +58,10 @@ def test_a_chain_of_workflows_that_start_one_another_ends() -> None:
     ]  # fmt: skip
     here = world(*tags)
     here.happen("0", MONDAY, Event("tag.added", MONDAY, {"tag": "a"}))
-    assert len(lived(here)) == DEEPEST + 1
-    assert here.left_out[-1][2] == "too many workflows in a chain"
+    moments = lived(here)
+    assert len(moments) == DEEPEST + 2
+    said = "“on b” does not start: 8 workflows have led here, one by another."
+    assert (here.left_out[-1][2], moments[-1].reasons[0].sentence, moments[-1].workflow) == (said, said, "on a")
 
 
 def test_stopping_others_takes_the_contact_out_of_those_named_and_of_no_other() -> None:

@@ -30,8 +30,9 @@ from bluffside.server.practice.models import Account
 from bluffside.server.worker import until_quiet
 from bluffside.server.workflows import enrolling, inside, writing
 from bluffside.server.workflows.engine import advance_batch
-from bluffside.server.workflows.models import Enrolment, Turn
+from bluffside.server.workflows.models import Enrolment, Turn, Workflow
 from bluffside.server.workflows.story import story_of
+from bluffside.server.workflows.why_not import because
 from tests.server.conftest import NOON, House
 
 HOUR = timedelta(hours=1)
@@ -156,7 +157,7 @@ def test_one_that_raises_is_set_aside_and_the_others_go_on(house: House, monkeyp
     assert len(phone(bad)) == 1
 
 
-def test_workflows_that_start_each_other_come_to_an_end(house: House) -> None:
+def test_workflows_that_start_each_other_come_to_an_end_and_say_so(house: House, api: Any) -> None:
     contact = house.contact()
     for here, there in (("a", "b"), ("b", "a")):
         steps = [{"kind": "untag", "id": "u", "tag": there}, {"kind": "tag", "id": "t", "tag": there}]
@@ -166,6 +167,14 @@ def test_workflows_that_start_each_other_come_to_an_end(house: House) -> None:
     tag(contact, "a")
     until_quiet()
     assert Enrolment.objects.count() == enrolling.DEEPEST + 1
+    last = Enrolment.objects.order_by("-id")[0]
+    ended = Workflow.objects.exclude(id=last.workflow_id).get()
+    said = f"“{ended.name}” does not start: 8 workflows have led here, one by another."
+    assert last.turns.order_by("-id")[0].reasons == [{"step": "", "sentence": said, "values": {}}]
+    assert api("GET", f"workflows/{ended.id}/watch")[1]["refused"] == 1
+    assert api("GET", f"workflows/{last.workflow_id}/watch")[1]["refused"] == 0
+    assert (f"Did not come into “{ended.name}”", said) in [(one.sentence, one.detail) for one in story_of(contact)]
+    assert said in [one.sentence for one in because(contact, ended, "")]
 
 
 def test_a_batch_that_dies_before_its_commit_has_done_nothing(house: House, monkeypatch) -> None:  # type: ignore[no-untyped-def]

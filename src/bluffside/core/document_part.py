@@ -31,7 +31,7 @@ def part(
 
     clause   what is added to the sentence when the value is not the usual one, {} standing for it
     words    what values are called, by value, where that is not the value itself
-    only     the part is there only while another field has one of some values
+    only     the part is there only while other fields have one of some values each; "*x" is any that ends in x
     names    of what sort the name is that it holds, by the values of another field
     """
     extra: dict[str, Any] = {"sort": sort, "label": label, "empty": empty}

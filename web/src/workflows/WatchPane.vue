@@ -81,6 +81,7 @@ const NUMBER = { here: "are here", passed: "went on from here", left: "left here
   <aside id="notes" aria-label="Who is inside">
     <h2>{{ many(watch?.inside ?? 0, "person", "people") }} inside</h2>
     <p class="soft">{{ watch?.ended ?? 0 }} have left. <RouterLink v-if="watch?.set_aside" class="rust" :to="`/${account}/workflows/waits`">▲ {{ watch.set_aside }} set aside.</RouterLink></p>
+    <p v-if="watch?.refused" class="gorse small">▲ In the last 30 days it did not start {{ watch.refused === 1 ? "once" : `${watch.refused} times` }}: so many workflows had led here, one by another, that the chain was ended. Each is told at the contact.</p>
     <p v-if="may && published"><button class="plain" @click="enrolling = true">Enrol people…</button></p>
     <p v-if="said" class="kelp small" role="status">✓ {{ said }}</p>
     <p v-if="fault" class="fault small" role="alert">{{ fault }}</p>

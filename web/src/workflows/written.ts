@@ -30,7 +30,8 @@ export function same(one: unknown, other: unknown): boolean {
 
 /** Whether a part is there at all, given the values of the others. */
 export function applies(part: Part, values: Values): boolean {
-  return Object.entries(part.only ?? {}).every(([field, wanted]) => wanted.includes(String(values[field])));
+  const fits = (value: string, wanted: string) => (wanted.startsWith("*") ? value.endsWith(wanted.slice(1)) : value === wanted);
+  return Object.entries(part.only ?? {}).every(([field, wanted]) => wanted.some((one) => fits(String(values[field] ?? null), one)));
 }
 
 /** A sentence cut into words and parts, with the clauses of what is not as usual. `stands` are words that the core says

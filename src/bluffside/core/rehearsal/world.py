@@ -24,12 +24,7 @@ from bluffside.core.channels.answers import is_likely_opt_out, keyword
 from bluffside.core.conditions import Case
 from bluffside.core.engine.advance import advance
 from bluffside.core.engine.batch import in_order
-from bluffside.core.engine.effects import (
-    Effect,
-    HandOver,
-    SendMessage,
-    StopOthers,
-)
+from bluffside.core.engine.effects import Effect, HandOver, SendMessage, StopOthers
 from bluffside.core.engine.signals import Happened, Joined, Removed, Replied, Signal
 from bluffside.core.engine.state import DEEPEST, FINISHED, State
 from bluffside.core.engine.turn import NEVER
@@ -43,7 +38,7 @@ from bluffside.core.scoring.rules import ScoreRules
 from bluffside.core.steps.speaking import Speaking
 from bluffside.core.triggers.date_comes import DateComes
 from bluffside.core.workflow.document import Workflow
-from bluffside.core.workflow.entering import Before, started_by, why_not
+from bluffside.core.workflow.entering import Before, chain_ends, started_by, why_not
 from bluffside.core.workflow.program import Program, compile_workflow
 
 NOBODY = Member()
@@ -53,6 +48,7 @@ _Due = Inside | Act | Coming | Enrol
 READ = "reply.read"  # heard by all, like a reply
 OF_ONE = ("message.let_go", "message.dropped")  # heard by whose message it is
 FIRST = (-1, NEVER, "")
+UNREMEMBERED = ("message.sent", "others.stopped")  # in the facts already; nothing to look back on
 MOVES = frozenset(chain.from_iterable(MOVED_BY.values()))
 
 
@@ -76,23 +72,23 @@ class World:
         self.workflows = {one.name: one for one in workflows}
         self.programs = programs or {one.name: compile_workflow(one) for one in workflows}
         self.contacts: dict[str, Contact] = {}
-        self.left_out: list[tuple[str, str, str]] = []  # contact, workflow, why
+        self.left_out = list[tuple[str, str, str]]()  # contact, workflow, why
+        self._said = list[Moment]()  # what is only said
         self._queue: list[tuple[datetime, tuple[int, datetime, str], int, _Due]] = []
         self._numbers = count()
         self._inside: dict[str, list[Inside]] = defaultdict(list)
-        self._ended: dict[tuple[str, str], datetime] = {}
+        self._ended = dict[tuple[str, str], datetime]()
         self._shared = Shared(account.care.pace)
-        self._news: deque[News] = deque()
-        self._due: list[Inside] = []  # to be advanced at this batch, beside those whose time has come
-        needs = frozenset().union(*(program.needs for program in self.programs.values()))
-        self._remembers = "happened" in needs or bool(account.care.limits) or rules is not None
+        self._news, self._due = deque[News](), list[Inside]()  # due: at this batch, beside those whose time has come
+        looks_back = any("happened" in one.needs for one in self.programs.values())
+        self._remembers = looks_back or bool(account.care.limits) or rules is not None
         self._kinds = frozenset().union(
             *(program.hears for program in self.programs.values()),
             *(start.listens_to for one in workflows for start in one.starts),
             *(rule.on.listens_to for rule in (rules.doing if rules else ())),
             MOVES,
         )
-        self._alive = 0  # enrolments that run, and what is set up to happen
+        self._alive = 0  # enrolments, and what is set up to happen
         self._dated = by_time_alone([trigger for one in workflows for trigger in one.starts])
         self._expected: set[tuple[datetime, str, int, str]] = set()
 
@@ -146,8 +142,8 @@ class World:
     # ---- running it
 
     def run(self, until: datetime | None = None) -> Iterator[Moment]:
-        """Every moment up to an instant (inclusive), in order; without one, until nobody is inside and nothing is
-        set up to happen. More may be set up between two moments."""
+        """Every moment up to an instant (inclusive), in order; without one, until nothing is left to happen. More may be
+        set up between two moments."""
         queue = self._queue
         while queue and (self._alive if until is None else self._batch_of(queue[0][0]) <= until):
             at = self._batch_of(queue[0][0])
@@ -164,6 +160,8 @@ class World:
             while due or self._news or self._due:
                 while self._news:
                     self._hand_on(self._news.popleft(), at)
+                yield from self._said
+                self._said.clear()
                 if self._due:
                     due = sorted((*due, *self._due), key=lambda one: self._turn(one, at))
                     self._due = []
@@ -181,7 +179,6 @@ class World:
         heappush(self._queue, (at, order, next(self._numbers), due))
 
     def _play(self, one: Inside, at: datetime) -> Iterator[Moment]:
-        """One enrolment's part of a batch."""
         joined, heard = one.joined, one.heard
         one.joined, one.heard = None, []
         for signal in in_order(one, heard, at, joined):
@@ -237,10 +234,7 @@ class World:
                 news.append(News(one.contact, event, one))
         self.contacts[one.contact] = after
         for told in news:
-            if told.event.kind not in (
-                "message.sent",
-                "others.stopped",
-            ):  # in the facts already; nothing to look back on
+            if told.event.kind not in UNREMEMBERED:
                 self._remember(told.contact, told.event)
         self._news += news
 
@@ -273,8 +267,9 @@ class World:
         elif isinstance(what.what, Replied):
             self._reply(what.contact, what.what, instant)
         else:
-            event = named(self.contacts[what.contact], replace(what.what, at=instant))
-            if not changes_nothing(self.contacts[what.contact], event):
+            known = self.contacts[what.contact]
+            event = named(known, replace(what.what, at=instant))
+            if not changes_nothing(known, event):
                 self._absorb(News(what.contact, event))
 
     def _reply(self, contact: str, reply: Replied, at: datetime) -> None:
@@ -349,8 +344,10 @@ class World:
             if trigger is None:
                 if event.kind == "workflow.handed_over":
                     self.left_out.append((contact, name, "it does not start by being handed over"))
-            elif depth > DEEPEST:
-                self.left_out.append((contact, name, "too many workflows in a chain"))
+            elif cause and depth > DEEPEST:
+                said = chain_ends(name, self.facts(contact).zone)
+                self.left_out.append((contact, name, said.sentence))
+                self._said.append(Moment(at, contact, cause.program.name, Happened(event), cause.state, (), [said]))
             else:
                 about, why = trigger.about(event), trigger.describe()
                 self._enrol(contact, name, why, about, event.by, depth, at)

@@ -18,7 +18,7 @@ from bluffside.core.timing.clock_times import ClockTime
 from bluffside.core.timing.clock_times import Day as CalendarDay
 from bluffside.core.timing.local import at_time, to_local
 from bluffside.core.timing.words import day as day_words
-from bluffside.core.timing.yearly import LEAP_WORDS, LeapDay, in_year
+from bluffside.core.timing.yearly import LEAP_DAYS, LEAP_WORDS, LeapDay, in_year, leap_words, why_kept
 
 
 class EachYear(Timed):
@@ -26,19 +26,17 @@ class EachYear(Timed):
 
     label = "Each year"
     finds = ("each year", "every year", "birthday", "anniversary")
-    sentence = "The next {field} {date} of a year, at {at}."
+    sentence = "The next {field} {date} of a year, at {at} {feb_29}."
 
     kind: Literal["each_year"] = "each_year"
     field: str = part("field", "field with a date", empty="", default="", max_length=80)
     date: CalendarDay | None = part("date", "day of the year", only={"field": ("",)}, default=None)
     at: ClockTime = part("time", "time of day", default=NINE)
-    feb_29: LeapDay = part(
-        "choice", "29 February in other years", default="feb_28", words=LEAP_WORDS, clause="29 February kept on {}"
-    )
+    feb_29: LeapDay = part("choice", "29 February in other years", only=LEAP_DAYS, default="feb_28", words=LEAP_WORDS)
 
     def said(self) -> str:
         day = self.field or (f"{self.date.day} {self.date:%B}" if self.date else "…")
-        return f"On the next {day}, at {self.at:%H:%M}"
+        return f"On the next {day}, at {self.at:%H:%M} {leap_words(self.date, self.feb_29)}".rstrip()
 
     def can_be_past(self) -> bool:
         return False
@@ -67,11 +65,9 @@ class EachYear(Timed):
                 continue
             at = at_time(kept, self.at, setting.zone)
             if is_to_come(at, reached, setting):
-                moved = kept.day != day.day
                 words = f"{day_words(kept)}, the day of the year of {self.field or 'the date'}"
-                if moved:
-                    words += f": 29 February is kept on {LEAP_WORDS[self.feb_29]} in a year without one"
-                return Aim(at, words, fixed=False)
+                why = why_kept(day, kept, year, self.feb_29)
+                return Aim(at, words, fixed=False, why=(why,) if why else ())
         return None
 
     def notice(self, turn: Turn, event: Event) -> Move | None:

@@ -35,13 +35,14 @@ LONGEST_SEARCH = 400  # days
 class Aim(NamedTuple):
     """What a kind aims at: an instant and words for it ("day 5 at 09:00"). `back`: it is moved to an earlier day or
     hour, not a later one. `deadline`: what it reminds of begins then. `fixed`: it does not depend on when the
-    line was reached."""
+    line was reached. `why`: why it is another day than one may think."""
 
     at: datetime
     words: str
     fixed: bool = True
     back: bool = False
     deadline: datetime | None = None
+    why: tuple[str, ...] = ()
 
 
 class Settled(NamedTuple):
@@ -138,7 +139,7 @@ class Timed(Step):
         if aim is None:
             return Settled(None, (self.nothing_to_aim_at(),))
         at, why = self._on_allowed_day(aim.at, aim.back, setting)
-        why = [aim.words, *why]
+        why = [aim.words, *aim.why, *why]
         if aim.back:
             allowed = setting.last_allowed(at)
             if allowed != at:

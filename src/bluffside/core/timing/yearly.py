@@ -7,7 +7,25 @@ from datetime import date
 from typing import Literal
 
 LeapDay = Literal["feb_28", "mar_1", "left_out"]
-LEAP_WORDS: dict[LeapDay, str] = {"feb_28": "28 February", "mar_1": "1 March", "left_out": "left out"}
+LEAP_WORDS: dict[LeapDay, str] = {
+    "feb_28": "(29 February on the 28th in other years)",
+    "mar_1": "(29 February on 1 March in other years)",
+    "left_out": "(29 February left out in other years)",
+}
+LEAP_DAYS: dict[str, tuple[str, ...]] = {"date": ("null", "*-02-29")}  # where a date may be one: it is, or a field's
+
+
+def leap_words(fixed: date | None, kept: LeapDay) -> str:
+    """What is said of 29 February where a yearly date is fixed, or a field's; empty where it cannot be that day."""
+    return LEAP_WORDS[kept] if fixed is None or (fixed.month, fixed.day) == (2, 29) else ""
+
+
+def why_kept(day: date, kept: date, began: int, leap_day: LeapDay) -> str:
+    """Why a yearly date comes when it does, looked for from a year on; empty where it comes on its own day."""
+    if kept.day != day.day:
+        return f"{kept.year} has no 29 February: kept on {kept.day} {kept:%B}"
+    none_then = in_year(day, began, leap_day) is None
+    return f"{began} has no 29 February: left out until {kept.year}" if none_then else ""
 
 
 def in_year(day: date, year: int, leap_day: LeapDay) -> date | None:

@@ -8,7 +8,7 @@ from bluffside.core.events import Event
 from bluffside.core.facts import Contact
 from bluffside.core.timing.clock_times import ClockTime, Day
 from bluffside.core.timing.local import at_time, to_local
-from bluffside.core.timing.yearly import LEAP_WORDS, LeapDay, in_year
+from bluffside.core.timing.yearly import LEAP_DAYS, LEAP_WORDS, LeapDay, in_year, leap_words
 from bluffside.core.triggers.base import Trigger
 
 
@@ -16,7 +16,7 @@ class DateComes(Trigger):
     """With a `field`, the date of each contact; else `date`. `feb_29` says when a 29 February is kept in other years."""
 
     label = "when a date comes round"
-    sentence = "on {field} {date}, {often}, at {at}"
+    sentence = "on {field} {date}, {often}, at {at} {feb_29}"
     listens_to = ("date.came",)
     subject_field = "field"
 
@@ -25,11 +25,19 @@ class DateComes(Trigger):
     date: Day | None = part("date", "date", only={"field": ("",)}, default=None)
     often: Literal["once", "each_year"] = part("choice", "once or each year", default="each_year")
     at: ClockTime = part("time", "time of day", default=time(9))
-    feb_29: LeapDay = part("choice", "29 February in other years", words=LEAP_WORDS, default="feb_28")
+    feb_29: LeapDay = part(
+        "choice",
+        "29 February in other years",
+        words=LEAP_WORDS,
+        only=LEAP_DAYS | {"often": ("each_year",)},
+        default="feb_28",
+    )
 
     def said(self) -> str:
         fixed = words_for(self.date) if self.often == "once" else self.date and f"{self.date.day} {self.date:%B}"
-        return f"on {self.field or fixed or '…'}, {self.often.replace('_', ' ')}, at {self.at:%H:%M}"
+        yearly = leap_words(self.date, self.feb_29) if self.often == "each_year" else ""
+        said = f"on {self.field or fixed or '…'}, {self.often.replace('_', ' ')}, at {self.at:%H:%M}"
+        return f"{said} {yearly}".rstrip()
 
     def fits(self, event: Event) -> bool:
         if not super().fits(event):

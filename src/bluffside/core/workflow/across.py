@@ -3,6 +3,7 @@
 from collections import defaultdict
 from collections.abc import Iterator, Sequence
 from datetime import UTC, datetime, timedelta
+from itertools import pairwise
 from typing import Literal
 
 from bluffside.core.channels.text_parts import measure
@@ -15,10 +16,10 @@ from bluffside.core.steps.outside_series import OutsideSeries
 from bluffside.core.steps.speaking import Speaking
 from bluffside.core.terms import NO_ADDRESS
 from bluffside.core.timing.local import to_local
-from bluffside.core.timing.words import day, several
+from bluffside.core.timing.words import day, moment, several
 from bluffside.core.workflow.check import Check
 from bluffside.core.workflow.counts import most_touches
-from bluffside.core.workflow.document import Workflow, walk
+from bluffside.core.workflow.document import Workflow, runs, walk
 from bluffside.core.workflow.graph import going_round
 from bluffside.core.workflow.house import House, People
 from bluffside.core.workflow.references import references
@@ -39,6 +40,7 @@ def check_in_house(workflow: Workflow, house: House) -> list[Check]:
     found += _handing_over(workflow, house)
     if house.people:
         found += _people(workflow, house.people)
+    found += _lost_behind(workflow, house)
     if house.now:
         found += _dates_passed(workflow, house.now, house.zone)
     others = house.others or ()
@@ -83,6 +85,29 @@ def _dates_passed(workflow: Workflow, now: datetime, zone: str) -> Iterator[Chec
         if isinstance(step, OnDate) and step.date and step.date < today:
             sentence = f"{day(step.date)} has passed: who joins from now on does not get what follows."
             yield Check("date-passed", step.id, "warning", sentence)
+
+
+def _lost_behind(workflow: Workflow, house: House) -> Iterator[Check]:
+    """Dated lines that have passed once the dated line above has been pushed to a later day."""
+    for run in runs(workflow.steps):
+        dated = [step for step in run if isinstance(step, OnDate) and step.date]
+        for above, below in pairwise(dated):
+            setting = Setting(house.zone, workflow.hours, house.care)
+            aim, then = above.aim(A_MONDAY, setting), below.aim(A_MONDAY, setting)
+            if aim is None or then is None or then.at < aim.at:
+                continue
+            allowed = above.settle(aim.at, setting)
+            late = above.settle(aim.at + timedelta(seconds=1), setting)
+            if allowed.at and below.settle(allowed.at, setting).at is None:
+                why = f": {allowed.why[1]}" if len(allowed.why) > 2 else ""
+                sentence = f"“{above.said()}” comes {moment(allowed.at, house.zone)}{why}. This has passed then, and what follows is left out."
+                yield Check("lost-behind", below.id, "warning", sentence)
+            elif late.at and below.settle(late.at, setting).at is None:
+                sentence = (
+                    f"Who comes too late for “{above.said()}” goes on {moment(late.at, house.zone)}. "
+                    "This has passed then, and what follows is left out."
+                )
+                yield Check("lost-behind", below.id, "warning", sentence)
 
 
 def _names(workflow: Workflow, house: House) -> Iterator[Check]:

@@ -9,6 +9,7 @@ from bluffside.core.steps.speaking import Speaking
 from bluffside.core.steps.timed import Timed
 from bluffside.core.terms import Channel
 from bluffside.core.timing.hours import LAWFUL_FROM, LAWFUL_TO
+from bluffside.core.triggers.date_comes import DateComes
 from bluffside.core.triggers.task_done import TaskDone
 from bluffside.core.workflow.check import Check
 from bluffside.core.workflow.document import Workflow, walk
@@ -19,7 +20,7 @@ from bluffside.core.workflow.program import END, MOST_PASSES, MOST_VISITS, Progr
 def check_alone(workflow: Workflow) -> list[Check]:
     program = compile_workflow(workflow)
     found = [*_whole(workflow), *_steps(workflow), *_unreachable(program), *_passes(program), *_once(program)]
-    found += _waits(workflow)
+    found += [*_waits(workflow), *_yearly(workflow)]
     return found + _back_to_back(workflow.steps, {})
 
 
@@ -110,6 +111,18 @@ def _waits(workflow: Workflow) -> Iterator[Check]:
             if isinstance(on, TaskDone) and on.step and on.step not in tasks:
                 sentence = f"It waits for the outcome of “{on.step}”, and no such line makes a task."
                 yield Check("no-such-task", step.id, "error", sentence)
+
+
+def _yearly(workflow: Workflow) -> Iterator[Check]:
+    """What comes each year, for people who come in once."""
+    if workflow.entry.again != "never":
+        return
+    entry = workflow.entry.model_copy(update={"again": "always"}).model_dump(mode="json")
+    for start in workflow.starts:
+        if isinstance(start, DateComes) and start.often == "each_year":
+            sentence = f"It starts {start.said()}, and nobody comes in twice: each gets it in one year only."
+            mend = Mend("Let people come in again", "set_workflow", "entry", entry)
+            yield Check("yearly-once", "", "warning", sentence, mend)
 
 
 def _back_to_back(steps: Sequence[Step], last: dict[Channel, str]) -> list[Check]:

@@ -84,6 +84,14 @@ class Workflow(DocumentPart):
         return self
 
 
+def runs(steps: Sequence[Step]) -> Iterator[Sequence[Step]]:
+    """Every run of steps: the script itself, and what stands in each lane."""
+    yield steps
+    for step in steps:
+        for lane in step.lanes_below():
+            yield from runs(lane.steps)
+
+
 def walk(steps: Sequence[Step]) -> Iterator[Step]:
     """Every step in the order of the script, those in lanes after the step that divides."""
     for step in steps:

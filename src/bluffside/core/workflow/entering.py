@@ -4,6 +4,8 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from bluffside.core.conditions import AllOf, AnyOf, Case
+from bluffside.core.engine.state import DEEPEST
+from bluffside.core.engine.turn import NOTHING, Reason
 from bluffside.core.events import Event
 from bluffside.core.triggers import Trigger
 from bluffside.core.workflow.document import Entry, Workflow
@@ -33,6 +35,12 @@ def why_not(entry: Entry, case: Case, before: Before | None) -> str:
     if entry.who and not entry.who.holds(case):
         return f"only who {entry.who.describe()}"
     return ""
+
+
+def chain_ends(workflow: str, zone: str) -> Reason:
+    """Why a workflow does not start on what another did; said by the one that would have started it."""
+    words = "“{}” does not start: {} workflows have led here, one by another."
+    return Reason("", words, (workflow, DEEPEST), NOTHING, zone)
 
 
 def already_matching(workflow: Workflow) -> AnyOf:

@@ -121,9 +121,20 @@ def _loops(state: State, new: Program, to: str) -> tuple[tuple[str, int], ...]:
     return tuple((loop, passes.get(loop, 1)) for loop in new.node(to).loops)
 
 
+KEEPS_ITS_MOMENT = "This line has changed: who waits at it already keeps the moment they are waiting for."
+
+
+def keeps_old_moment(place: str, old: Program, new: Program) -> bool:
+    """Whether somebody who stays at a line waits on for a moment that the line, as it is now, may not have set."""
+    if place not in old.nodes or not new.step(place).waits:
+        return False
+    was, is_now = (program.step(place).model_dump(exclude={"lanes"}) for program in (old, new))
+    return was != is_now
+
+
 def in_words(move: Move, new: Program, old: Program) -> list[str]:
     """What changes for somebody, in sentences; empty when nothing does."""
-    said = []
+    said = [KEEPS_ITS_MOMENT] if move.stays and keeps_old_moment(move.place, old, new) else []
     if not move.stays:
         said.append(f"Goes on at: {new.step(move.to).describe()}" if move.to else "Leaves: nothing is left for them.")
     for word, lines, program in (

@@ -26,6 +26,7 @@ class Event(models.Model):
     class Meta:
         indexes = [
             models.Index(fields=["contact_id", "-at", "-id"], name="event_timeline"),
+            models.Index(fields=["account", "-at"], condition=models.Q(kind="enrolment.refused"), name="refused"),
         ]
 
     def __str__(self) -> str:

@@ -10,14 +10,14 @@ from bluffside.core.conditions import Case, Need
 from bluffside.core.engine.state import DEEPEST, FINISHED
 from bluffside.core.triggers import Trigger
 from bluffside.core.workflow.document import Workflow as Document
-from bluffside.core.workflow.entering import Before, started_by, why_not
+from bluffside.core.workflow.entering import Before, chain_ends, started_by, why_not
 from bluffside.server import sql
 from bluffside.server.events.stream import Cause, Happened, Recorded, record, record_alike
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account
 from bluffside.server.wake import wake
 from bluffside.server.workflows.facts import load_facts
-from bluffside.server.workflows.models import Start, Workflow
+from bluffside.server.workflows.models import Start, Turn, Workflow
 from bluffside.server.workflows.versions import program_of, published_document
 
 BATCH = 5_000  # whose facts are held at a time
@@ -143,7 +143,7 @@ def start_on_events(account: Account, events: Sequence[Recorded]) -> None:
     """Subscriber: enrols the contacts of events that published workflows start on."""
     by_kind: dict[str, list[Recorded]] = defaultdict(list)
     for event in events:
-        if event.contact_id is not None and event.depth <= DEEPEST:
+        if event.contact_id is not None:
             by_kind[event.kind].append(event)
     for kind, of_kind in by_kind.items():
         _start(account, kind, of_kind)
@@ -176,7 +176,21 @@ def _start(account: Account, kind: str, events: Sequence[Recorded]) -> None:
                 groups[workflow.id, _why(trigger, event), cause, about, event.by].append(event.contact_id)
     workflows = {one.id: one for one in ways}
     for (workflow_id, why, cause, about, by), contact_ids in groups.items():
-        enrol(workflows[workflow_id], contact_ids, why, cause, dict(about), by)
+        if cause.depth > DEEPEST:
+            _end_chain(workflows[workflow_id], contact_ids, cause)
+        else:
+            enrol(workflows[workflow_id], contact_ids, why, cause, dict(about), by)
+
+
+def _end_chain(workflow: Workflow, contact_ids: Sequence[int], cause: Cause) -> None:
+    """Says in the workflow that led there, at the contact and on Watch, that one does not start."""
+    account, now = workflow.account, clock.now()
+    why = chain_ends(workflow.name, account.zone)
+    data = {"workflow": workflow.id, "name": workflow.name, "why": why.sentence}
+    record_alike(account, "enrolment.refused", contact_ids, data, Cause(enrolment_id=cause.enrolment_id))
+    if cause.enrolment_id:
+        said = [{"step": why.step, "sentence": why.sentence, "values": {}}]
+        Turn.objects.create(account=account, enrolment_id=cause.enrolment_id, at=now, steps=[], reasons=said)
 
 
 def document_of(workflow: Workflow) -> Document:

@@ -11,9 +11,10 @@ from dataclasses import dataclass
 from django.db import transaction
 
 from bluffside.core.engine.state import STAYS_FINISHED
+from bluffside.core.timing.words import moment
 from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.document import walk
-from bluffside.core.workflow.moving import MOVED_TO_END, in_words, move_of, moved
+from bluffside.core.workflow.moving import KEEPS_ITS_MOMENT, MOVED_TO_END, in_words, keeps_old_moment, move_of, moved
 from bluffside.core.workflow.program import Program, compile_workflow
 from bluffside.server import sql
 from bluffside.server.events.stream import Cause, Happened, record
@@ -83,12 +84,14 @@ def _move(workflow: Workflow, to: Version, new: Program, by: Person, ids: Sequen
         if after.ended:  # it keeps its place until the engine has written down why it ends
             leaving.append(row.id)
         else:
-            row.version = to
+            was_in, row.version = row.version_id, to
             row.rest = after.rest() if row.begun else row.rest
             if after.place != row.place:
                 said += f" Goes on at: {new.step(after.place).describe()}"
                 row.place, row.arrived_at, row.until, row.listens = after.place, None, after.until, after.listens
                 row.due_at = None if row.fault or row.paused_at else now
+            elif row.until and keeps_old_moment(row.place, program_of(was_in), new):
+                said += f" {KEEPS_ITS_MOMENT} Theirs is {moment(row.until, account.zone)}."
         reason = {"step": row.place, "sentence": said, "values": {}}
         turns.append(Turn(account=account, enrolment=row, at=now, steps=[row.place], reasons=[reason]))
         data = {"workflow": workflow.id, "name": workflow.name, "from": was, "to": to.number}

@@ -105,6 +105,7 @@ SENTENCES: dict[str, Callable[[dict[str, Any]], str]] = {
     "task.called_off": lambda d: f"{TASKS.get(d['kind'], 'Task')} “{d['title']}” called off: {d['why']}",
     "enrolment.started": lambda d: f"Came into “{d['name']}”: {d['why']}",
     "enrolment.ended": lambda d: f"Left “{d['name']}”: {d['why']}",
+    "enrolment.refused": lambda d: f"Did not come into “{d['name']}”",
     "enrolment.moved": lambda d: f"Moved to version {d['to']} of “{d['name']}”",
     "enrolment.sent": lambda d: f"Moved within “{d['name']}”",
     "enrolment.skipped": lambda d: f"A wait of “{d['name']}” was ended by hand",
@@ -114,6 +115,7 @@ SENTENCES: dict[str, Callable[[dict[str, Any]], str]] = {
 }
 DETAILS: dict[str, Callable[[dict[str, Any]], str]] = {
     "note.added": lambda d: d["text"],
+    "enrolment.refused": lambda d: d["why"],
     "enrolment.sent": lambda d: d["why"],
     "enrolment.skipped": lambda d: d["why"],
     "enrolment.paused": lambda d: d["why"],

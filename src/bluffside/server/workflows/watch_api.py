@@ -11,6 +11,7 @@ from pydantic import Field
 from bluffside.core.engine.state import FINISHED
 from bluffside.core.workflow.document import walk
 from bluffside.server import sql
+from bluffside.server.events.models import Event
 from bluffside.server.lately import lately
 from bluffside.server.messaging import services as messaging
 from bluffside.server.messaging.models import Message
@@ -44,7 +45,7 @@ class LineCount(Schema):
 
 
 class Watch(Schema):
-    """`stuck`: set aside with a fault, or due for ten minutes and not looked at. `shown`: how many the list is of.
+    """`refused`: how many did not come in, in the last 30 days, since a chain of workflows had led there. `stuck`: set aside with a fault, or due for ten minutes and not looked at. `shown`: how many the list is of.
     `planned`: how many come in by intakes that are under way."""
 
     published: bool
@@ -58,6 +59,7 @@ class Watch(Schema):
     stuck: int
     paused: int
     held: int
+    refused: int
 
 
 class Handled(Schema):
@@ -149,7 +151,14 @@ def watch(
         stuck=running.filter(_stuck()).count(),
         paused=running.exclude(paused_at=None).count(),
         held=sum(held.values()),
+        refused=_refused(workflow),
     )
+
+
+def _refused(workflow: Workflow) -> int:
+    since = clock.now() - timedelta(days=30)
+    events = Event.objects.filter(account=workflow.account, kind="enrolment.refused", at__gt=since)
+    return events.filter(data__workflow=workflow.id).count()
 
 
 def _numbers(workflow: Workflow) -> tuple[dict[str, int], dict[str, int], dict[str, int]]:

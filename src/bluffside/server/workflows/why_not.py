@@ -61,6 +61,9 @@ def _outside(contact: Contact, workflow: Workflow, before: Enrolment | None) -> 
         yield Because(f"{name} was in it and left: {before.ended}.", before.ended_at)
     else:
         yield Because(f"{name} never came into “{workflow.name}”.")
+    refusals = Event.objects.filter(contact_id=contact.id, kind="enrolment.refused", data__workflow=workflow.id)
+    for event in refusals.order_by("-id")[:1]:
+        yield Because(event.data["why"], event.at)
     document = published_document(workflow.published.id)
     if workflow.archived_at:
         yield Because("It is archived.", workflow.archived_at)
