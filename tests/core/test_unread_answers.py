@@ -1,11 +1,15 @@
 """Answers that a person has to read: what no lane takes, and what may mean that somebody wants no more."""
 
+from datetime import timedelta
 from typing import Any
 
 import pytest
 
+from bluffside.core.engine.effects import AddNote
+from bluffside.core.engine.signals import Replied
+from bluffside.core.rehearsal.rehearse import rehearse
 from bluffside.core.rehearsal.scenarios import Verdict, play_all
-from tests.core.examples import ask
+from tests.core.examples import ADA, MONDAY, ask
 
 BELOW = {"kind": "text", "id": "below", "message": {"name": "Below", "body": "Next"}}
 SERVICE = BELOW | {"id": "service", "purpose": "service", "message": {"name": "Service", "body": "Your booking"}}
@@ -56,6 +60,45 @@ def test_an_answer_is_read_before_anything_follows_that_no_lane_is_for(
     lanes: list[Any], events: list[Any], expect: list[Any]
 ) -> None:
     assert played([question(*lanes), BELOW], *events, expect=expect).failures == ()
+
+
+LATER = {"kind": "wait", "id": "later", "duration": "2 days"}
+SURE = {"after": "90 minutes", "reply": "yes please"}
+
+
+@pytest.mark.parametrize(
+    ("first", "then", "below", "expect"),
+    [
+        ("hm", SURE, [LATER, BELOW], [{"note": "other"}, {"note": "yes"}, {"sent": "Below", "on_day": 2}]),
+        ("yes", {"after": "1 day", "reply": "sorry, no"}, [LATER, BELOW], [{"note": "yes"}, {"note": "out"}]),
+        (
+            "hm",
+            SURE,
+            [BELOW, LATER],
+            [{"note": "other"}, {"sent": "Below"}, {"gone": True, "on_day": 2}],
+        ),  # it has gone out
+        ("yes", {"after": "1 day", "reply": "what time?"}, [LATER], [{"note": "yes"}, {"gone": True, "on_day": 2}]),
+        ("yes", {"after": "1 day", "reply": "stop"}, [LATER], [{"note": "yes"}, {"gone": True, "on_day": 1}]),
+    ],
+)
+def test_a_later_clearer_answer_corrects_the_first_until_something_has_gone_out_by_it(
+    first: str, then: dict[str, Any], below: list[Any], expect: list[Any]
+) -> None:
+    out = OUT | {"steps": [*OUT["steps"], {"kind": "end", "id": "bye"}]}
+    verdict = played([question(YES, out, OTHER), *below], {"after": "1 hour", "reply": first}, then, expect=expect)
+    assert verdict.failures == ()
+    notes = [effect.text for _, effect in verdict.rehearsal.effects if isinstance(effect, AddNote)]
+    assert len(notes) == sum("note" in one for one in expect)
+
+
+def test_of_two_answers_in_hand_the_clearer_one_counts_before_anything_is_sent() -> None:
+    at = [MONDAY + timedelta(minutes=minutes) for minutes in (1, 2, 5)]
+    other = OTHER | {"steps": [BELOW | {"id": "what", "message": {"name": "What", "body": "Pardon?"}}]}
+    events = [(at[0], Replied("hm")), (at[1], Replied("yes"))]
+    script = ask(leaves_on=[], steps=[question(YES, other), BELOW])
+    late, soon = (rehearse(script, ADA, MONDAY, events, batches=batches) for batches in ((MONDAY, at[2]), ()))
+    assert [message.name for _, message in late.messages] == ["Below"]  # workers were away: both are in hand
+    assert [message.name for _, message in soon.messages] == ["What", "Below"]
 
 
 def test_a_workflow_can_say_that_such_answers_go_on_below() -> None:

@@ -5,6 +5,8 @@ from datetime import datetime, timedelta
 from typing import Any
 
 import pytest
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
 
 from bluffside.core.care.house import Care
 from bluffside.core.care.pace import Pace
@@ -130,6 +132,25 @@ def test_whoever_leaves_takes_along_what_has_not_gone_out(house: House, how: str
         until_quiet()
     assert (Task.objects.filter(done_at=None).count(), states()) == (0, {"Held": "cancelled"})
     assert Event.objects.filter(kind="task.called_off").count() == 2
+
+
+def test_however_many_leave_at_once_it_takes_as_many_statements(house: House) -> None:
+    """Each had a held text and a call; all of them are asked to go in one batch."""
+    call = {"kind": "call", "id": "ring", "about": "it"}
+    workflow = house.workflow(steps=[call, text("Held", held=True)], **REPLIED)
+    statements = []
+    for people in (range(1, 3), range(10, 70)):
+        contacts = [house.contact(number) for number in people]
+        enrolling.enrol(workflow, [one.id for one in contacts], "test", Cause())
+        until_quiet()
+        rows = list(workflow.enrolments.filter(ended_at=None).select_related("workflow"))
+        inside.take_out_many(house.sailing, rows, "enough", house.consultant)
+        with CaptureQueriesContext(connection) as captured:
+            assert advance_batch(house.sailing) == len(contacts)
+        statements.append(len(captured))
+    assert statements[1] <= statements[0]
+    assert set(Message.objects.values_list("state", "reason")) == {("cancelled", "they left before it went (enough)")}
+    assert not Task.objects.filter(done_at=None).exists()
 
 
 def test_what_the_script_has_set_going_to_its_end_stays(house: House) -> None:

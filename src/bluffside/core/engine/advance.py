@@ -33,6 +33,8 @@ from bluffside.core.engine.state import FINISHED, State
 from bluffside.core.engine.turn import Reason, Turn
 from bluffside.core.events import Event
 from bluffside.core.facts import Facts
+from bluffside.core.steps.wait_for_reply import WaitForReply
+from bluffside.core.workflow.moving import to_come
 from bluffside.core.workflow.program import Program
 
 
@@ -45,8 +47,9 @@ class Outcome(NamedTuple):
     reasons: Sequence[Reason] = ()
 
 
-def advance(program: Program, state: State, facts: Facts, signal: Signal, now: datetime) -> Outcome:
-    """The next state, the effects and the reasons.
+def advance(program: Program, state: State, facts: Facts, signal: Signal, now: datetime, more: bool = False) -> Outcome:
+    """The next state, the effects and the reasons. `more`: something else is in hand that is to be heard before anything
+    is sent.
 
     Pure: the same arguments give the same outcome. Raises `program.UnknownPlace` when the state
     stands at a step this program does not have, and `merge.BadTemplate` when a message cannot be rendered.
@@ -58,7 +61,7 @@ def advance(program: Program, state: State, facts: Facts, signal: Signal, now: d
     move = _first_move(program, turn, signal)
     if move is None:
         return Outcome(state, facts, (), turn.reasons)
-    after = _follow(program, turn, move)
+    after = _follow(program, turn, move, more)
     if after.ended and state.place and _is_left_on(signal, move):
         turn.effects.insert(0, CallOff(state.place, state.round, f"they left before it went ({after.ended})"))
     return Outcome(after, turn.facts, turn.effects, turn.reasons)
@@ -98,6 +101,8 @@ def _first_move(program: Program, turn: Turn, signal: Signal) -> Move | None:
 def _hear(program: Program, turn: Turn, reply: Replied) -> Move | None:
     if turn.state.listens:
         return program.step(turn.state.place).hear(turn, reply)
+    if corrected := _corrected(program, turn, reply):
+        return corrected
     seen = {"reply": reply.text}
     if is_opt_out(reply.text):
         withdrawn = Event("consent.withdrawn", turn.now, {"channel": reply.channel, "text": reply.text})
@@ -110,6 +115,22 @@ def _hear(program: Program, turn: Turn, reply: Replied) -> Move | None:
     if move is None:
         turn.because("Goes on: a reply came, and this workflow does not leave on it.", seen=seen)
     return move
+
+
+def _corrected(program: Program, turn: Turn, reply: Replied) -> Move | None:
+    """Back to the wait whose answer led here, when this one is clearer and nothing has gone out by the first."""
+    line, lane = turn.state.answered
+    node = program.nodes.get(line)
+    loops = turn.loops[: len(node.loops)] if node else ()
+    if node is None or not isinstance(node.step, WaitForReply) or tuple(loop for loop, _ in loops) != node.loops:
+        return None
+    clearer = node.step.clearer(reply, lane)
+    if not clearer:
+        return None
+    turn.do(CallOff(*turn.key, "they have answered more clearly", tuple(to_come(program, line))))
+    turn.place, turn.round, turn.arrived = line, turn.round + 1, turn.now
+    turn.go_round(loops)
+    return node.step.correct(turn, reply, clearer)
 
 
 def _notice(program: Program, turn: Turn, event: Event) -> Move | None:
@@ -154,7 +175,7 @@ def _finish(program: Program, turn: Turn) -> Move:
     return Stay(until)
 
 
-def _follow(program: Program, turn: Turn, move: Move) -> State:
+def _follow(program: Program, turn: Turn, move: Move, more: bool) -> State:
     node = program.node(turn.place) if turn.place else None
     finished = turn.state.finished and turn.place == turn.state.place and turn.round == turn.state.round
     while True:
@@ -175,6 +196,9 @@ def _follow(program: Program, turn: Turn, move: Move) -> State:
             continue
         turn.arrived = turn.now
         node = program.nodes[turn.place]
+        if more and node.step.speaks:
+            turn.because("Hears first what else has come in.")
+            return _state(turn, turn.now, False, False)._replace(arrived=None)
         move = node.step.begin(turn)
 
 
@@ -196,6 +220,7 @@ def _state(turn: Turn, until: datetime, listens: bool, finished: bool) -> State:
         turn.deadline,
         turn.planned,
         finished,
+        turn.answered,
     )
 
 

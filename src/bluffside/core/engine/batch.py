@@ -4,7 +4,8 @@ A batch looks at an enrolment at one instant, its moment. In hand at that moment
 that it has not heard yet: answers and whatever else its workflow listens to, in the order in which it happened. The rule:
 
     1. What is in hand is heard first, all of it and in its order, at the place where the person stands: before any
-       time-out and before any line that is not carried out yet, also where that was due earlier.
+       time-out and before any line that is not carried out yet, also where that was due earlier. A line that speaks, and
+       that one answer has led to, waits for the others: of two quick replies the clearer one counts.
     2. Who has joined and has not begun stands before the first line. They hear there what is in hand, and may leave.
     3. Then what has come due by the moment happens, at the moment.
 
@@ -30,12 +31,15 @@ class Standing(Protocol):
     state: State
 
 
-def in_order(one: Standing, heard: Sequence[Signal], now: datetime, joined: Joined | None = None) -> Iterator[Signal]:
-    """The signals of one batch at its moment, each to be given to `advance` before the next is asked for. `joined` for
-    who has not begun."""
+def in_order(
+    one: Standing, heard: Sequence[Signal], now: datetime, joined: Joined | None = None
+) -> Iterator[tuple[Signal, bool]]:
+    """The signals of one batch at its moment, each to be given to `advance` before the next is asked for, with whether
+    more is in hand. `joined` for who has not begun."""
     if joined is not None:
-        yield replace(joined, meanwhile=tuple(heard)) if heard else joined
+        yield replace(joined, meanwhile=tuple(heard)) if heard else joined, False
     else:
-        yield from heard
+        for left, signal in zip(reversed(range(len(heard))), heard, strict=True):
+            yield signal, left > 0
     while (until := one.state.until) is not None and until <= now:
-        yield TIME
+        yield TIME, False

@@ -8,6 +8,8 @@ from typing import Any, NamedTuple
 NOTHING: Mapping[str, str] = MappingProxyType({})
 Loops = tuple[tuple[str, int], ...]  # the innermost last, each with the pass it is at
 Planned = Mapping[str, tuple[str, Loops]]
+Answered = tuple[str, str]
+UNANSWERED: Answered = ("", "")
 UNPLANNED: Planned = MappingProxyType({})
 FINISHED = "came to the end"
 STAYS_FINISHED = "has had all of it, and stays in case its date moves"
@@ -31,6 +33,8 @@ class State(NamedTuple):
     deadline  a reminder must have gone by then: when what it reminds of begins
     planned   dates that something was planned by ("appointment:7", "field:renewal"), each with the first line that was
               come to of those that go by it, and the loops around that (see engine.replanning)
+    answered  the line whose answer led here, and the lane it took, as long as nothing has gone out by it: a clearer answer
+              can still correct it
     finished  came to the end of the script, and stays only in case such a date moves; `place` is the last line
     """
 
@@ -48,6 +52,7 @@ class State(NamedTuple):
     deadline: datetime | None = None
     planned: Planned = UNPLANNED
     finished: bool = False
+    answered: Answered = UNANSWERED
 
     @property
     def running(self) -> bool:
@@ -70,6 +75,8 @@ class State(NamedTuple):
             }
         if self.finished:
             rest["finished"] = True
+        if self.answered != UNANSWERED:
+            rest["answered"] = list(self.answered)
         return rest
 
     def with_rest(self, data: Mapping[str, Any]) -> "State":
@@ -82,6 +89,7 @@ class State(NamedTuple):
             deadline=datetime.fromisoformat(deadline) if deadline else None,
             planned={date: (line, _loops(loops)) for date, (line, loops) in data.get("planned", {}).items()},
             finished=data.get("finished", False),
+            answered=tuple(data.get("answered", UNANSWERED)),
         )
 
 

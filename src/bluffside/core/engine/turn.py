@@ -7,8 +7,8 @@ from typing import Any, NamedTuple
 
 from bluffside.core.care.house import Care
 from bluffside.core.conditions import Case
-from bluffside.core.engine.effects import Effect
-from bluffside.core.engine.state import State
+from bluffside.core.engine.effects import Effect, SendMessage
+from bluffside.core.engine.state import UNANSWERED, State
 from bluffside.core.facts import Appointment, Contact, Facts
 from bluffside.core.messages.merge import BadTemplate, render
 from bluffside.core.terms import Channel, Purpose
@@ -148,11 +148,11 @@ class Reason(NamedTuple):
 
 
 class Turn:
-    """One enrolment's turn at an instant. `place`, `arrived`, `round`, `loops`, `deadline`, `planned` and `about` change
+    """One enrolment's turn at an instant. `place`, `arrived`, `round`, `loops`, `deadline`, `planned`, `answered` and `about` change
     while moves are followed; `state` is as it was when the turn began."""
 
     __slots__ = (
-        "about", "arrived", "deadline", "effects", "facts", "hours", "loops", "now", "place", "planned", "reasons",
+        "about", "answered", "arrived", "deadline", "effects", "facts", "hours", "loops", "now", "place", "planned", "reasons",
         "round", "state", "workflow", "zone", "_setting",
     )  # fmt: skip
 
@@ -178,6 +178,7 @@ class Turn:
         self.arrived = state.arrived or now
         self.deadline = state.deadline
         self.planned = state.planned
+        self.answered = state.answered
         self.effects: list[Effect] = []
         self.reasons: list[Reason] = []
         self._setting: Setting | None = None
@@ -196,6 +197,8 @@ class Turn:
     def do(self, effect: Effect) -> None:
         """Have this done, once, and let later steps see what it changes."""
         self.effects.append(effect)
+        if isinstance(effect, SendMessage):
+            self.answered = UNANSWERED
         self.facts = effect.changes(self.facts, self.now)
         self.zone = self.facts.contact.zone or self.facts.account.zone
         self._setting = None

@@ -181,8 +181,8 @@ class World:
     def _play(self, one: Inside, at: datetime) -> Iterator[Moment]:
         joined, heard = one.joined, one.heard
         one.joined, one.heard = None, []
-        for signal in in_order(one, heard, at, joined):
-            moment = self._advance(one, signal, at)
+        for signal, more in in_order(one, heard, at, joined):
+            moment = self._advance(one, signal, at, more)
             if moment.reasons or not isinstance(signal, Happened):
                 yield moment
         until = one.state.until
@@ -190,9 +190,9 @@ class World:
             one.queued = until
             self._push(until, self._order(one), one)
 
-    def _advance(self, one: Inside, signal: Signal, at: datetime) -> Moment:
+    def _advance(self, one: Inside, signal: Signal, at: datetime, more: bool) -> Moment:
         ran = not one.state.ended
-        outcome = advance(one.program, one.state, self.facts(one.contact), signal, at)
+        outcome = advance(one.program, one.state, self.facts(one.contact), signal, at, more)
         one.state = outcome.state
         effects = [self._shared.resolved(effect) for effect in outcome.effects]
         goes = AT_ONCE

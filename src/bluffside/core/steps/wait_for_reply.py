@@ -5,6 +5,7 @@ another answer, and there is one for other   takes that
 another answer, and there is none            stays until somebody has read it, unless such answers go on below
 one that may mean they want no more          stays until somebody has looked: then it is "out", or another answer
 one that means so                            takes the lane for out, or leaves
+a later, clearer one                         corrects the one before, as long as nothing has gone out by it
 """
 
 from collections.abc import Iterator, Mapping, Sequence
@@ -15,6 +16,7 @@ from pydantic import model_validator
 from bluffside.core.channels.answers import USUAL_WORDS, Answer, is_likely_opt_out, is_opt_out, tell
 from bluffside.core.engine.moves import ON, Into, Leave, Move, Stay
 from bluffside.core.engine.signals import Replied
+from bluffside.core.engine.state import UNANSWERED
 from bluffside.core.engine.turn import NEVER, Setting, Turn
 from bluffside.core.events import Event
 from bluffside.core.steps.base import Fault, Lane, Span, Step, When, part
@@ -78,6 +80,7 @@ class WaitForReply(Step):
 
     def begin(self, turn: Turn) -> Move:
         until = self.limit.after(turn.now, turn.zone)
+        turn.answered = UNANSWERED
         turn.because("Waits for an answer until {}.", until)
         return Stay(until, listens=True)
 
@@ -98,6 +101,24 @@ class WaitForReply(Step):
             )
             return Leave("opted out")
         return self._take(turn, answer, f"{said}; {why}", {"reply": reply.text, "answer": answer})
+
+    def clearer(self, reply: Replied, taken: str) -> str:
+        """The lane for a later answer that says plainly what another lane than the one taken is for; empty for none. Who
+        asks to stop leaves."""
+        if is_likely_opt_out(reply.text) or is_opt_out(reply.text):
+            return ""
+        answer, word = tell(reply.text, {lane.answer: lane.words for lane in self.lanes})
+        lane = self._lane_for(answer)
+        return lane.id if lane and word and lane.id != taken else ""
+
+    def correct(self, turn: Turn, reply: Replied, lane: str) -> Move:
+        heading = next(one.heading() for one in self.lanes if one.id == lane)
+        seen = {"reply": reply.text}
+        turn.because(
+            "Corrects it: “{}”, before anything went out. Takes the lane “{}”.", reply.text, heading, seen=seen
+        )
+        turn.answered = (self.id, lane)
+        return Into(lane)
 
     def notice(self, turn: Turn, event: Event) -> Move | None:
         """Somebody of the team has read the answer that kept them here."""
@@ -127,6 +148,7 @@ class WaitForReply(Step):
             turn.because("{}. There is no lane for that, so it goes on below.", sentence, seen=values)
             return ON
         turn.because("{}. Takes the lane “{}”.", sentence, lane.heading(), seen=values)
+        turn.answered = UNANSWERED if answer == "none" or read else (self.id, lane.id)
         return Into(lane.id)
 
     def when(self, reached: Span, setting: Setting) -> When:

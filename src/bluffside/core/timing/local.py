@@ -15,7 +15,6 @@ from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 FIRST = datetime(1800, 1, 1, tzinfo=UTC)
 LAST = datetime(2200, 1, 1, tzinfo=UTC)
-ROOM = 100  # years around them, for the days and hours that are looked for beside an instant
 
 
 def within_reach(instant: datetime) -> datetime:
@@ -46,9 +45,10 @@ def to_local(instant: datetime, zone: str) -> datetime:
 
 def to_instant(local: datetime, zone: str) -> datetime:
     """A naive wall-clock time in the zone as an instant in UTC."""
-    if not FIRST.year - ROOM <= local.year <= LAST.year + ROOM:
+    try:
+        return local.replace(tzinfo=zone_of(zone), fold=0).astimezone(UTC)
+    except OverflowError:  # in the first or the last hours of the calendar
         return FIRST if local.year < FIRST.year else LAST
-    return local.replace(tzinfo=zone_of(zone), fold=0).astimezone(UTC)
 
 
 @lru_cache(maxsize=20_000)

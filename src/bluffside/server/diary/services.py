@@ -9,7 +9,7 @@ from django.db import transaction
 from bluffside.core.engine.turn import Setting
 from bluffside.server import sql
 from bluffside.server.diary.models import Appointment, Notice, Task
-from bluffside.server.events.set_going import SetGoing
+from bluffside.server.events.set_going import CalledOff, among
 from bluffside.server.events.stream import WORLD, Cause, Happened, record
 from bluffside.server.people.models import Contact
 from bluffside.server.people.queries import load_contacts
@@ -63,19 +63,21 @@ def tell(account: Account, notices: Sequence[tuple[int, str, int, str, bool, boo
         wake("notices")
 
 
-def call_off(account: Account, theirs: SetGoing, why: str, cause: Cause) -> list[Happened]:
+def call_off(account: Account, called_off: Sequence[CalledOff]) -> list[Happened]:
     """What nobody has dealt with yet is dropped, in the transaction at hand. Answers what happened by it, for the caller to
     record."""
-    return _drop(theirs.among(Task.objects.filter(account=account, done_at=None)), why, cause)
+    found = among(Task.objects.filter(account=account, done_at=None), called_off)
+    return _drop([(row, off.why, off.cause) for row, off in found])
 
 
-def _drop(rows: Sequence[Task], why: str, cause: Cause) -> list[Happened]:
-    Task.objects.filter(id__in=[row.id for row in rows]).update(done_at=clock.now(), outcome=Outcome.DROPPED)
+def _drop(rows: Sequence[tuple[Task, str, Cause]]) -> list[Happened]:
+    if rows:
+        Task.objects.filter(id__in=[row.id for row, *_ in rows]).update(done_at=clock.now(), outcome=Outcome.DROPPED)
     return [
         Happened(
             "task.called_off", row.contact_id, {"task": row.id, "kind": row.kind, "title": row.title, "why": why}, cause
         )
-        for row in rows
+        for row, why, cause in rows
     ]
 
 
@@ -84,7 +86,7 @@ def call_off_contacting(contact: Contact, why: str) -> int:
     """Calls to somebody, and letters and cards to print for them, come off the list; answers how many."""
     kinds = (Task.Kind.CALL, Task.Kind.LETTER)
     rows = list(contact.tasks.filter(done_at=None, kind__in=kinds).order_by("id").select_for_update())
-    record(contact.account, _drop(rows, why, WORLD))
+    record(contact.account, _drop([(row, why, WORLD) for row in rows]))
     return len(rows)
 
 

@@ -1,13 +1,14 @@
 """The outbox: messages on their way to the carriers. Queueing them, and calling off what has not gone."""
 
+from collections import defaultdict
 from collections.abc import Sequence
 from datetime import timedelta
 from typing import Any, NamedTuple
 
 from bluffside.core.terms import Channel, Purpose
 from bluffside.server import sql
-from bluffside.server.events.set_going import SetGoing
-from bluffside.server.events.stream import Cause, Happened
+from bluffside.server.events.set_going import CalledOff, among
+from bluffside.server.events.stream import Happened
 from bluffside.server.messaging.links import counted
 from bluffside.server.messaging.models import Link, Message
 from bluffside.server.practice import clock
@@ -73,11 +74,15 @@ def about(message: Message, **more: Any) -> dict[str, Any]:
     }
 
 
-def call_off(account: Account, theirs: SetGoing, why: str, cause: Cause) -> list[Happened]:
+def call_off(account: Account, called_off: Sequence[CalledOff]) -> list[Happened]:
     """What nobody has handed over yet is not to go, in the transaction at hand. Answers what happened by it, for the caller
     to record."""
     states = (Message.State.QUEUED, Message.State.HELD)
-    rows = theirs.among(Message.objects.filter(account=account, state__in=states))
-    cancelled = {"state": Message.State.CANCELLED, "reason": why[:300], "settled_at": clock.now()}
-    Message.objects.filter(id__in=[row.id for row in rows]).update(**cancelled)
-    return [Happened("message.cancelled", row.contact_id, about(row, reason=why), cause) for row in rows]
+    found = among(Message.objects.filter(account=account, state__in=states), called_off)
+    by_why: dict[str, list[int]] = defaultdict(list)
+    for row, off in found:
+        by_why[off.why[:300]].append(row.id)
+    for why, ids in by_why.items():
+        cancelled = {"state": Message.State.CANCELLED, "reason": why, "settled_at": clock.now()}
+        Message.objects.filter(id__in=ids).update(**cancelled)
+    return [Happened("message.cancelled", row.contact_id, about(row, reason=off.why), off.cause) for row, off in found]

@@ -21,7 +21,7 @@ from bluffside.core.facts import Contact, Facts
 from bluffside.server import sql
 from bluffside.server.diary import services as diary
 from bluffside.server.diary.facts import write_appointments
-from bluffside.server.events.set_going import SetGoing
+from bluffside.server.events.set_going import CalledOff
 from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.hooks import sending as hooks
 from bluffside.server.messaging import outbox
@@ -48,16 +48,7 @@ class _Sorted:
     owners: dict[int, int] = field(default_factory=dict)  # contact to person
     happened: list[Happened] = field(default_factory=list)
     causes: dict[str, Cause] = field(default_factory=dict)  # of tasks, by key
-    called_off: dict[int, list["_CalledOff"]] = field(default_factory=lambda: defaultdict(list))  # by enrolment
-
-
-@dataclass(slots=True)
-class _CalledOff:
-    """`spared`: the keys of what was set going after it."""
-
-    one: "Advanced"
-    effect: do.CallOff
-    spared: list[str] = field(default_factory=list)
+    called_off: dict[int, list[CalledOff]] = field(default_factory=lambda: defaultdict(list))  # by enrolment
 
 
 def carry_out(batch: "Batch", known: Mapping[int, Facts]) -> None:
@@ -75,10 +66,9 @@ def carry_out(batch: "Batch", known: Mapping[int, Facts]) -> None:
     for contact_id, person_id in todo.owners.items():
         ContactRow.objects.filter(id=contact_id).update(responsible_id=person_id)
     todo.happened += diary.make(account, todo.tasks, todo.causes)
-    for off in chain.from_iterable(todo.called_off.values()):
-        theirs = SetGoing(off.one.contact_id, off.one.id, off.effect.lines, off.spared)
-        todo.happened += outbox.call_off(account, theirs, off.effect.why, off.one.cause)
-        todo.happened += diary.call_off(account, theirs, off.effect.why, off.one.cause)
+    if called_off := list(chain.from_iterable(todo.called_off.values())):
+        todo.happened += outbox.call_off(account, called_off)
+        todo.happened += diary.call_off(account, called_off)
     record(account, todo.happened)
 
 
@@ -99,10 +89,10 @@ def _sorted(batch: "Batch", known: Mapping[int, Facts], team: "_Team") -> _Sorte
 def _sort(todo: _Sorted, one: "Advanced", effect: do.Effect, contact: Contact, team: "_Team", batch: "Batch") -> None:
     key = one.key(effect)
     for off in todo.called_off.get(one.id, ()):
-        off.spared.append(key)
+        off.but.append(key)  # set going after it
     match effect:
         case do.CallOff():
-            todo.called_off[one.id].append(_CalledOff(one, effect))
+            todo.called_off[one.id].append(CalledOff(one.contact_id, one.id, effect.why, one.cause, effect.lines))
         case do.SendMessage():
             todo.messages.append(
                 outbox.Draft(

@@ -89,8 +89,10 @@ class Advanced:
         """What is done once: of this enrolment, this step, this round."""
         return f"e{self.id}:{effect.step}:{effect.round}"
 
-    def advance(self, program: Program, facts: Facts, signal: CoreSignal, now: datetime, turns: MemberTurns) -> Facts:
-        outcome = advance(program, self.state, facts, signal, now)
+    def advance(
+        self, program: Program, facts: Facts, signal: CoreSignal, now: datetime, turns: MemberTurns, more: bool = False
+    ) -> Facts:
+        outcome = advance(program, self.state, facts, signal, now, more)
         self.state = outcome.state
         self.reasons += outcome.reasons
         after = outcome.facts
@@ -210,8 +212,9 @@ def _play(
     # Who is paused hears nothing but that they are to leave.
     heard = [_core_signal(*signal) for signal in signals if not one.paused or signal[0] == "removed"]
     joined = None if one.begun else Joined(one.why, one.about)
-    for signal in heard if one.paused else in_order(one, heard, now, joined):
-        facts = one.advance(program, facts, signal, now, turns)
+    given = ((signal, False) for signal in heard) if one.paused else in_order(one, heard, now, joined)
+    for signal, more in given:
+        facts = one.advance(program, facts, signal, now, turns, more)
     return facts
 
 
