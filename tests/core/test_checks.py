@@ -124,6 +124,8 @@ IN_HOUSE: list[tuple[str, str, dict[str, Any], House, str]] = [
         {"when": {"test": "field", "field": "boat"}})}]}, House(fields=frozenset()), "no field “boat”"),
     ("no-such-list", "", {"starts": [{"kind": "list_joined", "list": "regatta"}]}, House(lists=frozenset()), "no list “regatta”"),
     ("no-such-workflow", "h", {"steps": [{"kind": "hand_over", "id": "h", "workflow": "News"}]}, House(others=()), "no workflow “News”"),
+    ("not-published", "h", {"steps": [{"kind": "hand_over", "id": "h", "workflow": "News"}]},
+     House(others=(), drafts=frozenset({"News"})), "“News” is not published yet"),
     ("not-taken-over", "h", {"steps": [{"kind": "hand_over", "id": "h", "workflow": "News"}]}, House(others=(other("News"),)),
      "does not start when someone is handed over"),
     ("date-passed", "d", {"steps": [{"kind": "on_date", "id": "d", "date": "2026-04-18"}, text("a")]},

@@ -12,7 +12,7 @@ from bluffside.core.care.quiet import QuietHours
 from bluffside.core.channels.consent import why_closed
 from bluffside.core.workflow.document import walk
 from bluffside.core.workflow.files import parse_workflow
-from bluffside.core.workflow.moving import MOVED_TO_END
+from bluffside.core.workflow.moving import KEEPS_ITS_MOMENT, MOVED_TO_END
 from bluffside.server.capture import forms
 from bluffside.server.capture.models import Form, LeadSource
 from bluffside.server.events.stream import Cause
@@ -64,7 +64,7 @@ def test_who_waits_is_moved_and_gets_what_is_new(api: Any, waiting: tuple[Workfl
     _, plan = api("GET", f"workflows/{workflow.id}/publish")
     [move] = plan["moves"]
     assert (move["version"], move["count"], move["where"]) == (1, 1, "Waits 2 days.")
-    assert move["changes"] == ["Gains: Tags three."]
+    assert move["changes"] == [KEEPS_ITS_MOMENT, "Gains: Tags three."]
     with clock.at(NOON.replace(hour=13)):
         status, done = api("POST", f"workflows/{workflow.id}/publish", {"revision": revision, "inside": "move"})
         assert (status, done["moved"]) == (200, 1)

@@ -118,3 +118,23 @@ def test_who_reads_a_forecast_of_very_many_gets_one(house: House, monkeypatch: p
         monkeypatch.setattr(forecast, "MOST", 3)
         assert said(house, NOON + WEEK) == exact == Counter({(date(2026, 3, 3), workflow.id, "text"): 5})
     assert Contact.objects.count() == 5
+
+
+def test_a_forecast_of_very_many_knows_their_dates_and_who_is_planned_to_come(
+    house: House, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    Field.objects.create(account=house.sailing, name="birthday", kind="date")
+    contacts = [house.contact(number) for number in range(1, 21)]
+    with clock.at(NOON) as move_to:
+        series = start(house, "Series", [text("One"), {"kind": "wait", "id": "w", "duration": "2 days"}, text("Two")])
+        greet = [text("Happy"), {"kind": "tag", "id": "t", "tag": "greeted"}]
+        start(house, "Birthday", greet, starts=[{"kind": "date_comes", "field": "birthday"}])
+        start(house, "After", [text("Again")], starts=[{"kind": "tag_added", "tags": ["greeted"]}])
+        for contact in contacts[:6]:
+            people.set_fields(contact, {"birthday": date(1990, 3, 4)})
+        intakes.start(series, [one.id for one in contacts[6:]], house.consultant, NOON, Trickle(count=4, each="day"))
+        until_quiet()
+        monkeypatch.setattr(forecast, "MOST", 3)
+        foretold = said(house, NOON + WEEK)
+        travel.run_through(NOON + WEEK, move_to)
+    assert foretold == went(house, NOON) and sum(foretold.values()) > 30

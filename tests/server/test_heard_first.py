@@ -21,6 +21,7 @@ from bluffside.server.messaging.delivery import deliver_batch
 from bluffside.server.messaging.models import Message
 from bluffside.server.messaging.services import drop, take_reply
 from bluffside.server.people.models import Contact
+from bluffside.server.people.services import set_consent
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account
 from bluffside.server.worker import until_quiet
@@ -317,3 +318,23 @@ def test_stopping_everything_takes_calls_and_letters_off_the_list_too(house: Hou
     open_tasks = Task.objects.filter(done_at=None).values_list("title", flat=True)
     assert list(open_tasks) == ["Tidy up"]  # the team's own
     assert Event.objects.filter(kind="task.called_off").count() == 2
+
+
+def test_a_letter_or_call_that_the_contact_has_asked_not_to_get_is_marked_wherever_it_is_listed(
+    house: House, api: Any
+) -> None:
+    contact = house.contact()
+    for kind in ("letter", "call", "to_do"):
+        row = {"account": house.sailing, "contact": contact, "key": kind, "kind": kind, "title": kind}
+        Task.objects.create(**row, attempts=1, due_at=clock.now(), made_at=clock.now())
+    listed = []
+    for says in ("", "letter", "all"):
+        if says == "letter":
+            set_consent(house.sailing, [contact.id], "letter", False, "said so")
+        Contact.objects.update(do_not_contact=says == "all")
+        today, days = api("GET", "today")[1], api("GET", "diary")[1]["days"]
+        marks = {row["kind"]: row["unwanted"] for row in (*today["calls"], *today["to_dos"])}
+        assert marks == {item["kind"]: item["unwanted"] for day in days for item in day["items"]}
+        listed.append((marks["letter"], marks["call"], marks["to_do"]))
+    none = "asked for no contact at all"
+    assert listed == [("", "", ""), ("asked for no letters", "", ""), (none, none, "")]

@@ -106,7 +106,7 @@ const shown = computed(() => data.value?.days.filter((one) => shape.value !== "l
           <span class="small soft">{{ row.at }}</span> {{ row.count }} <span :class="{ thrift: !row.channel }">{{ several(row.channel || "task", row.count) }}</span> <RouterLink class="serif" :to="`/${account}/workflows/${row.workflow_id}`" :title="row.workflow">{{ row.words }}</RouterLink>
         </p>
         <p v-if="shape === 'month' && one.items.length > 2" class="item"><button class="link" @click="((at = one.day), (shape = 'list'))">{{ many(one.items.length, "task or appointment", "tasks and appointments") }}</button></p>
-        <p v-for="(item, index) in shape === 'month' && one.items.length > 2 ? [] : one.items" :key="index" class="item"><span class="small soft">{{ item.at }}</span> <span :class="item.kind === 'appointment' ? 'sea' : 'thrift'">{{ item.kind === "to_do" ? "to-do" : item.kind }}</span> <RouterLink :to="`/${account}/people/${item.contact_id}`">{{ item.contact }}</RouterLink> <span class="small soft">{{ item.title }}</span></p>
+        <p v-for="(item, index) in shape === 'month' && one.items.length > 2 ? [] : one.items" :key="index" class="item"><span class="small soft">{{ item.at }}</span> <span :class="item.kind === 'appointment' ? 'sea' : 'thrift'">{{ item.kind === "to_do" ? "to-do" : item.kind }}</span> <RouterLink :to="`/${account}/people/${item.contact_id}`">{{ item.contact }}</RouterLink> <span class="small soft">{{ item.title }}</span> <small v-if="item.unwanted" class="rust">✕ {{ item.unwanted }}</small></p>
         <p v-if="shape !== 'month' && !one.outlook.length && !one.items.length && !one.sent" class="soft small">nothing</p>
       </section>
     </div>

@@ -172,6 +172,7 @@ async function layAside(reply: Schemas["ReplyRow"]) {
             <RouterLink class="serif name" :to="`/${account}/people/${call.contact_id}`">{{ call.contact }}</RouterLink>
             <a v-if="call.mobile" class="number" :href="`tel:${call.mobile}`">{{ call.mobile }}</a><span v-else class="rust">no number</span>
             <span class="grow" />
+            <small v-if="call.unwanted" class="rust">✕ {{ call.unwanted }}</small>
             <small v-if="call.late_days" class="rust">{{ many(call.late_days, "day") }} late</small>
             <small class="soft">try {{ call.tried + 1 }} of {{ call.attempts }}</small>
           </div>
@@ -194,7 +195,7 @@ async function layAside(reply: Schemas["ReplyRow"]) {
         <p v-if="!data.to_dos.length" class="soft">Nothing to do.</p>
         <p v-if="letters.length" class="small"><a :href="`/api/accounts/${account}/letters.pdf`" target="_blank" rel="noreferrer">Print {{ many(letters.length, "letter") }} (PDF, one to a page)</a></p>
         <div v-for="task in data.to_dos" :key="task.id" class="note row">
-          <span class="grow"><span class="serif">{{ task.title }}</span><br /><span v-if="task.kind === 'letter'" class="small soft">letter to print, sign and post: </span><RouterLink class="small" :to="`/${account}/people/${task.contact_id}`">{{ task.contact }}</RouterLink> <small v-if="task.late_days" class="rust">{{ many(task.late_days, "day") }} late</small><details v-if="task.say" class="small"><summary>What it says</summary><blockquote>{{ task.say }}</blockquote></details></span>
+          <span class="grow"><span class="serif">{{ task.title }}</span><br /><span v-if="task.kind === 'letter'" class="small soft">letter to print, sign and post: </span><RouterLink class="small" :to="`/${account}/people/${task.contact_id}`">{{ task.contact }}</RouterLink> <small v-if="task.unwanted" class="rust">✕ {{ task.unwanted }} </small><small v-if="task.late_days" class="rust">{{ many(task.late_days, "day") }} late</small><details v-if="task.say" class="small"><summary>What it says</summary><blockquote>{{ task.say }}</blockquote></details></span>
           <button v-if="may" class="plain" @click="record(task, 'done')">Done</button>
         </div>
         <h2 class="second">Goes out by itself today</h2>

@@ -143,6 +143,10 @@ def _names(workflow: Workflow, house: House) -> Iterator[Check]:
         if ref.kind == "field" and own_path(ref.name) in paths:
             continue
         told.add(key)
+        if ref.kind == "workflow" and ref.name in house.drafts:
+            sentence = f"“{ref.name}” is not published yet: until it is, nobody comes into it."
+            yield Check("not-published", ref.step, "warning", sentence)
+            continue
         severity: Literal["error", "warning"] = "warning" if ref.kind in ("tag", "form", "source", "field") else "error"
         yield Check(f"no-such-{ref.kind}", ref.step, severity, said[ref.kind].format(ref.name))
 

@@ -23,6 +23,7 @@ class People:
 class House:
     """
     others    the account's other published workflows
+    drafts    names of workflows that are written and not published yet
     now       the moment of checking
     tags      tags that somebody has, or that forms, imports and rules put on people
     services  outside services, and whether each answers
@@ -32,6 +33,7 @@ class House:
     zone: str = "UTC"
     care: Care = Care()
     others: tuple[Workflow, ...] | None = None
+    drafts: frozenset[str] = frozenset()
     now: datetime | None = None
     tags: frozenset[str] | None = None
     fields: frozenset[str] | None = None

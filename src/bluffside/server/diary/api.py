@@ -11,7 +11,7 @@ from bluffside.core.facts import TwoWay
 from bluffside.core.timing.local import to_instant, to_local
 from bluffside.core.timing.words import moment
 from bluffside.server.diary.models import Notice, Task
-from bluffside.server.diary.services import CannotRecord, record_outcome
+from bluffside.server.diary.services import CannotRecord, record_outcome, unwanted
 from bluffside.server.messaging.models import Reply, StrangerMail
 from bluffside.server.messaging.services import CannotSend, settle_reply, write_to
 from bluffside.server.people.api import contact_of
@@ -37,6 +37,7 @@ class TaskRow(Schema):
     due_at: datetime
     local_due: str
     late_days: int
+    unwanted: str  # why it had better not be done: the contact has asked for none
 
 
 class ReplyRow(Schema):
@@ -114,6 +115,7 @@ def _task_row(task: Task, now: datetime, zone: str) -> TaskRow:
         due_at=task.due_at,
         local_due=to_local(task.due_at, zone).isoformat(timespec="minutes"),
         late_days=max(0, (to_local(now, zone).date() - to_local(task.due_at, zone).date()).days),
+        unwanted=unwanted(task),
     )
 
 
@@ -123,6 +125,7 @@ def today(request: AccountRequest, account: Path[str]) -> Today:
     midnight = now - timedelta(hours=to_local(now, zone).hour, minutes=to_local(now, zone).minute)
     tasks = Task.objects.filter(account=request.account)
     due = tasks.filter(done_at=None, due_at__lte=now).select_related("contact", "assigned").order_by("due_at", "id")
+    due = due.prefetch_related("contact__consents")
     rows = [_task_row(task, now, zone) for task in due[:200]]
     waiting = Reply.objects.filter(account=request.account, settled_at=None).select_related("contact")
     replies = []

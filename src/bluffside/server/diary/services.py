@@ -7,6 +7,7 @@ from typing import Any
 from django.db import transaction
 
 from bluffside.core.engine.turn import Setting
+from bluffside.core.terms import PURPOSES
 from bluffside.server import sql
 from bluffside.server.diary.models import Appointment, Notice, Task
 from bluffside.server.events.set_going import CalledOff, among
@@ -17,6 +18,7 @@ from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.wake import wake
 
+CONTACTING = (Task.Kind.CALL, Task.Kind.LETTER)
 TRY_AGAIN = timedelta(hours=3)  # common practice
 Outcome = Task.Outcome
 OF_KIND = {
@@ -70,6 +72,17 @@ def call_off(account: Account, called_off: Sequence[CalledOff]) -> list[Happened
     return _drop([(row, off.why, off.cause) for row, off in found])
 
 
+def unwanted(task: Task) -> str:
+    """Why a call, letter or card had better not be made, by what its contact has said; empty when nothing speaks against
+    it."""
+    if task.kind not in CONTACTING:
+        return ""
+    if task.contact.do_not_contact:
+        return "asked for no contact at all"
+    said = [one for one in task.contact.consents.all() if one.channel == task.kind and one.state == "withdrawn"]
+    return "asked for no letters" if len(said) == len(PURPOSES) else ""
+
+
 def _drop(rows: Sequence[tuple[Task, str, Cause]]) -> list[Happened]:
     if rows:
         Task.objects.filter(id__in=[row.id for row, *_ in rows]).update(done_at=clock.now(), outcome=Outcome.DROPPED)
@@ -84,8 +97,7 @@ def _drop(rows: Sequence[tuple[Task, str, Cause]]) -> list[Happened]:
 @transaction.atomic
 def call_off_contacting(contact: Contact, why: str) -> int:
     """Calls to somebody, and letters and cards to print for them, come off the list; answers how many."""
-    kinds = (Task.Kind.CALL, Task.Kind.LETTER)
-    rows = list(contact.tasks.filter(done_at=None, kind__in=kinds).order_by("id").select_for_update())
+    rows = list(contact.tasks.filter(done_at=None, kind__in=CONTACTING).order_by("id").select_for_update())
     record(contact.account, _drop([(row, why, WORLD) for row in rows]))
     return len(rows)
 

@@ -4,9 +4,10 @@ The core plays it (core.rehearsal.world), a contact at a time: where they stand 
 intakes that bring them in, the dates that start something for them, and whatever starts by that. What waits in the outbox
 for its moment is counted where it stands.
 
-Where more people are concerned than MOST, those who stand at the same line of the same version until the same hour are
-played once, as one of them, and counted: so a hundred thousand people in one series cost one rehearsal. Where something
-decides by who they are, the others of such a group may differ.
+Where more people are concerned than MOST, those who stand at the same line of the same version until the same hour, who come
+in by the same portion of an intake, or whose date comes in the same hour, are played once, as one of them, and counted: so a
+hundred thousand people in one series cost one rehearsal. Where something decides by who they are, the others of such a
+group may differ.
 """
 
 from collections import Counter, defaultdict
@@ -15,7 +16,8 @@ from dataclasses import dataclass, field
 from datetime import date, datetime
 from itertools import islice
 
-from django.db.models import Max, Q, QuerySet
+from django.db.models import Count, Max, Min, Q, QuerySet
+from django.db.models.functions import TruncHour
 
 from bluffside.core.conditions import Need
 from bluffside.core.engine.effects import Effect, MakeTask, SendMessage
@@ -23,6 +25,7 @@ from bluffside.core.engine.signals import Joined
 from bluffside.core.facts import Facts
 from bluffside.core.messages.merge import BadTemplate
 from bluffside.core.rehearsal.ahead import ahead
+from bluffside.core.rehearsal.coming import by_time_alone
 from bluffside.core.rehearsal.world import World
 from bluffside.core.timing.local import to_local
 from bluffside.core.workflow.document import Workflow as Document
@@ -37,6 +40,7 @@ from bluffside.server.workflows.models import Enrolment, Expected, Intake, Intak
 from bluffside.server.workflows.versions import program_of, published_document
 
 MOST = 3_000  # people who are played one by one
+BATCH = 2_000
 MOST_GROUPS = 600  # played where there are more; beyond that the smallest are left out, and told of
 
 
@@ -87,13 +91,16 @@ def forecast(account: Account, until: datetime, workflow: int | None = None) -> 
     """By local day of the account, in order of time; of one workflow, or of all."""
     now, counts = clock.now(), _Counts(account.zone)
     _count_outbox(account, now, until, workflow, counts)
-    inside = _inside(account, until)
-    if inside.count() > MOST:
-        return counts.forecast(_by_groups(account, now, until, workflow, counts))
-    coming = _Coming(account, now, until)
-    ids = sorted({*inside.values_list("contact_id", flat=True), *coming.contact_ids})
-    _one_by_one(account, now, until, workflow, ids[:MOST], coming, counts)
-    return counts.forecast(len(ids[MOST:]))
+    inside, coming = _inside(account, until), _Coming(account, now, until)
+    ids = set(inside.values_list("contact_id", flat=True)[: MOST + 1]) | coming.contact_ids
+    if len(ids) <= MOST:
+        played = [_Played(id, 1, coming.enrols.get(id, ())) for id in sorted(ids)]
+        _play(account, now, until, workflow, played, counts)
+        return counts.forecast(0)
+    newcomers = sorted(coming.groups(), key=lambda one: -one.count)
+    _play(account, now, until, workflow, newcomers[:MOST_GROUPS], counts, alone=True)
+    left_out = sum(one.count for one in newcomers[MOST_GROUPS:])
+    return counts.forecast(left_out + _by_groups(account, now, until, workflow, counts))
 
 
 def _inside(account: Account, until: datetime) -> QuerySet[Enrolment]:
@@ -116,65 +123,89 @@ def _count_outbox(account: Account, now: datetime, until: datetime, workflow: in
 # ---- one by one
 
 
+@dataclass(frozen=True, slots=True)
+class _Played:
+    """A contact who is played, for so many; `enrols`: when they come into which workflow by what is planned."""
+
+    contact_id: int
+    count: int
+    enrols: Sequence[tuple[datetime, str]] = ()
+
+
 class _Coming:
     """Who comes in by what is planned: portions of intakes, and dates."""
 
     def __init__(self, account: Account, now: datetime, until: datetime) -> None:
+        self.now = now
         self.enrols: dict[int, list[tuple[datetime, str]]] = defaultdict(list)  # by contact: when, in which workflow
-        running = Intake.objects.filter(account=account, next_at__lte=until).select_related(
-            "workflow__published", "account"
-        )
-        for intake in running:
+        self.portions: list[_Played] = []
+        running = Intake.objects.filter(account=account, next_at__lte=until)
+        for intake in running.select_related("workflow__published", "account"):
             waiting = IntakePerson.objects.filter(intake=intake, did="").order_by("number")
-            people = iter(waiting.values_list("contact_id", flat=True)[:MOST])
+            people = waiting.values_list("contact_id", flat=True).iterator(chunk_size=BATCH)
             for at, size in intakes.coming(intake, until):
                 if not (some := list(islice(people, size))):
                     break
-                for contact_id in some:
-                    self.enrols[contact_id].append((max(at, now), intake.workflow.name))
-        dated = Expected.objects.filter(account=account, at__lte=until).values_list("contact_id", flat=True)[:MOST]
+                comes = (max(at, now), intake.workflow.name)
+                self.portions.append(_Played(some[0], len(some), [comes]))
+                for contact_id in some if len(self.enrols) <= MOST else ():
+                    self.enrols[contact_id].append(comes)
+        self.dated = Expected.objects.filter(account=account, at__lte=until)
+        dated = self.dated.values_list("contact_id", flat=True)[: MOST + 1]
         self.contact_ids = {*self.enrols, *dated}
 
+    def groups(self) -> list[_Played]:
+        """Each portion of an intake, and those whose date comes in the same hour, as one of them."""
+        hours = self.dated.values_list("workflow__name", TruncHour("at")).annotate(n=Count("id"), one=Min("contact_id"))
+        dated = [_Played(one, n, [(max(at, self.now), name)]) for name, at, n, one in hours.order_by("-n")]
+        return [*self.portions, *dated]
 
-def _one_by_one(
+
+def _play(
     account: Account,
     now: datetime,
     until: datetime,
     workflow: int | None,
-    ids: Sequence[int],
-    coming: _Coming,
+    played: Sequence[_Played],
     counts: _Counts,
+    alone: bool = False,
 ) -> None:
-    open_ones = Workflow.objects.filter(account=account, published__isnull=False, archived_at=None)
+    """`alone`: only what they come into, and what starts by that; not where they stand, nor their dates."""
     documents: list[Document] = []
     ids_of: dict[str, int] = {}
     programs: dict[str, Program] = {}
-    for one in open_ones:
+    for one in Workflow.objects.filter(account=account, published__isnull=False, archived_at=None):
         document = published_document(one.published_id or 0)
         # Closed to newcomers: who is inside goes on, and nothing starts it.
-        documents.append(document if one.open else document.model_copy(update={"starts": ()}))
+        dated = by_time_alone(document.starts) if alone else []
+        starts = tuple(start for start in document.starts if start not in dated) if one.open else ()
+        documents.append(document.model_copy(update={"starts": starts}))
         ids_of[document.name], programs[document.name] = one.id, program_of(one.published_id or 0)
+    ids = sorted({one.contact_id for one in played})
     rows: dict[int, list[Enrolment]] = defaultdict(list)
     inside = Enrolment.objects.filter(account=account, contact_id__in=ids, ended_at=None, fault="", paused_at=None)
-    for row in inside.order_by("id"):
+    for row in () if alone else inside.order_by("id"):
         rows[row.contact_id].append(row)
     left = Enrolment.objects.filter(account=account, contact_id__in=ids).exclude(ended_at=None)
     before = left.values_list("contact_id", "workflow__name").annotate(last=Max("ended_at"))
     were: dict[int, list[tuple[str, datetime]]] = defaultdict(list)
     for contact_id, name, last in before:
         were[contact_id].append((name, last))
-    for contact_id, facts in _facts(account, ids, [*programs.values()], now).items():
+    known = _facts(account, ids, [*programs.values()], now)
+    for who in played:
+        if (facts := known.get(who.contact_id)) is None:
+            continue
         world = World(documents, facts.account, facts.member, programs=programs)
         names = dict(ids_of)
-        for name, last in were[contact_id]:
+        for name, last in were[who.contact_id]:
             world.was_inside(facts.contact.id, name, last)
         world.add(facts.contact, now)
-        for row in rows[contact_id]:
+        for row in rows[who.contact_id]:
             program = program_of(row.version_id)
             names[program.name] = row.workflow_id
             joined = None if row.begun else Joined(row.why, row.about)
             world.resume(facts.contact.id, program, row.state, now, joined)
-        for at, name in coming.enrols.get(contact_id, ()):
+        for at, name in who.enrols:
             if name in programs:
                 world.enrol(facts.contact.id, name, at)
         try:
@@ -182,7 +213,7 @@ def _one_by_one(
                 id = names.get(moment.workflow, 0)
                 if workflow in (None, id):
                     for effect in moment.effects:
-                        counts.effect(moment.at, id, effect)
+                        counts.effect(moment.at, id, effect, who.count)
         except BadTemplate:  # the engine will set it aside and say so
             continue
 

@@ -15,6 +15,7 @@ from bluffside.core.messages.closing import words_for
 from bluffside.core.timing.local import at_time, to_local
 from bluffside.core.timing.words import moment
 from bluffside.server.diary.models import Appointment, Task
+from bluffside.server.diary.services import unwanted
 from bluffside.server.lately import lately
 from bluffside.server.people.queries import account_facts
 from bluffside.server.people.signed import preferences_link
@@ -49,6 +50,7 @@ class DiaryItem(Schema):
     contact_id: int
     contact: str
     at: str
+    unwanted: str  # why a task had better not be done: the contact has asked for none
 
 
 class DiaryDay(Schema):
@@ -124,13 +126,22 @@ def _items(request: AccountRequest, begin: datetime, end: datetime) -> dict[date
     booked = Appointment.objects.filter(
         account=request.account, state=Appointment.State.BOOKED, start__gte=begin, start__lt=end
     )
-    rows = [(one.due_at, one.kind, one.title, one.contact) for one in tasks.select_related("contact")[:1_000]]
-    rows += [(one.start, "appointment", one.type, one.contact) for one in booked.select_related("contact")[:1_000]]
+    tasks = tasks.select_related("contact").prefetch_related("contact__consents")
+    rows = [(one.due_at, one.kind, one.title, one.contact, unwanted(one)) for one in tasks[:1_000]]
+    rows += [(one.start, "appointment", one.type, one.contact, "") for one in booked.select_related("contact")[:1_000]]
     found: dict[date, list[DiaryItem]] = defaultdict(list)
-    for at, kind, title, contact in sorted(rows, key=lambda row: row[0]):
+    for at, kind, title, contact, why in sorted(rows, key=lambda row: row[0]):
         local = to_local(at, zone)
-        item = DiaryItem(kind=kind, title=title, contact_id=contact.id, contact=contact.name, at=f"{local:%H:%M}")
-        found[local.date()].append(item)
+        found[local.date()].append(
+            DiaryItem(
+                kind=kind,
+                title=title,
+                contact_id=contact.id,
+                contact=contact.name,
+                at=f"{local:%H:%M}",
+                unwanted=why,
+            )
+        )
     return found
 
 

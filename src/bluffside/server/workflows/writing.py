@@ -41,10 +41,11 @@ def draft_of(workflow: Workflow) -> Document:
 
 @dataclass(frozen=True, slots=True)
 class Around:
-    """What checks know of an account besides its people: the published workflows by id, the names of its tags, fields,
-    forms and sources of leads."""
+    """What checks know of an account besides its people: the published workflows by id, the names of its drafts, tags,
+    fields, forms and sources of leads."""
 
     published: Mapping[int, Document]
+    drafts: frozenset[str]
     tags: frozenset[str]
     fields: frozenset[str]
     forms: frozenset[str]
@@ -52,13 +53,15 @@ class Around:
 
 
 def around(account: Account) -> Around:
-    published = Workflow.objects.filter(account=account, published__isnull=False, archived_at=None)
+    standing = Workflow.objects.filter(account=account, archived_at=None)
+    published = standing.filter(published__isnull=False)
+    drafts = frozenset(standing.filter(published=None).values_list("name", flat=True))
     tags = frozenset(Tag.objects.filter(account=account).values_list("name", flat=True))
     fields = frozenset(Field.objects.filter(account=account).values_list("name", flat=True))
     documents = {one.id: published_document(one.published_id or 0) for one in published}
     above = names.from_above(account)
     tags |= above.get("tag", {}).keys()
-    return Around(documents, tags, fields, frozenset(above.get("form", ())), frozenset(above.get("source", ())))
+    return Around(documents, drafts, tags, fields, frozenset(above.get("form", ())), frozenset(above.get("source", ())))
 
 
 def all_checks(
@@ -73,6 +76,7 @@ def all_checks(
         account.zone,
         care,
         others,
+        known.drafts,
         clock.now(),
         tags=known.tags,
         fields=known.fields,
