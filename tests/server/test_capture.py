@@ -566,7 +566,9 @@ def page(house: House) -> Callable[..., Any]:
     path = preferences_link(house.sailing.id, contact.id).removeprefix("http://127.0.0.1:8000")
 
     def ask(data: dict[str, Any] | None = None) -> Any:
-        return outside(path, data)
+        shown = re.search(r'name="shown" value="(\w+)"', outside(path).content.decode())
+        assert shown
+        return outside(path, {"shown": shown[1], **data} if data else data)
 
     return ask
 

@@ -53,6 +53,7 @@ def values_for(house: House) -> dict[str, Any]:
         "source_id": 1,
         "format": "csv",
         "act": "stop",
+        "proposal_id": 1,
     }
 
 

@@ -11,13 +11,14 @@ from ninja.parser import Parser
 
 from bluffside.core.messages.merge import BadTemplate
 from bluffside.core.workflow.files import place_in_data
-from bluffside.core.workflow.plain_data import named, read_json
+from bluffside.core.workflow.plain_data import BadFile, named, read_json
 from bluffside.core.workflow.program import GoesRoundTooOften
 from bluffside.server.capture.api import router as capture
 from bluffside.server.diary.api import router as diary
 from bluffside.server.outside.api import router as outside
 from bluffside.server.people.api import router as people
 from bluffside.server.people.imports_api import router as imports
+from bluffside.server.people.proposals_api import router as proposals
 from bluffside.server.people.sorting_api import router as sorting
 from bluffside.server.practice.api import accounts, session
 from bluffside.server.practice.naming import NotAName
@@ -51,7 +52,7 @@ class EachKeyOnce(Parser):
 api = NinjaAPI(title="Bluffside", version="1", docs_url=None, openapi_url=None, parser=EachKeyOnce())
 api.add_router("/session", session)
 ROUTERS = (
-    accounts, people, imports, sorting, segments, capture, diary, workflows, versions, library, rehearsal, intakes, watch, enrolments, outlook, aside,
+    accounts, people, imports, sorting, proposals, segments, capture, diary, workflows, versions, library, rehearsal, intakes, watch, enrolments, outlook, aside,
     house_rules, outside,
 )  # fmt: skip
 for router in ROUTERS:
@@ -87,6 +88,11 @@ def not_a_name(request: HttpRequest, error: Exception) -> HttpResponse:
 def not_rendered(request: HttpRequest, error: BadTemplate) -> HttpResponse:
     at = f" (line “{error.step}”)" if error.step else ""
     return api.create_response(request, {"detail": f"A message {error}{at}."}, status=422)
+
+
+@api.exception_handler(BadFile)
+def not_a_document(request: HttpRequest, error: BadFile) -> HttpResponse:
+    return api.create_response(request, {"detail": "; ".join(error.faults[:MOST_FAULTS])}, status=422)
 
 
 @api.exception_handler(GoesRoundTooOften)

@@ -145,6 +145,7 @@ const code = (format: string) => `/api/accounts/${account.value}/forms/${id.valu
         <h2>Afterwards</h2>
         <label class="wide"><span>They read</span><textarea v-model="design.thanks" rows="2" maxlength="1000" /></label>
         <div class="row"><label><span>Tags they get</span><input :value="design.tags?.join(', ')" @change="design.tags = cut(($event.target as HTMLInputElement).value)" /></label><label><span>Lists they come onto</span><input :value="design.lists?.join(', ')" @change="design.lists = cut(($event.target as HTMLInputElement).value)" /></label><label v-if="!form.for_team"><span>Kept from the link</span><input :value="design.hidden?.join(', ')" @change="design.hidden = cut(($event.target as HTMLInputElement).value)" /></label><label><span>Button</span><input v-model="design.button" maxlength="40" /></label></div>
+        <label v-if="!form.for_team" class="tick"><input v-model="design.one_device" type="checkbox" /> many fill it in on one device, at an open day: quick, and from one place</label>
       </fieldset>
       <div>
         <p class="small soft">As it will be<template v-if="!form.for_team">, at <a :href="form.link" target="_blank" rel="noopener">its page</a></template></p>

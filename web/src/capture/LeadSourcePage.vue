@@ -95,7 +95,7 @@ async function copy() {
       <p class="row">
         <label><span>Tags they get</span><input :value="matching.tags?.join(', ')" @change="matching.tags = cut(($event.target as HTMLInputElement).value); keep()" /></label>
         <label><span>Lists they come onto</span><input :value="matching.lists?.join(', ')" @change="matching.lists = cut(($event.target as HTMLInputElement).value); keep()" /></label>
-        <label><span>Who is here already</span><select v-model="matching.duplicates" @change="keep"><option value="fill">fill what is empty</option><option value="overwrite">write over</option><option value="skip">leave as they are</option></select></label>
+        <label><span>Who is here already</span><select v-model="matching.duplicates" @change="keep"><option value="fill">fill what is empty</option><option value="overwrite">write over</option><option value="skip">leave as they are</option></select></label><label class="tick"><input v-model="matching.trusted" type="checkbox" @change="keep" /> it is trusted: what it says changes what is known, undecided</label>
         <label><span>They agreed there to</span><select v-model="matching.consent" @change="keep"><option value="">nothing</option><option value="email">emails</option><option value="text">texts</option></select></label>
         <label v-if="matching.consent" class="grow"><span>How</span><input v-model="matching.consent_evidence" placeholder="the box on the advert’s form" @change="keep" /></label>
       </p>

@@ -4,6 +4,7 @@ import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, nextTick, ref, watch } from "vue";
 
 import { api, ok, type Schemas } from "@/api/client";
+import ProposalList from "@/people/ProposalList.vue";
 import { useAccount, useAccountDetails } from "@/practice/session";
 import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
@@ -37,6 +38,12 @@ const { data: waits } = useQuery({
   queryFn: () => ok(api.GET("/api/accounts/{account}/aside", { params: { path: { account: account.value } } })),
   meta: LIVE,
 });
+const { data: forms } = useQuery({
+  queryKey: ["forms", account],
+  queryFn: () => ok(api.GET("/api/accounts/{account}/forms", { params: { path: { account: account.value } } })),
+  meta: LIVE,
+});
+const apart = computed(() => forms.value?.filter((form) => form.spam) ?? []);
 const held = computed(() => waits.value?.messages.filter((one) => one.state === "held") ?? []);
 async function settle(message: number, did: "let_go" | "drop") {
   await act(async () => {
@@ -204,6 +211,8 @@ async function layAside(reply: Schemas["ReplyRow"]) {
         <p class="small"><RouterLink :to="`/${account}/diary`">The days ahead, in the diary</RouterLink></p>
       </section>
       <section>
+        <ProposalList />
+        <p v-for="form in apart" :key="form.id" class="small"><RouterLink :to="`/${account}/people/forms/${form.id}`">{{ many(form.spam, "answer") }} to “{{ form.name }}” kept apart</RouterLink>: it may be spam, and nobody has looked.</p>
         <h2>{{ many(data.replies.length, "reply", "replies") }} waiting</h2>
         <p v-if="data.strangers" class="small"><RouterLink :to="`/${account}/people/words`">{{ many(data.strangers, "email") }} from people nobody here knows</RouterLink></p>
         <p v-if="!data.replies.length" class="empty">No replies wait for an answer.</p>

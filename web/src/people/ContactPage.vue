@@ -9,6 +9,7 @@ import WhyNot from "@/workflows/WhyNot.vue";
 import { chosen } from "./chosen";
 import EnrolAsk from "./EnrolAsk.vue";
 import OwnValues from "./OwnValues.vue";
+import ProposalList from "./ProposalList.vue";
 import Reaching from "./Reaching.vue";
 import { useAccount, useAccountDetails } from "@/practice/session";
 import { LIVE } from "@/ui/useLive";
@@ -197,6 +198,7 @@ async function takeOut(enrolment: number) {
       <p class="soft small outside"><RouterLink :to="`/${account}/outside?contact=${contact.id}`">Open their simulated phone and mailbox</RouterLink></p>
     </aside>
     <section>
+      <ProposalList :contact="contact.id" />
       <form v-if="may('people')" class="write" @submit.prevent="write">
         <textarea v-model="words" rows="2" :aria-label="channel === 'note' ? 'A note' : 'A message'" :placeholder="channel === 'note' ? 'A note for the team' : `Write to ${contact.first_name || contact.name}`" />
         <div class="row">

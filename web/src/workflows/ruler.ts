@@ -22,7 +22,10 @@ export function days(from: number, to: number): string {
 export function mark(line: Line | undefined, before?: Line): Mark {
   if (!line) return { day: "", rest: "" };
   const { acts, past, waits } = line;
-  if (!acts || !past) return line.goes_by ? { day: `by ${line.goes_by}`, rest: "moves with it" } : { day: "never", rest: "" };
+  if (!acts || !past) {
+    if (!line.goes_by) return { day: "never", rest: "" };
+    return before?.goes_by === line.goes_by ? { day: "", rest: "" } : { day: `by ${line.goes_by}`, rest: waits === "time" ? "moves with it" : "" };
+  }
   if (waits) {
     const until = waits === "time" ? `to ${days(past.day, past.last_day)}` : `until ${days(past.last_day, past.last_day)}`;
     return { day: until, rest: past.at === past.last_at || past.day === past.last_day ? clockTime(past.last_at) : "" };

@@ -55,6 +55,7 @@ class FormDesign(Part):
     tags: list[str] = Field(default=[], max_length=10)
     lists: list[str] = Field(default=[], max_length=10)
     hidden: list[str] = Field(default=["source", "campaign"], max_length=12)
+    one_device: bool = False  # filled in by many on one device, at an open day: quick, and from one place
 
     @model_validator(mode="after")
     def _questions_differ(self) -> Self:

@@ -6,6 +6,7 @@ reason, and somebody can let it in.
 """
 
 import hmac
+import json
 import secrets
 import time
 from collections.abc import Mapping
@@ -19,19 +20,16 @@ from bluffside.core.facts import FieldValue
 from bluffside.server.capture.design import OWN, FormDesign, Question
 from bluffside.server.capture.models import Form, FormAnswer
 from bluffside.server.events.stream import WORLD, Cause
-from bluffside.server.people import reading
+from bluffside.server.people import proposals, reading
 from bluffside.server.people.imports import FIELD, split_name
 from bluffside.server.people.models import Contact
 from bluffside.server.people.models import Field as FieldModel
 from bluffside.server.people.queries import fields_of
 from bluffside.server.people.services import (
     BadContact,
-    add_contact,
     change_contact,
     form_sent,
-    known_by,
     normalised,
-    set_consent,
     set_fields,
     sort_in,
     without_held,
@@ -139,15 +137,18 @@ def send(form: Form, given: Mapping[str, list[str]], hidden: Mapping[str, str], 
     design = design_of(form)
     key, seconds = _opened(form, stamped)
     digest = keyed("origin", origin).hex()[:32]
-    known = FormAnswer.objects.filter(form=form, key=key).select_related("contact").first() if key else None
-    if known:
-        return Sent(known, known.contact)
-    why = _program(given, key)
-    values = {} if why else read(form.account, design, given)
-    why = why or _hasty(form, seconds, digest)
     answers = _answered(design, given)
     consent = [str(n) for n in range(len(design.consent)) if given.get(f"consent-{n}")]
     kept = dict(hidden) if len(hidden) <= 20 else {}
+    why = _program(given, key)
+    if key:  # who goes back and says something else sends another answer
+        said = json.dumps([answers, consent], sort_keys=True)
+        key = f"{key}:{keyed('answers', said).hex()[:16]}"
+    known = FormAnswer.objects.filter(form=form, key=key).select_related("contact").first() if key else None
+    if known:
+        return Sent(known, known.contact)
+    values = {} if why else read(form.account, design, given)
+    why = why or _hasty(form, design, seconds, digest)
     with transaction.atomic():
         answer, new = FormAnswer.objects.get_or_create(  # two sendings of one page may come at the same moment
             form=form, key=key or secrets.token_hex(8),
@@ -169,9 +170,11 @@ def _program(given: Mapping[str, list[str]], key: str) -> str:
     return "" if key else "did not come from the form’s page"
 
 
-def _hasty(form: Form, seconds: float, origin: str) -> str:
-    """Why something that is filled in well is still taken for spam; empty when it is not. Asked last, so that who sends it
-    too soon with something missing is told what."""
+def _hasty(form: Form, design: FormDesign, seconds: float, origin: str) -> str:
+    """Why something that is filled in well may still be spam, and waits for somebody to look; empty when nothing speaks for
+    that. Asked last, so that who sends it too soon with something missing is told what."""
+    if design.one_device:
+        return ""
     if seconds < QUICKEST:
         return f"sent {seconds:.1f} seconds after the page was opened"
     if seconds > LONGEST:
@@ -279,18 +282,14 @@ def _take(
     """The contact the answers are about, found by email or mobile or made; changed, sorted, and told of."""
     account = form.account
     fields = _own(values)
-    known = known_by(account, fields.get("email", ""), fields.get("mobile", ""))
-    if known:
-        contact = known
-        _apply(contact, values, cause)
-    else:
-        contact = add_contact(account, fields, cause, how=f"by the form “{form.name}”")
-        set_fields(contact, _declared(values), cause)
-    for number in consent:
-        asked = design.consent[int(number)]
-        evidence = f"ticked on the form “{form.name}”"
-        set_consent(account, [contact.id], asked.channel, True, evidence, cause, asked.purposes, by_themselves=True,
-                    how="form", wording=asked.words)  # fmt: skip
+    source = f"by the form “{form.name}”"
+    ticked = [design.consent[int(number)] for number in consent]
+    agreed = [
+        proposals.Agreed(one.channel, one.purposes, "form", f"ticked on the form “{form.name}”", one.words)
+        for one in ticked
+    ]
+    said = proposals.Stated(fields, _declared(values), agreed, source)
+    contact = proposals.come_in(account, said, cause)
     _sorted(form, design, contact, cause)
     form_sent(
         contact, form.name, _labelled(design, answers) | {name: said for name, said in hidden.items() if said}, cause
@@ -310,7 +309,8 @@ def _declared(values: Mapping[str, Any]) -> dict[str, FieldValue]:
 
 
 def _apply(contact: Contact, values: Mapping[str, Any], cause: Cause) -> None:
-    """New answers replace old values; an address that is somebody else's is left as it was, and so is a known name."""
+    """The team's answers replace old values; an address that is somebody else's is left as it was, and so is a known
+    name."""
     fields = {
         name: value
         for name, value in _own(values).items()

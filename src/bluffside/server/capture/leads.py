@@ -19,12 +19,11 @@ from pydantic import Field
 from bluffside.core.terms import Purpose
 from bluffside.server.capture.models import Lead, LeadSource
 from bluffside.server.events.stream import WORLD
-from bluffside.server.people import reading
+from bluffside.server.people import proposals, reading
 from bluffside.server.people.imports import FIELD, guess_mapping, split_name
 from bluffside.server.people.queries import fields_of
 from bluffside.server.people.services import (
     BadContact,
-    add_contact,
     change_contact,
     known_by,
     lead_received,
@@ -54,10 +53,14 @@ class Pointed(Schema):
 
 
 class Matching(Schema):
+    """`trusted`: what it says of somebody who is known is filled in, or replaces what was there, as `duplicates` says; else it
+    is taken as what comes from a form is (people.proposals)."""
+
     fields: list[Pointed] = Field(default=[], max_length=60)
     tags: list[str] = Field(default=[], max_length=10)
     lists: list[str] = Field(default=[], max_length=10)
     duplicates: Literal["skip", "fill", "overwrite"] = "fill"
+    trusted: bool = False
     consent: Literal["", "email", "text"] = ""
     consent_purposes: list[Purpose] = ["marketing"]
     consent_evidence: str = Field(default="", max_length=300)
@@ -231,21 +234,25 @@ def _values(account: Account, matching: Matching, body: Any) -> tuple[dict[str, 
 def _contact(source: LeadSource, matching: Matching, body: Any) -> Any:
     account = source.account
     own, fields = _values(account, matching, body)
+    evidence = matching.consent_evidence or f"agreed at {source.name}"
+    agreed = (
+        [proposals.Agreed(matching.consent, matching.consent_purposes, "lead", evidence)] if matching.consent else []
+    )
     known = known_by(account, own.get("email", ""), own.get("mobile", ""))
-    if known:
+    if known is None or not matching.trusted:
+        filled = known is None or matching.duplicates != "skip"
+        said = proposals.Stated(
+            own if filled else {}, fields if filled else {}, agreed, f"as a lead from {source.name}"
+        )
+        contact = proposals.come_in(account, said, WORLD, known)
+    else:
         contact = known
         fill, over = matching.duplicates != "skip", matching.duplicates == "overwrite"
         changes = {name: value for name, value in own.items() if value and fill and (over or not getattr(known, name))}
         change_contact(contact, without_held(contact, changes))
         set_fields(contact, {name: v for name, v in fields.items() if fill and (over or name not in known.fields)})
-    else:
-        contact = add_contact(account, own, how=f"as a lead from {source.name}")
-        set_fields(contact, fields)
-    if matching.consent:
-        evidence = matching.consent_evidence or f"agreed at {source.name}"
-        set_consent(
-            account, [contact.id], matching.consent, True, evidence, WORLD, matching.consent_purposes, how="lead"
-        )
+        for one in agreed:
+            set_consent(account, [contact.id], one.channel, True, evidence, WORLD, one.purposes, how="lead")
     sort_in(account, contact.id, tags=matching.tags, lists=matching.lists)
     lead_received(contact, source.name, dict(list(paths(body))[:30]))
     return contact

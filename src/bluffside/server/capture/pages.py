@@ -17,11 +17,13 @@ from bluffside.server import sql
 from bluffside.server.capture import forms, leads, preferences
 from bluffside.server.capture.design import FormDesign, Question
 from bluffside.server.capture.models import Form, LeadSource
+from bluffside.server.people import proposals
 from bluffside.server.people.models import Contact, ContactList
 from bluffside.server.people.services import BadContact
 from bluffside.server.people.signed import BadToken, read_preferences
+from bluffside.server.people.values import in_words
 from bluffside.server.practice import clock
-from bluffside.server.practice.brand import contact_page
+from bluffside.server.practice.brand import contact_page, nobody_there
 from bluffside.server.practice.walls import within
 
 FEW = 6  # choices that are shown as buttons rather than folded up
@@ -118,12 +120,20 @@ def own_page(request: HttpRequest, token: str) -> HttpResponse:
     except (BadToken, ValueError):
         raise Http404 from None
     with within(account_id):
-        contact = get_object_or_404(Contact.objects.select_related("account"), id=contact_id)
+        contact_id = proposals.number_now(account_id, contact_id)
+        known = Contact.objects.select_related("account")
+        contact = known.filter(id=contact_id).first()
+        if contact is None:
+            return nobody_there(request, account_id)
         if request.method == "GET":
             return _preferences(request, contact)
         if request.POST.get("do") == "leave":
             preferences.leave(contact)
             return _preferences(request, contact, left=True)
+        if request.POST.get("shown", "") != preferences.as_shown(contact):
+            return _preferences(request, contact, stale=True)
+        if request.POST.get("do", "").startswith(("right-", "wrong-")):
+            return _decided(request, contact)
         try:
             preferences.keep(
                 contact,
@@ -143,13 +153,31 @@ def own_page(request: HttpRequest, token: str) -> HttpResponse:
         return _preferences(request, Contact.objects.select_related("account").get(id=contact_id), saved=True)
 
 
+def _decided(request: HttpRequest, contact: Contact) -> HttpResponse:
+    """They say whether something that came in about them is right."""
+    said, _, number = request.POST["do"].partition("-")
+    one = next((one for one in proposals.still_open(contact) if str(one.pk) == number), None)
+    try:
+        if one:
+            proposals.settle(one, said == "right", None)
+    except proposals.CannotTake as error:
+        return _preferences(request, contact, fault=str(error))
+    return _preferences(request, Contact.objects.select_related("account").get(id=contact.id), saved=True)
+
+
 def _preferences(request: HttpRequest, contact: Contact, **more: Any) -> HttpResponse:
     channels, now = preferences.channels_of(contact), preferences.open_to(contact)
     order = [one for one in preferences.order_of(contact) if one in channels]
     paused = contact.paused_until if contact.paused_until and contact.paused_until > clock.now() else None
     labels = {"first_name": "First name", "last_name": "Last name", "email": "Email", "mobile": "Mobile number"}
     return contact_page(
-        request, "capture/preferences.html", contact.account, 422 if more.get("fault") else 200,
+        request, "capture/preferences.html", contact.account, 422 if more.get("fault") else 409 if more.get("stale") else 200,
+        shown=preferences.as_shown(contact),
+        proposals=[
+            {"id": one.pk, "label": proposals.label(one.what), "value": "" if one.what.startswith("consent:") else in_words(one.value),
+             "source": one.source, "wording": one.about.get("wording", "")}
+            for one in proposals.still_open(contact)
+        ],
         channels=[_row(contact, channel, now) for channel in channels],
         order=[
             [{"channel": one, "label": preferences.LABELS[one], "chosen": one == place} for one in channels] for place in order

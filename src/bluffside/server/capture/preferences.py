@@ -1,6 +1,7 @@
 """What contacts decide by themselves: on which channels and about what they hear, in which order, some quiet, their
 details, or nothing any more. Only what they changed is written down, with the words of the page as evidence."""
 
+import json
 from collections.abc import Mapping, Sequence
 
 from django.db import transaction
@@ -18,6 +19,7 @@ from bluffside.server.people.services import (
     set_consent,
     set_list,
 )
+from bluffside.server.people.signed import keyed
 
 OFFERED: tuple[Channel, ...] = ("email", "text", "letter")
 LABELS: dict[Channel, str] = {"email": "Email", "text": "Text message", "letter": "Letter"}
@@ -51,6 +53,19 @@ def order_of(contact: Contact) -> list[Channel]:
     """The channels of the page in the order the contact likes them."""
     own = [one for one in contact.channel_order if one in OFFERED]
     return list(dict.fromkeys([*own, *channels_of(contact)]))
+
+
+def as_shown(contact: Contact) -> str:
+    """What the page shows of somebody, as a digest: a page that was opened before something changed says another."""
+    offered = ContactList.objects.filter(account=contact.account, offered=True).values_list("name", flat=True)
+    state = {
+        "open": {f"{channel} {purpose}": on for (channel, purpose), on in open_to(contact).items()},
+        "order": order_of(contact),
+        "subjects": sorted(set(offered) & set(contact.lists)),
+        "details": [getattr(contact, name) for name in DETAILS],
+        "never": contact.do_not_contact,
+    }
+    return keyed("own page", json.dumps(state, sort_keys=True)).hex()[:24]
 
 
 @transaction.atomic

@@ -3,7 +3,6 @@
 from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
-from django.shortcuts import get_object_or_404
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_http_methods, require_safe
 
@@ -12,9 +11,10 @@ from bluffside.server.messaging.links import is_robot, read_link, read_unsubscri
 from bluffside.server.messaging.models import Link
 from bluffside.server.messaging.services import click, opt_out
 from bluffside.server.people.models import Contact
+from bluffside.server.people.proposals import number_now
 from bluffside.server.people.queries import account_facts
 from bluffside.server.people.signed import BadToken, preferences_link
-from bluffside.server.practice.brand import contact_page
+from bluffside.server.practice.brand import contact_page, nobody_there
 from bluffside.server.practice.walls import within
 
 
@@ -23,8 +23,11 @@ def follow(request: HttpRequest, token: str) -> HttpResponse:
     try:
         account_id, message_id, number = read_link(token)
         with within(account_id):
-            url = click(message_id, number, is_robot(request.method or "", request.headers))
-    except (BadToken, Link.DoesNotExist):
+            try:
+                url = click(message_id, number, is_robot(request.method or "", request.headers))
+            except Link.DoesNotExist:
+                return nobody_there(request, account_id)
+    except BadToken:
         raise Http404 from None
     response = HttpResponseRedirect(url)
     response["Cache-Control"] = "no-store"
@@ -40,7 +43,10 @@ def unsubscribe(request: HttpRequest, token: str) -> HttpResponse:
     except BadToken:
         raise Http404 from None
     with within(account_id):
-        contact = get_object_or_404(Contact.objects.select_related("account"), id=contact_id)
+        contact_id = number_now(account_id, contact_id)
+        contact = Contact.objects.select_related("account").filter(id=contact_id).first()
+        if contact is None:
+            return nobody_there(request, account_id)
         if request.method == "POST":
             opt_out(contact, "email", "asked on the page for leaving the list")
         about: dict[str, Any] = {

@@ -21,7 +21,15 @@ from bluffside.core.timing.words import day
 from bluffside.server import sql
 from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.people.erasing import BY_NUMBER, referring
-from bluffside.server.people.models import Consent, Contact, ContactTag, Field, FurtherAddress, NotTheSame
+from bluffside.server.people.models import (
+    Consent,
+    Contact,
+    ContactTag,
+    Field,
+    FurtherAddress,
+    MergedContact,
+    NotTheSame,
+)
 from bluffside.server.people.values import in_words
 from bluffside.server.practice.models import Account
 
@@ -127,6 +135,7 @@ def merge(account: Account, stays: int, goes: int, take: Collection[str], cause:
     FurtherAddress.objects.filter(contact=gone).update(contact=kept)
     gone.delete()
     kept.save()
+    MergedContact.objects.create(account=account, was=goes, contact=kept)
     for channel, address in further:
         FurtherAddress.objects.get_or_create(
             account=account, channel=channel, address=address, defaults={"contact": kept}

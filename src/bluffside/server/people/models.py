@@ -285,3 +285,40 @@ class NotTheSame(models.Model):
 
     def __str__(self) -> str:
         return f"{self.first_id} is not {self.second_id}"
+
+
+class Proposal(models.Model):
+    """What came in from outside and would change somebody who is known: it waits until somebody of the team has decided, or
+    the contact on their own page (see people.proposals)."""
+
+    account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
+    contact = models.ForeignKey(Contact, models.CASCADE, related_name="proposals")
+    what = models.CharField(
+        max_length=120, help_text="a field's name, field:<own name>, or consent:<channel>:<purpose>"
+    )
+    value = models.JSONField()
+    source = models.CharField(max_length=200, help_text="in words: by the form “Open day”")
+    about = models.JSONField(default=dict, db_default={}, help_text="of a consent: how, wording, evidence")
+    at = models.DateTimeField()
+    settled_at = models.DateTimeField(null=True)
+    taken = models.BooleanField(default=False, db_default=False)
+    by = models.ForeignKey(Person, models.SET_NULL, null=True, related_name="+", help_text="of the team, who decided")
+
+    class Meta:
+        indexes = [
+            models.Index(fields=["account", "at"], condition=models.Q(settled_at=None), name="proposals_open"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.what} of {self.contact_id}"
+
+
+class MergedContact(models.Model):
+    """A number under which somebody was known before they were merged into another record: links with it still work."""
+
+    account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
+    was = models.BigIntegerField(unique=True)
+    contact = models.ForeignKey(Contact, models.CASCADE, related_name="+")
+
+    def __str__(self) -> str:
+        return f"{self.was} is {self.contact_id}"

@@ -7,7 +7,7 @@ from typing import Any
 
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import render
+from django.shortcuts import get_object_or_404, render
 
 from bluffside.server.practice.models import Account
 
@@ -29,6 +29,11 @@ def contact_page(
     response = render(request, template, about, status=status)
     response["Cache-Control"] = "no-store"
     return response
+
+
+def nobody_there(request: HttpRequest, account_id: int) -> HttpResponse:
+    """For a link of ours about somebody, or something, that is not kept any more: whose it was, and what to do."""
+    return contact_page(request, "practice/nobody.html", get_object_or_404(Account, id=account_id), 410)
 
 
 @cache

@@ -103,6 +103,7 @@ SENTENCES: dict[str, Callable[[dict[str, Any]], str]] = {
     "task.tried": lambda d: f"Call “{d['title']}”: {d['outcome'].replace('_', ' ')}, try {d['tried']} of {d['of']}",
     "task.done": lambda d: f"{TASKS.get(d['kind'], 'Task')} “{d['title']}”: {d['outcome'].replace('_', ' ')}",
     "task.called_off": lambda d: f"{TASKS.get(d['kind'], 'Task')} “{d['title']}” called off: {d['why']}",
+    "contact.proposed": lambda d: f"To decide on: {d['what']}, {d['source']}",
     "enrolment.started": lambda d: f"Came into “{d['name']}”: {d['why']}",
     "enrolment.ended": lambda d: f"Left “{d['name']}”: {d['why']}",
     "enrolment.refused": lambda d: f"Did not come into “{d['name']}”",

@@ -1,0 +1,64 @@
+"""What came in from outside and waits for somebody to decide: at the contact, and for the whole account."""
+
+from typing import Literal
+
+from django.shortcuts import get_object_or_404
+from ninja import Path, Router, Schema
+from ninja.errors import HttpError
+
+from bluffside.core.timing.words import moment
+from bluffside.server.people import proposals
+from bluffside.server.people.models import Proposal
+from bluffside.server.people.values import in_words
+from bluffside.server.practice.access import AccountRequest, InAccount, require
+
+router = Router(tags=["people"], auth=InAccount())
+SHOWN = 50
+
+
+class ProposalRow(Schema):
+    """`now`: what stands there, empty when nothing does; `alone`: only the contact themselves may say so."""
+
+    id: int
+    contact_id: int
+    contact: str
+    what: str
+    value: str
+    now: str
+    source: str
+    when: str
+    alone: bool
+
+
+@router.get("proposals", response=list[ProposalRow])
+def all_proposals(request: AccountRequest, account: Path[str], contact: int | None = None) -> list[ProposalRow]:
+    """Those that nobody has decided on yet, the oldest first."""
+    rows = Proposal.objects.filter(account=request.account, settled_at=None)
+    rows = rows if contact is None else rows.filter(contact_id=contact)
+    return [
+        ProposalRow(
+            id=one.pk,
+            contact_id=one.contact_id,
+            contact=one.contact.name,
+            what=proposals.label(one.what),
+            value="agrees" if one.what.startswith("consent:") else in_words(one.value),
+            now=proposals.in_place_of(one),
+            source=one.source,
+            when=moment(one.at, request.account.zone),
+            alone=proposals.theirs_alone(one),
+        )
+        for one in rows.select_related("contact").order_by("id")[:SHOWN]
+    ]
+
+
+@router.post("proposals/{int:proposal_id}/{did}", response={204: None})
+def decide(
+    request: AccountRequest, account: Path[str], proposal_id: int, did: Literal["take", "leave"]
+) -> tuple[int, None]:
+    require(request, "people")
+    one = get_object_or_404(Proposal, account=request.account, id=proposal_id)
+    try:
+        proposals.settle(one, did == "take", request.person)
+    except proposals.CannotTake as error:
+        raise HttpError(409, str(error)) from None
+    return 204, None

@@ -1,0 +1,245 @@
+"""Whoever sends a form or a lead about somebody who is known takes nothing over: only what is empty is filled, all else waits
+for the team or the contact themselves. And links that were sent work for ever, without undoing what was said since."""
+
+import json
+import re
+from collections.abc import Callable
+from typing import Any
+
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from bluffside.server.capture import forms, leads
+from bluffside.server.capture.design import Asked, FormDesign, Question
+from bluffside.server.capture.models import Form, FormAnswer
+from bluffside.server.events.stream import WORLD
+from bluffside.server.messaging.links import unsubscribe_token
+from bluffside.server.messaging.models import Message
+from bluffside.server.messaging.services import opt_out, take_reply
+from bluffside.server.people.merging import merge
+from bluffside.server.people.models import Consent, Contact, Field, Proposal
+from bluffside.server.people.services import add_contact, contact_at, set_consent
+from bluffside.server.people.signed import preferences_link
+from bluffside.server.worker import until_quiet
+from tests.server.conftest import House
+from tests.server.test_capture import fill, lead_of, outside
+
+Send = Callable[..., Any]
+ANA = {"first_name": "Ana", "last_name": "Reyes", "email": "ana@example.com", "mobile": "+447700900001"}
+WORDS = "Yes, write to me."
+
+
+@pytest.fixture
+def form(house: House, monkeypatch: pytest.MonkeyPatch) -> Form:
+    monkeypatch.setattr(forms, "QUICKEST", 0.0)
+    monkeypatch.setattr(forms, "AN_HOUR", 10_000)
+    Field.objects.create(account=house.sailing, name="Boat", kind="text")
+    made = forms.make(house.sailing, "Open day")
+    fills = {
+        "first_name": "first_name",
+        "last_name": "last_name",
+        "email": "email",
+        "mobile": "mobile",
+        "Boat": "field:Boat",
+    }
+    questions = [Question(id=name.replace("_", "").lower(), label=name, fills=to) for name, to in fills.items()]
+    consent = [Asked(channel="text", words=WORDS), Asked(channel="email", words=WORDS)]
+    forms.change(made, FormDesign(title="Come", questions=questions, consent=consent), True)
+    return made
+
+
+def by_form(house: House, form: Form, said: dict[str, str], agrees: bool = True) -> None:
+    given = {name.replace("_", "").lower(): value for name, value in said.items()}
+    ticks = {"consent-0": "yes", "consent-1": "yes"} if agrees else {}
+    assert fill(form, **given, **ticks).status_code == 200
+
+
+def by_lead(house: House, form: Form, said: dict[str, str], agrees: bool = True) -> None:
+    source = house.sailing.lead_sources.filter(name="Advert").first() or leads.make(house.sailing, "Advert")
+    fields = [{"path": name, "fills": "field:Boat" if name == "Boat" else name} for name in ("Boat", *ANA)]
+    source.matching = {"fields": fields, "consent": "text" if agrees else "", "duplicates": "overwrite"}
+    source.save()
+    assert lead_of(f"/in/{source.secret}", said).status_code == 202
+
+
+WAYS = pytest.mark.parametrize("send", [by_form, by_lead], ids=["form", "lead"])
+
+
+def state_of(contact: Contact) -> Any:
+    row = Contact.objects.get(id=contact.id)
+    consents = row.consents.order_by("channel", "purpose").values_list("channel", "purpose", "state")
+    return [getattr(row, name) for name in ANA], row.fields, list(consents)
+
+
+@WAYS
+@pytest.mark.parametrize(
+    "said",
+    [
+        {"email": "stranger@example.com", "mobile": ANA["mobile"], "first_name": "Eve"},
+        {"email": ANA["email"], "mobile": "+447700900099", "Boat": "Barge"},
+    ],
+    ids=["knows the mobile", "knows the email"],
+)
+def test_a_stranger_who_knows_one_address_changes_nothing_and_reads_nothing(
+    house: House, form: Form, send: Send, said: dict[str, str]
+) -> None:
+    ana = add_contact(house.sailing, ANA)
+    Contact.objects.filter(id=ana.id).update(fields={"Boat": "Dinghy"})
+    set_consent(house.sailing, [ana.id], "text", False, "texted STOP")
+    before = state_of(ana)
+    send(house, form, {name: value for name, value in said.items() if name != "Boat"})
+    send(house, form, said)
+    after = state_of(ana)
+    assert after[:2] == before[:2] and set(before[2]) <= set(after[2])  # who names an email may agree for it, no more
+    assert Contact.objects.count() == 1
+    theirs = next(value for value in said.values() if value in ("stranger@example.com", "+447700900099"))
+    until_quiet()
+    assert not Message.objects.filter(address=theirs).exists()
+    assert contact_at(house.sailing, "email" if "@" in theirs else "text", theirs) is None
+    take_reply(house.sailing, "text", "+447700900099", "help", "k")  # no page is opened for the stranger's mobile
+    until_quiet()
+    assert not Message.objects.filter(
+        address="+447700900099", body__contains=preferences_link(house.sailing.id, ana.id)
+    )
+    assert {one.what for one in Proposal.objects.filter(contact=ana)} >= {"email" if "@" in theirs else "mobile"}
+
+
+SAID = st.fixed_dictionaries(
+    {"email": st.sampled_from(["a@example.com", "b@example.com"])},
+    optional={
+        "mobile": st.sampled_from(["+447700900001", "+447700900002"]),
+        "first_name": st.sampled_from(["Ana", "Ben"]),
+        "Boat": st.sampled_from(["Dinghy", "Kayak"]),
+    },
+)
+
+
+@WAYS
+@settings(max_examples=30, suppress_health_check=list(HealthCheck), deadline=None)
+@given(st.lists(SAID, min_size=2, max_size=6))
+def test_two_unrelated_senders_never_change_what_is_filled(
+    house: House, form: Form, send: Send, sent: list[Any]
+) -> None:
+    Contact.objects.all().delete()
+    seen: dict[int, dict[str, Any]] = {}
+    for said in sent:
+        send(house, form, said)
+        for row in Contact.objects.all():
+            now = {name: getattr(row, name) for name in ANA} | row.fields
+            now |= {f"{one.channel} {one.purpose}": one.state for one in row.consents.all()}
+            kept = seen.setdefault(row.id, {})
+            assert kept == {name: now[name] for name in kept}
+            kept |= {name: value for name, value in now.items() if value}
+
+
+@WAYS
+def test_what_is_empty_is_filled_and_a_trusted_source_changes_what_is_known(
+    house: House, form: Form, send: Send
+) -> None:
+    nameless = add_contact(house.sailing, {"email": ANA["email"]})
+    send(house, form, ANA | {"Boat": "Dinghy"})
+    nameless.refresh_from_db()
+    assert (nameless.name, nameless.mobile, nameless.fields) == ("Ana Reyes", "", {"Boat": "Dinghy"})
+    source = leads.make(house.sailing, "Own shop")
+    fields = [{"path": name, "fills": name} for name in ANA]
+    source.matching = {"fields": fields, "duplicates": "overwrite", "trusted": True}
+    source.save()
+    lead_of(f"/in/{source.secret}", ANA | {"first_name": "Anna"})
+    nameless.refresh_from_db()
+    assert (nameless.first_name, nameless.mobile) == ("Anna", ANA["mobile"])
+
+
+def test_the_team_decides_what_is_taken_up(house: House, form: Form, api: Any) -> None:
+    ana = add_contact(house.sailing, {"first_name": "Ana", "email": ANA["email"]})
+    by_form(house, form, {"email": ANA["email"], "mobile": ANA["mobile"], "first_name": "Anna"})
+    _, rows = api("GET", "proposals")
+    assert [(one["what"], one["value"], one["now"]) for one in rows] == [
+        ("first name", "Anna", "Ana"), ("mobile number", ANA["mobile"], ""), ("consent to texts for marketing", "agrees", ""),
+    ]  # fmt: skip
+    assert not Consent.objects.filter(channel="text").exists()
+    assert (
+        api("POST", f"proposals/{rows[1]['id']}/take")[0] == api("POST", f"proposals/{rows[0]['id']}/leave")[0] == 204
+    )
+    assert api("POST", f"proposals/{rows[2]['id']}/take")[0] == 204
+    ana.refresh_from_db()
+    said = Consent.objects.get(channel="text")
+    assert (ana.mobile, ana.first_name, said.state, said.wording) == (ANA["mobile"], "Ana", "given", WORDS)
+    assert "taken up by" in said.evidence
+    assert api("GET", f"proposals?contact={ana.id}")[1] == []
+
+
+def test_who_has_opted_out_is_in_again_by_their_own_word_alone(house: House, form: Form, api: Any) -> None:
+    ana = add_contact(house.sailing, ANA)
+    opt_out(ana, "text", "texted STOP")
+    by_form(house, form, {"email": ANA["email"], "mobile": ANA["mobile"]})
+    [row] = [one for one in api("GET", "proposals")[1] if "texts" in one["what"]]
+    assert row["alone"] and api("POST", f"proposals/{row['id']}/take")[0] == 409
+    assert Consent.objects.get(channel="text", purpose="marketing").state == "withdrawn"
+    path = preferences_link(house.sailing.id, ana.id).removeprefix("http://127.0.0.1:8000")
+    page = outside(path).content.decode()
+    assert "Is this right?" in page and WORDS in page
+    [shown] = re.findall(r'name="shown" value="(\w+)"', page)
+    assert outside(path, {"shown": shown, "do": f"right-{row['id']}"}).status_code == 200
+    assert Consent.objects.get(channel="text", purpose="marketing").state == "given"
+
+
+# ---- links that were sent
+
+
+def test_a_page_that_was_opened_before_a_stop_never_undoes_it(house: House) -> None:
+    ana = add_contact(house.sailing, ANA)
+    path = preferences_link(house.sailing.id, ana.id).removeprefix("http://127.0.0.1:8000")
+    [shown] = re.findall(r'name="shown" value="(\w+)"', outside(path).content.decode())
+    take_reply(house.sailing, "text", ANA["mobile"], "STOP", "stop")
+    ticked = {f"{channel}-{purpose}": "yes" for channel in ("email", "text") for purpose in ("marketing", "service")}
+    late = outside(path, {"shown": shown, "do": "save", **ANA, **ticked, "first_name": "Anna"})
+    assert (late.status_code, "changed since you opened" in late.content.decode()) == (409, True)
+    assert late.headers["Cache-Control"] == "no-store"
+    assert set(Consent.objects.filter(channel="text").values_list("state", flat=True)) == {"withdrawn"}
+    assert Contact.objects.get().first_name == "Ana"
+
+
+def test_links_of_somebody_who_was_merged_work_and_a_link_to_nobody_says_whose_it_was(house: House) -> None:
+    first, second, third = (house.contact(number) for number in (1, 2, 3))
+    path = preferences_link(house.sailing.id, first.id).removeprefix("http://127.0.0.1:8000")
+    leave = f"/u/{unsubscribe_token(house.sailing.id, first.id)}"
+    gone = first.id
+    merge(house.sailing, second.id, gone, [], WORLD)
+    merge(house.sailing, third.id, second.id, [], WORLD)
+    assert outside(path).status_code == 200
+    assert outside(leave, {"List-Unsubscribe": "One-Click"}).status_code == 200  # RFC 8058, section 3.1
+    assert {one.contact_id for one in Consent.objects.filter(channel="email", state="withdrawn")} == {third.id}
+    Contact.objects.all().delete()
+    for link in (path, leave):
+        answer = outside(link)
+        assert answer.status_code == 410 and house.sailing.name in answer.content.decode()
+
+
+# ---- every sending is kept
+
+
+def test_going_back_and_saying_something_else_is_another_answer(house: House, form: Form) -> None:
+    stamp = forms.stamp(form)
+    for email in ("a@example.com", "a@example.com", "b@example.com"):
+        assert fill(form, page=stamp, email=email).status_code == 200
+    assert sorted(Contact.objects.values_list("email", flat=True)) == ["a@example.com", "b@example.com"]
+    assert FormAnswer.objects.count() == 2
+
+
+def test_a_form_on_one_device_takes_many_quickly(house: House, form: Form, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(forms, "QUICKEST", 60.0)
+    monkeypatch.setattr(forms, "AN_HOUR", 2)
+    fill(form, email="spam@example.com")
+    assert FormAnswer.objects.get().state == "spam"  # kept, and shown on Today
+    forms.change(form, forms.design_of(form).model_copy(update={"one_device": True}), True)
+    for number in range(5):
+        fill(form, email=f"p{number}@example.com")
+    assert FormAnswer.objects.filter(state="taken").count() == 5 == Contact.objects.count()
+
+
+def test_json_of_a_proposal_survives_whatever_was_said(house: House, form: Form) -> None:
+    ana = add_contact(house.sailing, ANA)
+    Contact.objects.filter(id=ana.id).update(fields={"Boat": "Dinghy"})
+    by_lead(house, form, {"email": ANA["email"], "Boat": json.loads('"\\u0001\\ud7ff {{ x }} <b>"')}, agrees=False)
+    assert Proposal.objects.get().value.endswith("<b>")

@@ -1,0 +1,46 @@
+<script setup lang="ts">
+/** What came in from outside about people who are known, and waits for somebody to decide; of one contact, or of all. */
+import { useQuery, useQueryClient } from "@tanstack/vue-query";
+import { computed } from "vue";
+
+import { api, ok } from "@/api/client";
+import { useAccount, useAccountDetails } from "@/practice/session";
+import { LIVE } from "@/ui/useLive";
+import { usePending } from "@/ui/usePending";
+import { many } from "@/ui/words";
+
+const props = defineProps<{ contact?: number }>();
+const account = useAccount();
+const { data: details } = useAccountDetails();
+const cache = useQueryClient();
+const may = computed(() => details.value?.rights.includes("people") ?? false);
+const { data } = useQuery({
+  queryKey: ["proposals", account, () => props.contact ?? 0],
+  queryFn: () => ok(api.GET("/api/accounts/{account}/proposals", { params: { path: { account: account.value }, query: props.contact ? { contact: props.contact } : {} } })),
+  meta: LIVE,
+});
+const { fault, pending, act } = usePending();
+async function decide(proposal: number, did: "take" | "leave") {
+  await act(() => ok(api.POST("/api/accounts/{account}/proposals/{proposal_id}/{did}", { params: { path: { account: account.value, proposal_id: proposal, did } } })));
+  cache.invalidateQueries();
+}
+</script>
+
+<template>
+  <section v-if="data?.length" aria-label="To decide on">
+    <h2>{{ many(data.length, "change") }} to decide on</h2>
+    <p class="small soft">Somebody outside sent these. Until you take one up it changes nothing, and nothing is written to a new address.</p>
+    <p v-if="fault" class="fault small" role="alert">{{ fault }}</p>
+    <div v-for="one in data" :key="one.id" class="note">
+      <div><RouterLink v-if="!contact" class="serif" :to="`/${account}/people/${one.contact_id}`">{{ one.contact }}</RouterLink> {{ one.what }}: <strong>{{ one.value }}</strong><span v-if="one.now" class="soft"> instead of {{ one.now }}</span></div>
+      <div class="small soft">{{ one.source }}, {{ one.when }}</div>
+      <p v-if="one.alone" class="small gorse">◷ They have opted out: only they can take that back, on their own page or by texting START.</p>
+      <p v-if="may" class="row"><button v-if="!one.alone" class="plain" :disabled="pending" @click="decide(one.id, 'take')">Take it up</button><button class="link" :disabled="pending" @click="decide(one.id, 'leave')">Leave it as it is</button></p>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.note { padding: 7px 0; border-bottom: 1px solid var(--rule); overflow-wrap: anywhere; }
+.note p { margin: 4px 0 0; }
+</style>
