@@ -24,7 +24,7 @@ from zxingcpp import read_barcodes
 
 from bluffside.core.channels.keywords import plain
 from bluffside.core.workflow.files import parse_workflow
-from bluffside.server.capture import flyer, forms, incoming, leads, pages
+from bluffside.server.capture import flyer, forms, incoming, leads
 from bluffside.server.capture.design import Asked, FormDesign, Question
 from bluffside.server.capture.models import Form, FormAnswer, Lead
 from bluffside.server.events.models import Event
@@ -43,6 +43,7 @@ from bluffside.server.people.services import add_contact, set_consent
 from bluffside.server.people.signed import preferences_link
 from bluffside.server.practice import clock, walls
 from bluffside.server.practice.brand import contrast
+from bluffside.server.practice.origin import address_of
 from bluffside.server.worker import until_quiet
 from bluffside.server.workflows import enrolling, paper, writing
 from bluffside.server.workflows.facts import load_facts
@@ -219,7 +220,7 @@ def test_a_page_that_is_sent_twice_at_the_same_moment_is_one(committed_house: Ho
 def test_a_visitor_is_told_by_what_ones_own_proxies_saw(settings: Any, proxies: int, said: str, origin: str) -> None:
     settings.BLUFFSIDE_PROXIES = proxies
     request = RequestFactory().post("/f/x", REMOTE_ADDR="9.9.9.9", headers={"X-Forwarded-For": said})
-    assert pages.origin(request) == origin
+    assert address_of(request) == origin
 
 
 def test_a_closed_form_an_unfinished_one_and_none(api: Any, house: House, open_day: Form) -> None:

@@ -7,6 +7,7 @@ from typing import Any
 
 import pytest
 from django.apps import apps
+from django.core.exceptions import ValidationError
 from django.db import ProgrammingError, connection, transaction
 from django.test import Client
 
@@ -14,6 +15,7 @@ from bluffside.server import walls
 from bluffside.server.api import api
 from bluffside.server.events.stream import Cause
 from bluffside.server.people.models import Contact, Tag
+from bluffside.server.practice import services
 from bluffside.server.practice import walls as practice_walls
 from bluffside.server.practice.models import Account, Person, Practice
 from bluffside.server.worker import until_quiet
@@ -168,9 +170,9 @@ def test_a_team_member_may_work_but_not_write_workflows(house: House, signed_in)
     assert client.get("/api/accounts/pottery/today").status_code == 404
 
 
-def sign_in(client: Client, password: str) -> tuple[int, str]:
-    body = json.dumps({"email": "imogen@example.com", "password": password})
-    answer = client.post("/api/session", body, content_type="application/json")
+def sign_in(client: Client, password: str, email: str = "imogen@example.com", **headers: str) -> tuple[int, str]:
+    body = json.dumps({"email": email, "password": password})
+    answer = client.post("/api/session", body, content_type="application/json", **headers)  # type: ignore[arg-type]
     return answer.status_code, answer.json().get("detail", "")
 
 
@@ -182,6 +184,40 @@ def test_five_wrong_passwords_lock_the_name_for_a_while(house: House) -> None:
     assert sign_in(client, "wrong")[1].startswith("Too many tries")
     status, words = sign_in(client, "long-enough-1")
     assert (status, words.split(".")[0]) == (403, "Too many tries")
+
+
+def test_the_lock_is_of_a_name_and_a_place_and_of_a_name_that_is_tried_from_everywhere(
+    house: House, settings: Any
+) -> None:
+    settings.BLUFFSIDE_PROXIES = 1
+
+    def tried(name: str, at: int, password: str = "wrong") -> str:
+        return sign_in(Client(), password, f"{name}@example.com", HTTP_X_FORWARDED_FOR=f"198.51.100.{at}")[1]
+
+    for _ in range(5):
+        tried("somebody", 1)
+    assert tried("somebody", 1).startswith("Too many tries")
+    assert tried("imogen", 1, "long-enough-1") == ""  # another name at the same place
+    for _ in range(4):
+        tried("imogen", 1)
+    assert tried("imogen", 1, "long-enough-1") == "" == tried("imogen", 1, "long-enough-1")  # success counts anew
+    for place in range(2, 2 + services.FROM_ANYWHERE // 4 + 1):
+        for _ in range(4):
+            tried("imogen", place)
+    assert tried("imogen", 99, "long-enough-1").startswith("Too many tries")
+
+
+@pytest.mark.parametrize("said", [{"HTTP_ORIGIN": "https://evil.example"}, {"HTTP_SEC_FETCH_SITE": "cross-site"}])
+def test_another_sites_page_signs_nobody_in(house: House, said: dict[str, str]) -> None:
+    client = Client()
+    assert sign_in(client, "long-enough-1", **said)[0] == 403 and "sessionid" not in client.cookies
+    assert sign_in(client, "long-enough-1", HTTP_ORIGIN="http://testserver")[0] == 200
+
+
+def test_a_password_that_is_easy_to_guess_is_refused(house: House) -> None:
+    for easy in ("short", "password1234"):
+        with pytest.raises(ValidationError):
+            Person.objects.create_user("new@example.com", easy, name="New", practice=house.consultant.practice)
 
 
 def test_a_write_without_the_csrf_token_is_refused(house: House) -> None:

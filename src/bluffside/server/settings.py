@@ -93,8 +93,11 @@ AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
 ]
-# Five wrong passwords for one name from one place lock that pair for a quarter of an hour.
+# Five wrong passwords for one name from one place lock that pair for a quarter of an hour; many more from anywhere lock the
+# name (practice.services).
 AXES_FAILURE_LIMIT = 5
+AXES_USERNAME_FORM_FIELD = "username"
+AXES_CLIENT_IP_CALLABLE = "bluffside.server.practice.origin.address_of"
 AXES_COOLOFF_TIME = 0.25
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_RESET_ON_SUCCESS = True

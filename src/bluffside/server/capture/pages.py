@@ -3,7 +3,6 @@ token that cannot be guessed, and each page enters that account alone."""
 
 from typing import Any
 
-from django.conf import settings
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404
 from django.utils.html import format_html
@@ -24,6 +23,7 @@ from bluffside.server.people.signed import BadToken, read_preferences
 from bluffside.server.people.values import in_words
 from bluffside.server.practice import clock
 from bluffside.server.practice.brand import contact_page, nobody_there
+from bluffside.server.practice.origin import address_of
 from bluffside.server.practice.walls import within
 
 FEW = 6  # choices that are shown as buttons rather than folded up
@@ -57,20 +57,11 @@ def form(request: HttpRequest, token: str) -> HttpResponse:
         given = {name: request.POST.getlist(name) for name in request.POST}
         hidden = {name: request.POST.get(f"hidden-{name}", "")[:200] for name in design.hidden}
         try:
-            forms.send(one, given, hidden, request.POST.get("page", ""), origin(request))
+            forms.send(one, given, hidden, request.POST.get("page", ""), address_of(request))
         except forms.BadAnswers as error:
             return show(request, one, design, given, hidden, error.faults, request.POST.get("page", ""))
         # What is taken for spam is thanked as well: who sent it learns nothing from the answer.
         return contact_page(request, "capture/form.html", one.account, form=one, design=design, thanks=design.thanks)
-
-
-def origin(request: HttpRequest) -> str:
-    """Where a request comes from. Of X-Forwarded-For only what one's own proxies have added counts: whatever stands before
-    it anybody can write."""
-    hops, said = settings.BLUFFSIDE_PROXIES, request.headers.get("X-Forwarded-For", "").split(",")
-    if hops and len(said) >= hops:
-        return said[-hops].strip()
-    return str(request.META.get("REMOTE_ADDR", ""))
 
 
 def show(

@@ -3,6 +3,7 @@
 from typing import ClassVar
 
 from django.contrib.auth.base_user import AbstractBaseUser, BaseUserManager
+from django.contrib.auth.password_validation import validate_password
 from django.contrib.postgres.fields import ArrayField
 from django.db import models
 
@@ -59,7 +60,9 @@ class Account(models.Model):
 
 class PersonManager(BaseUserManager["Person"]):
     def create_user(self, email: str, password: str, **fields: object) -> "Person":
+        """Raises django.core.exceptions.ValidationError for a password that is too easy to guess."""
         person = self.model(email=email.strip().lower(), **fields)
+        validate_password(password, person)
         person.set_password(password)
         person.save()
         return person
