@@ -160,6 +160,7 @@ async function layAside(reply: Schemas["ReplyRow"]) {
       <span v-if="data" class="soft">{{ data.done_today }} done · {{ data.later }} come later</span>
     </div>
     <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+    <p v-for="one in waits?.broken" :key="`${one.channel}${one.reason}`" class="rust" role="status">▲ {{ many(one.count, one.channel) }} cannot go out: {{ one.reason }}. Tried again {{ one.again }}.</p>
     <p class="kelp said" role="status">{{ said ? `✓ ${said}` : "" }}</p>
     <section v-if="data?.notices.length" class="notices" aria-label="Notices">
       <div v-for="one in data.notices" :key="one.id" class="row">

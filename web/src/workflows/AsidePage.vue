@@ -23,7 +23,7 @@ const may = (right: string) => details.value?.rights.includes(right) ?? false;
 const held = computed(() => data.value?.messages.filter((one) => one.state === "held") ?? []);
 const uncertain = computed(() => data.value?.messages.filter((one) => one.state === "uncertain") ?? []);
 const failed = computed(() => (data.value ? data.value.counts.enrolments + data.value.counts.events : 0));
-const nothing = computed(() => data.value && Object.values(data.value.counts).every((count) => !count));
+const nothing = computed(() => data.value && !data.value.broken.length && Object.values(data.value.counts).every((count) => !count));
 
 const { pending, fault, act } = usePending();
 const told = ref("");
@@ -55,6 +55,10 @@ async function done(what: () => Promise<unknown>, words = "") {
     <p role="status" :class="{ kelp: told }">{{ told && `✓ ${told}` }}</p>
     <p v-if="nothing" class="empty">Nothing waits. Messages that a workflow holds for a person, and whatever goes wrong, would stand here.</p>
 
+    <section v-if="data?.broken.length" aria-label="Connections that do not work">
+      <h2>{{ many(data.broken.length, "connection does", "connections do") }} not work</h2>
+      <p v-for="one in data.broken" :key="`${one.channel}${one.reason}`" class="rust">▲ {{ one.channel }}: {{ one.reason }} <span class="soft">{{ many(one.count, "message waits", "messages wait") }}, and {{ one.count === 1 ? "is" : "are" }} tried again {{ one.again }}.</span></p>
+    </section>
     <section v-if="held.length" aria-label="Held messages">
       <h2>{{ many(data?.counts.held ?? 0, "message", "messages") }} held</h2>
       <article v-for="one in held" :key="one.id">

@@ -34,10 +34,11 @@ class Answer:
     taken        it will carry it
     refused      it never will; the reason says why
     unavailable  it did not take it this time
+    away         it cannot be reached at all, or lets nobody in: nothing was handed over, and this message is not to blame
     unknown      nobody knows: the line broke while it was being handed over
     """
 
-    did: Literal["taken", "refused", "unavailable", "unknown"]
+    did: Literal["taken", "refused", "unavailable", "away", "unknown"]
     reason: str = ""
 
 

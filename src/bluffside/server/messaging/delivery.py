@@ -45,6 +45,7 @@ BATCH = 200
 BATCH_WITHOUT_KEYS = 20  # handed over one by one, and to be done before the lease runs out
 LEASE = timedelta(seconds=settings.BLUFFSIDE_LEASE)
 MOST_ATTEMPTS = 8
+AWAY = timedelta(days=3)  # for as long a message waits for a carrier that cannot be reached
 State = Message.State
 UNCERTAIN = "it was being handed over, and nobody knows what came of it"
 # What has reached a message's contact, or its enrolment, and is not heard yet; areas above add theirs.
@@ -195,6 +196,8 @@ def _note(message: Message, answer: Answer) -> None:
             _settle(message, State.UNCERTAIN, answer.reason or UNCERTAIN)
         case "unavailable":
             _try_again(message, answer.reason)
+        case "away":
+            _try_again(message, answer.reason, AWAY)
 
 
 def _settle(message: Message, state: State, reason: str) -> None:
@@ -202,10 +205,11 @@ def _settle(message: Message, state: State, reason: str) -> None:
     message.settled_at = clock.now() if state != State.UNCERTAIN else None
 
 
-def _try_again(message: Message, reason: str) -> None:
+def _try_again(message: Message, reason: str, for_long: timedelta = timedelta()) -> None:
+    """Later; given up after MOST_ATTEMPTS, and not before it has waited `for_long`."""
     message.handed_at = None
-    if message.attempts >= MOST_ATTEMPTS:
-        _settle(message, State.FAILED, f"not taken after {MOST_ATTEMPTS} tries: {reason}")
+    if message.attempts >= MOST_ATTEMPTS and clock.now() - message.queued_at >= for_long:
+        _settle(message, State.FAILED, f"not taken after {message.attempts} tries: {reason}")
         return
     message.state, message.leased_until = State.QUEUED, None
     message.next_try_at = later(clock.now(), message.attempts)
@@ -214,7 +218,7 @@ def _try_again(message: Message, reason: str) -> None:
 
 def later(now: datetime, attempts: int) -> datetime:
     """When to try again after so many tries in vain: twice as long each time, up to an hour, and never all at once."""
-    wait = min(3600, 5 * 2**attempts) * random.uniform(0.5, 1.5)  # noqa: S311  # jitter, not a secret
+    wait = min(3600, 5 * 2 ** min(attempts, 12)) * random.uniform(0.5, 1.5)  # noqa: S311  # jitter, not a secret
     return now + timedelta(seconds=wait)
 
 

@@ -3,6 +3,7 @@ they went, requests that other systems did not take. Each with its reason and wh
 
 from typing import Literal
 
+from django.db.models import Count, Min
 from django.shortcuts import get_object_or_404
 from ninja import Path, Router, Schema
 from ninja.errors import HttpError
@@ -60,6 +61,15 @@ class AsideCall(Schema):
     since: str
 
 
+class BrokenConnection(Schema):
+    """A channel whose carrier does not take messages: why, how many wait, and when it is tried again."""
+
+    channel: str
+    reason: str
+    count: int
+    again: str
+
+
 class Counts(Schema):
     """How many of each there are, however many are shown."""
 
@@ -75,6 +85,7 @@ class Aside(Schema):
     enrolments: list[AsideEnrolment]
     messages: list[AsideMessage]
     calls: list[AsideCall]
+    broken: list[BrokenConnection]
 
 
 class Retried(Schema):
@@ -155,7 +166,20 @@ def what_waits(request: AccountRequest, account: Path[str]) -> Aside:
             )
             for call in calls
         ],
+        broken=_broken(own),
     )
+
+
+def _broken(account: Account) -> list[BrokenConnection]:
+    """Where messages wait since they were not taken, the most first."""
+    waiting = Message.objects.filter(account=account, state=Message.State.QUEUED, attempts__gt=0).exclude(reason="")
+    by_reason = waiting.values("channel", "reason").annotate(n=Count("id"), again=Min("next_try_at")).order_by("-n")
+    return [
+        BrokenConnection(
+            channel=one["channel"], reason=one["reason"], count=one["n"], again=moment(one["again"], account.zone)
+        )
+        for one in by_reason[:5]
+    ]
 
 
 @router.post("aside/retry", response=Retried)
