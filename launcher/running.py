@@ -25,7 +25,8 @@ def web_command(address: str, log_level: str = "warning") -> list[str]:
     """The web server at an address, as Python's arguments. With threads: a worker without them waits for a connection that
     a browser opened ahead and does not use yet, and answers nobody meanwhile."""
     return ["-m", "gunicorn", "bluffside.server.wsgi", "--bind", address.removeprefix("http://"),
-            "--workers", "2", "--worker-class", "gthread", "--threads", "4", "--log-level", log_level]  # fmt: skip
+            "--workers", "2", "--worker-class", "bluffside.server.slow_clients.Worker", "--threads", "16",
+            "--timeout", "60", "--log-level", log_level]  # fmt: skip
 
 
 def until_it_answers(address: str) -> None:

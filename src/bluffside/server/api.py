@@ -3,11 +3,12 @@
 import logging
 from typing import Any, cast
 
-from django.db import DataError
+from django.db import DataError, OperationalError
 from django.http import Http404, HttpRequest, HttpResponse
 from ninja import NinjaAPI
 from ninja.errors import HttpError, ValidationError
 from ninja.parser import Parser
+from psycopg.errors import QueryCanceled
 
 from bluffside.core.messages.merge import BadTemplate
 from bluffside.core.workflow.files import place_in_data
@@ -98,6 +99,15 @@ def not_a_document(request: HttpRequest, error: BadFile) -> HttpResponse:
 @api.exception_handler(GoesRoundTooOften)
 def not_played(request: HttpRequest, error: Exception) -> HttpResponse:
     return api.create_response(request, {"detail": f"It cannot be played: {error}."}, status=422)
+
+
+@api.exception_handler(OperationalError)
+def took_too_long(request: HttpRequest, error: OperationalError) -> HttpResponse:
+    if not isinstance(error.__cause__, QueryCanceled):
+        raise error
+    log.warning("%s: %s", request.path, str(error).strip().split("\n")[0])
+    said = "This would take too long, and was given up. Ask for less at once."
+    return api.create_response(request, {"detail": said}, status=503)
 
 
 @api.exception_handler(DataError)

@@ -26,6 +26,9 @@ DEBUG = False
 ALLOWED_HOSTS = ["127.0.0.1", "localhost", *filter(None, os.environ.get("BLUFFSIDE_HOSTS", "").split(","))]
 
 _database = urlsplit(os.environ.get("DATABASE_URL", "postgresql://bluffside@127.0.0.1/bluffside"))
+# A web request gives a query up that runs for longer (wsgi.py sets it); workers and commands take the time they need.
+_seconds = os.environ.get("BLUFFSIDE_QUERY_SECONDS", "")
+_patience = f"-c statement_timeout={int(_seconds)}s " if _seconds else ""
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.postgresql",
@@ -44,7 +47,7 @@ DATABASES = {
             "keepalives_count": 3,
             "tcp_user_timeout": 15_000,
             # Compiling a query takes longer than any of ours runs: a segment's count would take two seconds more.
-            "options": "-c jit=off -c idle_in_transaction_session_timeout=120s -c tcp_keepalives_idle=5"
+            "options": f"{_patience}-c jit=off -c idle_in_transaction_session_timeout=120s -c tcp_keepalives_idle=5"
             " -c tcp_keepalives_interval=3 -c tcp_keepalives_count=3 -c tcp_user_timeout=15s",
         },
     }

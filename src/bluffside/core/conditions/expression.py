@@ -1,8 +1,8 @@
 """The expression: tests, and all / any / none of several, nested."""
 
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from bluffside.core.conditions.activity import CountTest, EventTest, MessageTest
 from bluffside.core.conditions.base import Case, Need, Test
@@ -18,9 +18,26 @@ from bluffside.core.conditions.person import (
     TagTest,
 )
 
+MOST_TESTS = 200
+DEEPEST = 8
+
 
 class Several(Test):
-    of: tuple["Condition", ...] = ()
+    of: tuple["Condition", ...] = Field(default=(), max_length=MOST_TESTS)
+
+    @model_validator(mode="after")
+    def _is_bounded(self) -> Self:
+        tests, depth = self._size()
+        if tests > MOST_TESTS:
+            raise ValueError(f"a condition has at most {MOST_TESTS} tests; this has {tests:,}")
+        if depth > DEEPEST:
+            raise ValueError(f"conditions in conditions go at most {DEEPEST} deep")
+        return self
+
+    def _size(self) -> tuple[int, int]:
+        """How many tests it has, and how deep they stand."""
+        inner = [part._size() if isinstance(part, Several) else (1, 0) for part in self.of]
+        return sum(tests for tests, _ in inner), 1 + max((depth for _, depth in inner), default=0)
 
     def seen(self, case: Case) -> dict[str, str]:
         return {name: value for part in self.of for name, value in part.seen(case).items()}

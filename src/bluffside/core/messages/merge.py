@@ -21,6 +21,7 @@ from bluffside.core.timing.local import to_local
 
 LONGEST_TEMPLATE = 20_000  # characters
 LONGEST_OUTPUT = 100_000  # bytes
+MOST_OPENED = 300  # merge fields and tags that a body opens; Liquid's time grows with the square of those left open
 ALLOWED_TAGS = {"content", "output", "illegal", "if", "unless"}  # the first three are how Liquid reads text at all
 ALLOWED_FILTERS = {"default", "upcase", "downcase", "capitalize", "strip"}
 
@@ -106,6 +107,8 @@ _OUTPUT = re.compile(r"\{\{\s*([\w.]+)\s*(\|\s*default:\s*(?:\"([^\"]*)\"|'([^']
 def _parse(body: str):  # type: ignore[no-untyped-def]  # python-liquid's template class
     if len(body) > LONGEST_TEMPLATE:
         raise BadTemplate(f"longer than {LONGEST_TEMPLATE:,} characters")
+    if body.count("{{") + body.count("{%") > MOST_OPENED:
+        raise BadTemplate(f"has more than {MOST_OPENED} merge fields")
     try:
         return _ENVIRONMENT.from_string(body)
     except LiquidError as error:

@@ -18,6 +18,9 @@ from email.message import EmailMessage
 from email.policy import default
 from email.utils import parseaddr
 from hashlib import sha256
+from html import unescape
+
+import nh3
 
 from bluffside.server import sql
 from bluffside.server.messaging import strangers
@@ -30,6 +33,8 @@ from bluffside.server.practice.models import Account
 from bluffside.server.practice.walls import within
 
 LONGEST = 10_000
+LONGEST_BODY = 500_000  # characters that are looked at
+BLOCKS = {"p", "div", "br", "li", "tr", "td", "th", "blockquote", "h1", "h2", "h3", "h4"}
 _QUOTED_BELOW = re.compile(
     r"^(on .{5,200} wrote:|-{2,}\s*original message\s*-{2,}|from: .+)$", re.IGNORECASE | re.MULTILINE
 )
@@ -90,13 +95,20 @@ def _words(mail: EmailMessage) -> str:
     except (LookupError, UnicodeError):  # an encoding nobody knows
         payload = body.get_payload(decode=True) if body else b""
         text = payload.decode("latin-1") if isinstance(payload, bytes) else ""
+    text = text[:LONGEST_BODY]
     if body and body.get_content_subtype() == "html":
-        text = re.sub(r"<(script|style)\b.*?</\1>|<[^>]+>", " ", text, flags=re.DOTALL | re.IGNORECASE)
+        text = _without_markup(text)
     text = text.replace("\r\n", "\n")
     if quoted := _QUOTED_BELOW.search(text):
         text = text[: quoted.start()] or text
     lines = [line for line in text.split("\n") if not line.startswith(">")]
     return "\n".join(lines).strip()[:LONGEST]
+
+
+def _without_markup(text: str) -> str:
+    """The words of HTML, by a browser's own rules; scripts and styles are gone, and blocks stand apart."""
+    marked = nh3.clean(text, tags=BLOCKS, clean_content_tags={"script", "style", "title"}, attributes={}, link_rel=None)
+    return unescape(re.sub(r"<[^<>]*>", " ", marked))
 
 
 def _bounced(mail: EmailMessage) -> Iterator[Receipt]:

@@ -33,9 +33,10 @@ from bluffside.server.people.models import (
 )
 from bluffside.server.people.queries import fields_of
 from bluffside.server.people.reading import Rule
+from bluffside.server.people.reading_apart import read_apart
 from bluffside.server.people.services import BadContact, add_tags, normalised, set_consent, set_list
 from bluffside.server.people.spreadsheet import BadSpreadsheet
-from bluffside.server.people.tables import REASON, Table, read_table
+from bluffside.server.people.tables import REASON, Table
 from bluffside.server.people.values import plain_value
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
@@ -99,10 +100,9 @@ class CannotStart(ValueError):
 # ---- reading and matching
 
 
-@transaction.atomic
 def read_file(account: Account, by: Person, file_name: str, data: bytes) -> ContactImport:
     """Raises BadSpreadsheet."""
-    return keep(account, by, file_name, read_table(data))
+    return keep(account, by, file_name, read_apart(data))
 
 
 @transaction.atomic
@@ -209,7 +209,7 @@ def kind_of(target: str, own: Mapping[str, Field]) -> str:
 def known_in(account: Account, data: bytes) -> tuple[list[int], list[int]]:
     """The contacts whom a file names by email or mobile number, each once in its order, and the numbers of the rows (as
     spreadsheets count them) that name nobody who is here. Raises BadSpreadsheet."""
-    table = read_table(data)
+    table = read_apart(data)
     mapping = guess_mapping(table.columns, table.rows[:SAMPLE])
     by = {number: target for number, target in mapping.items() if target in ("email", "mobile")}
     if not by:

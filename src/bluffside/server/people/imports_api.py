@@ -16,8 +16,9 @@ from bluffside.server.people.models import ContactImport
 from bluffside.server.people.models import Field as FieldModel
 from bluffside.server.people.queries import fields_of
 from bluffside.server.people.reading import RULES, Rule
+from bluffside.server.people.reading_apart import read_apart
 from bluffside.server.people.spreadsheet import BadSpreadsheet, csv_rows
-from bluffside.server.people.tables import REASON, read_text
+from bluffside.server.people.tables import REASON
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 
 router = Router(tags=["imports"], auth=InAccount())
@@ -182,7 +183,12 @@ def read_pasted(request: AccountRequest, account: Path[str], given: Pasted) -> t
     """Rows copied out of a spreadsheet, or written by hand."""
     require(request, "import")
     try:
-        imported = imports.keep(request.account, request.person, "rows pasted", read_text(given.text))
+        imported = imports.keep(
+            request.account,
+            request.person,
+            "rows pasted",
+            read_apart(given.text.encode("utf-8", "replace"), pasted=True),
+        )
     except BadSpreadsheet as error:
         raise HttpError(422, f"{error} Nothing was brought in.") from None
     return 201, _out(imported)
