@@ -109,7 +109,8 @@ def put_down(house: House, somebody: Facts) -> Contact:
 def at_instants(
     joined: datetime, history: Sequence[tuple[timedelta, Signal]]
 ) -> list[tuple[datetime, Replied | Event]]:
-    at, found = joined, list[tuple[datetime, Replied | Event]]()
+    # Not at the instant of joining: the batch of that instant has been before anything else can happen.
+    at, found = joined + timedelta(seconds=1), list[tuple[datetime, Replied | Event]]()
     for wait, signal in history:
         at += wait
         if isinstance(signal, Replied):
