@@ -11,6 +11,7 @@ from typing import Any
 
 import pytest
 import vobject
+from django.db import OperationalError
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
@@ -305,11 +306,11 @@ def test_an_import_that_is_cut_off_brings_everybody_in_once(house: House, monkey
     def dies(*args: Any) -> Any:
         calls[0] += 1
         if calls[0] == 1:
-            raise ConnectionError("the worker is killed")
+            raise OperationalError("the database goes away")
         return real(*args)
 
     monkeypatch.setattr(imports, "add_tags", dies)
-    with pytest.raises(ConnectionError):
+    with pytest.raises(OperationalError):
         imports.import_chunk(house.sailing)
     finish(imported)
     assert (imported.added, imported.rows_done) == (1_700, 1_700)

@@ -4,7 +4,9 @@ private network."""
 import json
 import socket
 import threading
+import time
 from collections.abc import Iterator
+from contextlib import suppress
 from datetime import timedelta
 from http.server import BaseHTTPRequestHandler, HTTPServer
 from typing import Any
@@ -139,7 +141,7 @@ def test_a_dead_worker_s_request_is_made_again_when_its_lease_runs_out(house: Ho
     "host",
     ["127.0.0.1", "localhost", "10.1.2.3", "192.168.0.9", "172.16.5.4", "169.254.169.254", "100.64.0.1", "0.0.0.0",
      "[::1]", "[fe80::1]", "[fd00::1]", "[::ffff:10.0.0.1]", "[64:ff9b::a00:1]", "[2002:a00:1::]", "2130706433",
-     "0x7f.1"],
+     "0x7f.1", "192.0.0.170", "[fec0::1]", "[64:ff9b:1::a00:1]", "[::7f00:1]"],
 )  # fmt: skip
 def test_no_address_of_a_private_network_is_asked(house: House, host: str) -> None:
     """RFC 1918, RFC 6598, RFC 3927, RFC 4193, RFC 4291; and the same in other spellings."""
@@ -253,3 +255,63 @@ def test_the_booking_assistant_is_asked_and_what_it_books_comes_back_as_an_appoi
     assert client.post(f"{base}/book", ahead, content_type="application/json").status_code == 409
     until_quiet()
     assert Enrolment.objects.get().ended == "came to the end"
+
+
+class Dripping:
+    """A server that answers a byte at a time, for as long as somebody listens."""
+
+    def __init__(self) -> None:
+        self.listens = socket.create_server(("127.0.0.1", 0))
+        self.port = self.listens.getsockname()[1]
+        threading.Thread(target=self._serve, daemon=True).start()
+
+    def _serve(self) -> None:
+        while True:
+            try:
+                line, _ = self.listens.accept()
+            except OSError:
+                return
+            threading.Thread(target=self._drip, args=(line,), daemon=True).start()
+
+    def _drip(self, line: socket.socket) -> None:
+        with suppress(OSError), line:
+            for letter in b"HTTP/1.1 200 OK\r\nX-Slow: " + b"x" * 1_000:
+                line.sendall(bytes([letter]))
+                time.sleep(0.05)
+
+
+def test_an_answer_that_drips_is_given_up_and_the_next_requests_do_not_wait_for_it(
+    house: House, receiver: Receiver, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(sending, "DEADLINE", 0.6)
+    allow(house, "127.0.0.1")
+    slow = Dripping()
+    urls = [f"http://127.0.0.1:{slow.port}/"] * 5 + [f"{receiver.url}/in"] * 3
+    calls = [(None, None, f"k{number}", "GET", url, [], [], "") for number, url in enumerate(urls)]
+    sending.queue(house.sailing, calls)  # type: ignore[arg-type]
+    began = time.monotonic()
+    assert sending.call_batch(house.sailing) == 8
+    assert time.monotonic() - began < 5 * 0.6  # side by side, not one after another
+    assert Call.objects.filter(state="answered").count() == 3
+    waiting = Call.objects.filter(state="queued").values_list("reason", flat=True)
+    assert len(waiting) == 5 and all(reason.startswith("no answer: ") for reason in waiting)
+    slow.listens.close()
+
+
+def test_the_door_to_the_stand_ins_leads_to_them_alone(house: House) -> None:
+    assert "serves no /metrics" in ask(house, "http://stand-in.example/metrics").reason
+
+
+@pytest.mark.parametrize("secret", ["", "whsec_AAAA"])
+def test_nobody_signs_with_no_secret(house: House, secret: str) -> None:
+    house.sailing.webhook_secret = secret
+    house.sailing.save()
+    body = json.dumps({"account": "sailing"})
+    now = int(time.time())
+    headers = {
+        "webhook-id": "k",
+        "webhook-timestamp": str(now),
+        "webhook-signature": sending.signature(secret, "k", now, body),
+    }
+    answer = Client().post("/outside/anything", body, content_type="application/json", headers=headers)
+    assert answer.status_code == (401 if not secret else 200)

@@ -6,8 +6,10 @@ account with a hundred thousand due enrolments gets its turn like every other, a
 batch of each. Then the worker waits for a notification (wake.py), for a second at most: what came due by the clock,
 what a lost notification or a killed worker left behind, is found by looking.
 
-A worker has two hands, each a thread with its own connection: one decides, one speaks with the outside, so that a slow
-carrier holds up no decision.
+A worker has three hands, each a thread with its own connection: one decides, one speaks with carriers, one asks other
+systems (webhooks), so that a slow carrier holds up no decision, and a slow system no message.
+
+Work of an account that fails rests for a while, twice as long each time; nobody else waits for it.
 """
 
 import logging
@@ -45,6 +47,7 @@ from bluffside.server.workflows.intakes import intake_batch
 
 SWEEP = 1.0  # seconds between looks when no notification comes
 SEEN = 5.0  # seconds between signs of life
+LONGEST_REST = 300.0  # seconds
 SLOW = 2.0  # seconds; a batch that takes longer is told of
 MOST_ROUNDS = 10_000
 log = logging.getLogger("bluffside.worker")
@@ -68,12 +71,12 @@ DECIDING = (
 )
 SPEAKING = (
     Kind("deliver", deliver_batch),
-    Kind("calls", call_batch),
     Kind("notices", notice_batch),
     Kind("copies", copies_batch),
     Kind("receipts", outside=receipt_batch),
 )
-HANDS = {"deciding": DECIDING, "speaking": SPEAKING}
+ASKING = (Kind("calls", call_batch),)
+HANDS = {"deciding": DECIDING, "speaking": SPEAKING, "asking": ASKING}
 
 
 def due_accounts(kind: Kind) -> list[Account]:
@@ -115,11 +118,19 @@ def until_quiet(rounds: int = MOST_ROUNDS) -> int:
     Raises what a batch raises: for tests, the demo and moving the clock."""
     total = 0
     for _ in range(rounds):
-        found = go_round((*DECIDING, *SPEAKING))
+        found = go_round((*DECIDING, *SPEAKING, *ASKING))
         total += found
         if not found:
             break
     return total
+
+
+@dataclass(frozen=True, slots=True)
+class Resting:
+    """Work of an account that has failed so many times in a row, and until when (time.monotonic) it is left alone."""
+
+    until: float
+    times: int
 
 
 class Worker:
@@ -131,6 +142,7 @@ class Worker:
         self.began = timezone.now()
         self.stopping = threading.Event()
         self.woken = {name: threading.Event() for name in self.hands}
+        self.resting: dict[tuple[str, int], Resting] = {}
 
     def run(self) -> None:
         for number in (signal.SIGTERM, signal.SIGINT):
@@ -172,6 +184,8 @@ class Worker:
             for account in accounts:
                 if self.stopping.is_set():
                     return 0
+                if self._rests(kind, account):
+                    continue
                 try:
                     if account is None:
                         assert kind.outside
@@ -182,18 +196,29 @@ class Worker:
                             total += _timed(kind, kind.batch, account)
                 except Exception as error:
                     self._recover(kind, error, account)
+                else:
+                    self.resting.pop((kind.name, account.id if account else 0), None)
         return total
 
+    def _rests(self, kind: Kind, account: Account | None) -> bool:
+        resting = self.resting.get((kind.name, account.id if account else 0))
+        return resting is not None and time.monotonic() < resting.until
+
     def _recover(self, kind: Kind, error: Exception, account: Account | None = None) -> None:
-        """A batch failed: nothing of it was kept, and it comes again. Where the database is away, wait for it."""
+        """A batch failed: nothing of it was kept, and it comes again. Where the database is away, wait for it; else let that
+        work of that account rest."""
         metrics.batch_failed(kind.name)
         more = {"work": kind.name, "account": account.slug if account else ""}
         if isinstance(error, psycopg.OperationalError) or isinstance(error.__cause__, psycopg.OperationalError):
             log.warning("the database is away: %s", str(error).strip().split("\n")[0], extra=more)
-        else:
-            log.error("a batch failed", exc_info=error, extra=more)
-        connection.close()
-        self.stopping.wait(random.uniform(0.2, 0.8))  # noqa: S311  # so that workers do not come all at once
+            connection.close()
+            self.stopping.wait(random.uniform(0.2, 0.8))  # noqa: S311  # so that workers do not come all at once
+            return
+        key = (kind.name, account.id if account else 0)
+        times = self.resting[key].times + 1 if key in self.resting else 1
+        rest = min(LONGEST_REST, 2.0**times) * random.uniform(0.5, 1.0)  # noqa: S311  # jitter, not a secret
+        self.resting[key] = Resting(time.monotonic() + rest, times)
+        log.error("a batch failed; it rests for %.0f s", rest, exc_info=error, extra=more)
 
     def _listen(self) -> None:
         """Waits for notifications, and gives signs of life."""

@@ -7,13 +7,14 @@ taking back goes in chunks, too, and leaves alone whoever something else has hap
 What a column is, is guessed from its heading and its values, or remembered from the last file with such headings.
 """
 
+import logging
 import re
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import asdict, dataclass, field, fields
 from typing import Any, Literal
 
-from django.db import transaction
+from django.db import OperationalError, transaction
 from django.db.models import Q
 
 from bluffside.core.facts import TwoWay
@@ -91,6 +92,9 @@ class Settings:
     consent_purposes: list[Purpose] = field(default_factory=lambda: list(PURPOSES))
     consent_evidence: str = ""
     consent_wording: str = ""
+
+
+log = logging.getLogger("bluffside.imports")
 
 
 class CannotStart(ValueError):
@@ -497,12 +501,33 @@ def reasons(imported: ContactImport) -> list[tuple[str, int]]:
 # ---- the work
 
 
-@transaction.atomic
 def import_chunk(account: Account) -> int:
-    """Brings in the next rows of a running import of the account, or takes some back; answers how many."""
+    """Brings in the next rows of a running import of the account, or takes some back; answers how many. One that fails is
+    stopped, with why, so that the next is not kept waiting."""
+    try:
+        return _import_chunk(account)
+    except OperationalError:
+        raise
+    except Exception as error:
+        log.exception("an import is stopped", extra={"account": account.slug})
+        why = f"stopped: {type(error).__name__}: {str(error)[:200]}".replace("\0", "")
+        with transaction.atomic():
+            imported = _running(account)
+            if imported:
+                imported.state, imported.found = State.STOPPED, imported.found | {"trouble": why}
+                imported.save(update_fields=["state", "found"])
+        return 1
+
+
+def _running(account: Account) -> ContactImport | None:
     running = ContactImport.objects.filter(account=account, state__in=(State.RUNNING, State.TAKING_BACK))
     waiting = running.select_related("by").select_for_update(skip_locked=True, of=("self",))
-    imported = waiting.order_by("id").first()
+    return waiting.order_by("id").first()
+
+
+@transaction.atomic
+def _import_chunk(account: Account) -> int:
+    imported = _running(account)
     if imported is None:
         return 0
     imported.account = account

@@ -1,0 +1,90 @@
+"""One account's trouble is its own: while it fails at all it can fail at, another's text goes out."""
+
+import time
+from typing import Any
+
+import pytest
+
+from bluffside.server import worker
+from bluffside.server.events.stream import Cause
+from bluffside.server.messaging.models import Message
+from bluffside.server.people import imports
+from bluffside.server.people.models import ContactImport
+from bluffside.server.people.services import add_contact
+from bluffside.server.people.spreadsheet import BadSpreadsheet
+from bluffside.server.people.tables import read_text
+from bluffside.server.practice.models import Account
+from bluffside.server.workflows import enrolling
+from tests.server.conftest import House
+
+DECIDING = ("import", "dispatch", "expect", "intake", "advance")
+
+
+@pytest.fixture
+def troubled(house: House, monkeypatch: pytest.MonkeyPatch) -> worker.Worker:
+    """A worker for whom everything is always due at pottery, and fails."""
+    tried: list[str] = []
+
+    def failing(kind: worker.Kind) -> worker.Kind:
+        def batch(account: Account) -> int:
+            if account.slug == "pottery":
+                tried.append(kind.name)
+                raise ValueError("as bad as can be")
+            assert kind.batch
+            return kind.batch(account)
+
+        return worker.Kind(kind.name, batch if kind.batch else None, kind.outside)
+
+    due = worker.due_accounts
+    monkeypatch.setattr(worker, "due_accounts", lambda kind: [house.pottery, *due(kind)])
+    monkeypatch.setattr(worker, "HANDS", {name: tuple(map(failing, kinds)) for name, kinds in worker.HANDS.items()})
+    one = worker.Worker()
+    one.tried = tried  # type: ignore[attr-defined]
+    return one
+
+
+def test_what_fails_for_one_account_holds_up_no_other(house: House, troubled: worker.Worker) -> None:
+    contact = house.contact()
+    enrolling.enrol(house.workflow(), [contact.id], "test", Cause())
+    began = time.monotonic()
+    for _ in range(4):
+        for kinds in troubled.hands.values():
+            troubled._round(kinds)
+    assert Message.objects.get(contact=contact).state == "sent"
+    assert time.monotonic() - began < 2.0  # of which nothing was slept away
+    tried: list[Any] = troubled.tried  # type: ignore[attr-defined]
+    assert set(DECIDING) <= set(tried) and len(tried) == len(set(tried))  # what has failed rests
+
+
+def test_webhooks_are_asked_by_a_hand_of_their_own() -> None:
+    by_hand = {kind.name: hand for hand, kinds in worker.HANDS.items() for kind in kinds}
+    assert [hand for name, hand in by_hand.items() if name == "calls"] == ["asking"]
+    assert by_hand["deliver"] == "speaking" and len(by_hand) == 10
+
+
+def test_an_import_that_fails_is_stopped_with_why_and_the_next_goes_on(
+    house: House, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    add_contact(house.sailing, {"first_name": "Ada"})
+    started = []
+    for email in ("a@example.com", "b@example.com"):
+        one = imports.keep(house.sailing, house.consultant, "f.csv", read_text(f"Email\n{email}"))
+        imports.start(one, imports.Settings(mapping={"0": "email"}))
+        started.append(one.pk)
+    take = imports._Chunk.take
+
+    def breaks(self: Any, rows: Any) -> None:
+        if self.imported.pk == started[0]:
+            raise ValueError("a row that nobody thought of")
+        take(self, rows)
+
+    monkeypatch.setattr(imports._Chunk, "take", breaks)
+    while imports.import_chunk(house.sailing):
+        pass
+    states = ContactImport.objects.order_by("id").values_list("state", "found__trouble")
+    assert list(states) == [("stopped", "stopped: ValueError: a row that nobody thought of"), ("done", None)]
+
+
+def test_a_file_that_is_none_is_refused_in_words() -> None:
+    with pytest.raises(BadSpreadsheet):
+        read_text("Email")
