@@ -159,7 +159,7 @@ def as_owner(name: str, arguments: list[str]) -> int:
     arguments = [one if one.startswith("-") else str(HERE / one) for one in arguments[:1]] + arguments[1:]
     _prepare()
     with database() as url:
-        _migrated(url)
+        (_made if name == "backup" else _migrated)(url)  # a back-up changes nothing of what it keeps
         env = django_env(DATABASE_URL=url)
         return subprocess.run([python(), "-m", "django", name, *arguments], env=env, cwd=ROOT).returncode
 

@@ -2,9 +2,12 @@
 
 import json
 import re
+import threading
 from collections.abc import Iterator
 from typing import Any
+from urllib.parse import urlsplit
 
+import psycopg
 import pytest
 from django.apps import apps
 from django.core.exceptions import ValidationError
@@ -20,6 +23,7 @@ from bluffside.server.practice import walls as practice_walls
 from bluffside.server.practice.models import Account, Person, Practice
 from bluffside.server.worker import until_quiet
 from bluffside.server.workflows import enrolling
+from tests import databases
 from tests.server.conftest import House
 
 
@@ -95,6 +99,36 @@ def test_every_table_with_an_account_stands_behind_a_wall(db: None) -> None:
     for model in apps.get_models():  # and each that belongs to an account says whose it is
         if any(field.related_model is Account for field in model._meta.fields if field.is_relation):
             assert model._meta.db_table in tables
+
+
+def test_who_reads_while_the_walls_are_raised_sees_what_is_theirs(committed_house: House, owner_url: str) -> None:
+    """Ten raisings, half of which find walls that say something else."""
+    committed_house.contact()
+    account = committed_house.sailing.id
+    seen: list[int] = []
+    over = threading.Event()
+
+    def read() -> None:
+        with psycopg.connect(**connection.get_connection_params(), autocommit=True) as line:
+            line.execute("SELECT set_config('bluffside.accounts', %s, false)", [str(account)])
+            while not over.is_set():
+                found = line.execute("SELECT count(*) FROM people_contact").fetchone()
+                seen.append(int(found[0]) if found else -1)
+
+    reader = threading.Thread(target=read)
+    reader.start()
+    name = urlsplit(owner_url).path.removeprefix("/")
+    raise_them = (
+        "import django; django.setup(); from django.db import connection; from bluffside.server import walls\n"
+        "for number in range(10):\n"
+        "    if number % 2:\n"
+        "        connection.cursor().execute('COMMENT ON POLICY wall ON people_contact IS NULL')\n"
+        "    walls.raise_walls()"
+    )
+    databases.run(name, "-c", raise_them)
+    over.set()
+    reader.join()
+    assert len(seen) > 50 and set(seen) == {1}
 
 
 def test_a_connection_sees_nothing_of_an_account_it_has_not_entered(house: House) -> None:

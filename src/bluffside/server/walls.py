@@ -6,7 +6,8 @@ rows of the accounts it has entered (practice/walls.py) and no others. What it m
 functions that belong to the owner and give away no more than numbers and ids: where work is due, whose an address is.
 """
 
-from django.db import connection
+from django.db import connection, transaction
+from psycopg import sql as pg
 
 from bluffside.server import sql
 from bluffside.server.segments.functions import functions
@@ -135,26 +136,43 @@ $$;
 OWN = {"practice_membership": "OR person_id = (SELECT bluffside_person())"}
 
 
+@transaction.atomic
 def raise_walls() -> None:
     """Puts every table with an account under row-level security, and grants the application what it needs. Run by
-    the owner of the tables."""
+    the owner of the tables. All of it or nothing is seen by those who read meanwhile, and a wall that stands as it should is
+    left alone: without its policy a table looks empty."""
     with connection.cursor() as cursor:
         cursor.execute(FUNCTIONS)
         cursor.execute(functions())
         cursor.execute("SELECT 1 FROM pg_roles WHERE rolname = %s", [APP_ROLE])
         if cursor.fetchone() is None:
             cursor.execute(f"CREATE ROLE {APP_ROLE} NOLOGIN")
+        standing = _standing()
         for table in account_tables():
+            inside = f"account_id = ANY((SELECT bluffside_accounts())::bigint[]) {OWN.get(table, '')}"
+            if standing.get(table) == inside:
+                continue
             cursor.execute(f"ALTER TABLE {table} ENABLE ROW LEVEL SECURITY")
             cursor.execute(f"DROP POLICY IF EXISTS wall ON {table}")
-            inside = f"account_id = ANY((SELECT bluffside_accounts())::bigint[]) {OWN.get(table, '')}"
             cursor.execute(f"CREATE POLICY wall ON {table} TO {APP_ROLE} USING ({inside}) WITH CHECK ({inside})")
+            cursor.execute(
+                pg.SQL("COMMENT ON POLICY wall ON {} IS {}").format(pg.Identifier(table), pg.Literal(inside))
+            )
         cursor.execute(f"GRANT USAGE ON SCHEMA public TO {APP_ROLE}")
         cursor.execute(f"GRANT SELECT, INSERT, UPDATE, DELETE ON ALL TABLES IN SCHEMA public TO {APP_ROLE}")
         for month in _months():  # reached by way of their table alone, which has the wall
             cursor.execute(f"REVOKE ALL ON {month} FROM {APP_ROLE}")
         cursor.execute(f"GRANT USAGE, SELECT ON ALL SEQUENCES IN SCHEMA public TO {APP_ROLE}")
         cursor.execute(f"GRANT EXECUTE ON ALL FUNCTIONS IN SCHEMA public TO {APP_ROLE}")
+
+
+def _standing() -> dict[str, str]:
+    """What the wall of each table says, as it was written: PostgreSQL itself keeps the expression in words of its own."""
+    query = (
+        "SELECT c.relname, obj_description(p.oid, 'pg_policy') FROM pg_policy p JOIN pg_class c ON c.oid = p.polrelid"
+        " WHERE p.polname = 'wall' AND c.relrowsecurity AND c.relnamespace = 'public'::regnamespace"
+    )
+    return {table: said for table, said in sql.rows(query) if said}
 
 
 def _months() -> list[str]:
