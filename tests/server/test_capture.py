@@ -204,7 +204,9 @@ def test_a_page_that_is_sent_twice_at_the_same_moment_is_one(committed_house: Ho
             connection.close()
 
     with ThreadPoolExecutor(4) as pool:
-        assert set(pool.map(send, range(4))) == {Contact.objects.get().id}
+        found = set(pool.map(send, range(4)))
+    # Who comes second while the first is being taken is thanked, and makes nobody.
+    assert found - {None} == {Contact.objects.get().id}
     assert FormAnswer.objects.count() == 1
 
 

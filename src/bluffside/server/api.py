@@ -3,7 +3,7 @@
 import logging
 from typing import Any, cast
 
-from django.db import DataError, OperationalError
+from django.db import DataError, IntegrityError, OperationalError
 from django.http import Http404, HttpRequest, HttpResponse
 from ninja import NinjaAPI
 from ninja.errors import HttpError, ValidationError
@@ -99,6 +99,14 @@ def not_a_document(request: HttpRequest, error: BadFile) -> HttpResponse:
 @api.exception_handler(GoesRoundTooOften)
 def not_played(request: HttpRequest, error: Exception) -> HttpResponse:
     return api.create_response(request, {"detail": f"It cannot be played: {error}."}, status=422)
+
+
+@api.exception_handler(IntegrityError)
+def second(request: HttpRequest, error: IntegrityError) -> HttpResponse:
+    """Two did the same at the same moment; what this one asked for is taken back."""
+    log.warning("%s: %s", request.path, str(error).strip().split("\n")[0])
+    said = "Somebody else did the same at this moment. Look how it is now, and try once more."
+    return api.create_response(request, {"detail": said}, status=409)
 
 
 @api.exception_handler(OperationalError)

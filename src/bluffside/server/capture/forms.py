@@ -7,6 +7,7 @@ reason, and somebody can let it in.
 
 import hmac
 import json
+import logging
 import secrets
 import time
 from collections.abc import Mapping
@@ -44,7 +45,9 @@ LONGEST = 24 * 3_600.0  # seconds for which a page can be sent
 AN_HOUR = 12  # sendings from one place in an hour
 HONEYPOT = "website"  # what no person sees
 LONGEST_ANSWER = 4_000
+NOT_YET = "it has come in, and was not taken yet"
 State = FormAnswer.State
+log = logging.getLogger("bluffside.forms")
 
 
 class BadForm(ValueError):
@@ -149,17 +152,24 @@ def send(form: Form, given: Mapping[str, list[str]], hidden: Mapping[str, str], 
         return Sent(known, known.contact)
     values = {} if why else read(form.account, design, given)
     why = why or _hasty(form, design, seconds, digest)
-    with transaction.atomic():
-        answer, new = FormAnswer.objects.get_or_create(  # two sendings of one page may come at the same moment
-            form=form, key=key or secrets.token_hex(8),
-            defaults={"account": form.account, "state": State.SPAM if why else State.TAKEN, "reason": why,
-                      "answers": answers | ({"consent": consent} if consent else {}), "hidden": kept, "origin": digest,
-                      "at": clock.now()},
-        )  # fmt: skip
-        if why or not new:
-            return Sent(answer, answer.contact)
-        answer.contact = _take(form, design, values, consent, answers, kept, WORLD)
-        answer.save(update_fields=["contact"])
+    # Kept first, whatever comes of it. Two sendings of one page may come at the same moment.
+    answer, new = FormAnswer.objects.get_or_create(
+        form=form, key=key or secrets.token_hex(8),
+        defaults={"account": form.account, "state": State.SPAM, "reason": why or NOT_YET,
+                  "answers": answers | ({"consent": consent} if consent else {}), "hidden": kept, "origin": digest,
+                  "at": clock.now()},
+    )  # fmt: skip
+    if not why and new:
+        try:
+            with transaction.atomic():
+                answer.contact = _take(form, design, values, consent, answers, kept, WORLD)
+                answer.state, answer.reason = State.TAKEN, ""
+                answer.save(update_fields=["contact", "state", "reason"])
+        except Exception as error:  # it waits for somebody to let it in; who sent it has done nothing wrong
+            log.exception("an answer to a form could not be taken", extra={"account": form.account.slug})
+            answer.contact, answer.state = None, State.SPAM
+            answer.reason = f"it could not be taken: {type(error).__name__}: {error}"[:200]
+            answer.save(update_fields=["reason"])
     return Sent(answer, answer.contact)
 
 

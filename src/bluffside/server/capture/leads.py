@@ -6,6 +6,7 @@ a contact as a form does. Nothing that comes is ever lost: what cannot be taken 
 """
 
 import json
+import logging
 import secrets
 from collections.abc import Iterator, Mapping
 from hashlib import sha256
@@ -67,6 +68,9 @@ class Matching(Schema):
 
     def ready(self) -> bool:
         return bool({"email", "mobile"} & {one.fills for one in self.fields})
+
+
+log = logging.getLogger("bluffside.leads")
 
 
 class BadLead(ValueError):
@@ -178,6 +182,10 @@ def take(source: LeadSource, lead: Lead) -> None:
     except (BadLead, BadContact, ValueError) as error:
         lead.contact = None
         _settle(lead, State.FAILED, str(error))
+    except Exception as error:  # it is kept, and can be replayed
+        log.exception("a lead could not be taken", extra={"account": source.account.slug})
+        lead.contact = None
+        _settle(lead, State.FAILED, f"{type(error).__name__}: {error}".replace("\0", ""))
 
 
 def _settle(lead: Lead, state: str, reason: str) -> None:

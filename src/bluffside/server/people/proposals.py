@@ -67,11 +67,20 @@ class Stated:
 @transaction.atomic
 def come_in(account: Account, said: Stated, cause: Cause = WORLD, known: Contact | None = None) -> Contact:
     """The contact of whom it is said: `known`, found by email or mobile, or made. Raises BadContact."""
-    contact = known or known_by(account, said.own.get("email", ""), said.own.get("mobile", ""))
-    if contact:
+    email, mobile = said.own.get("email", ""), said.own.get("mobile", "")
+    contact = known or known_by(account, email, mobile)
+    if contact is None:
+        try:
+            contact = add_contact(account, said.own, cause, how=said.source)
+        except BadContact:
+            contact = known_by(account, email, mobile)  # who came in by the same address at this moment
+            if contact is None:
+                raise
+            take_in(contact, said, cause)
+            return contact
+    else:
         take_in(contact, said, cause)
         return contact
-    contact = add_contact(account, said.own, cause, how=said.source)
     set_fields(contact, said.declared, cause)
     for agreed in said.agreed:
         take_consent(contact, agreed, said.own.get(ADDRESS_OF[agreed.channel], ""), said.source, cause)

@@ -1,9 +1,9 @@
 """Writes on people. Each records what happened in the same transaction."""
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from typing import Any
+from typing import Any, TypeVar
 
-from django.db import transaction
+from django.db import IntegrityError, transaction
 
 from bluffside.core.facts import FieldValue, TwoWay
 from bluffside.core.terms import PURPOSES, Channel, Purpose
@@ -16,6 +16,8 @@ from bluffside.server.people.queries import field_kinds
 from bluffside.server.people.values import plain_value, read_value
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
+
+Made = TypeVar("Made")
 
 
 class BadContact(ValueError):
@@ -56,9 +58,23 @@ def _short(text: str, what: str, most: int = 80) -> str:
     return text
 
 
-@transaction.atomic
+def second_look(act: Callable[[], Made]) -> Made:
+    """Does something that somebody else may do at the same moment, for the same address. Who comes second is refused by a
+    constraint, and looks once more: then the first is there to be found."""
+    try:
+        with transaction.atomic():
+            return act()
+    except IntegrityError:
+        with transaction.atomic():
+            return act()
+
+
 def add_contact(account: Account, fields: Mapping[str, str], cause: Cause = WORLD, how: str = "by hand") -> Contact:
     """Raises BadContact, also when the email or mobile belongs to somebody already."""
+    return second_look(lambda: _add_contact(account, fields, cause, how))
+
+
+def _add_contact(account: Account, fields: Mapping[str, str], cause: Cause, how: str) -> Contact:
     kept = normalised(account, fields)
     if not any(kept.get(name) for name in ("first_name", "last_name", "email", "mobile")):
         raise BadContact({"first_name": "give at least a name, an email or a mobile number"})
@@ -69,8 +85,19 @@ def add_contact(account: Account, fields: Mapping[str, str], cause: Cause = WORL
     return contact
 
 
-@transaction.atomic
 def change_contact(contact: Contact, fields: Mapping[str, str], cause: Cause = WORLD) -> None:
+    """Raises BadContact, also when an address belongs to somebody else."""
+    before = {name: getattr(contact, name) for name in fields}
+
+    def change() -> None:
+        for name, value in before.items():
+            setattr(contact, name, value)
+        _change_contact(contact, fields, cause)
+
+    second_look(change)
+
+
+def _change_contact(contact: Contact, fields: Mapping[str, str], cause: Cause) -> None:
     kept = normalised(contact.account, fields)
     changed = {name: value for name, value in kept.items() if getattr(contact, name) != value}
     if not changed:
@@ -140,9 +167,14 @@ def set_further(contact: Contact, channel: TwoWay, address: str, on: bool, cause
     if not kept:
         raise BadContact({name: "there is no address"})
     mine = FurtherAddress.objects.filter(contact=contact, channel=channel, address=kept)
-    if on and kept != getattr(contact, name) and not mine.exists():
-        _refuse_taken(contact.account, {name: kept}, None)
-        FurtherAddress.objects.create(account=contact.account, contact=contact, channel=channel, address=kept)
+
+    def add() -> None:
+        if not mine.exists():
+            _refuse_taken(contact.account, {name: kept}, None)
+            FurtherAddress.objects.create(account=contact.account, contact=contact, channel=channel, address=kept)
+
+    if on and kept != getattr(contact, name):
+        second_look(add)
     elif not on:
         mine.delete()
     record(contact.account, [Happened("contact.changed", contact.id, {"fields": ["further addresses"]}, cause)])
