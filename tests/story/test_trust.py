@@ -214,6 +214,7 @@ def test_why_ana_got_it_is_answered_in_three_clicks_and_why_somebody_did_not_too
     inside = [
         one["contact_id"] for one in page.request.get(f"{own}/workflows/1/watch?only=inside").json()["enrolments"]
     ]
+    expect(page.locator("tbody a").first).to_be_visible()
     shown = page.locator("tbody a").evaluate_all("links => links.map(link => Number(link.href.split('/').pop()))")
     waits = next(one for one in inside if one in shown and was_sent_something(one))
     page.locator(f"tbody a[href$='/people/{waits}']").click()  # two: somebody who was asked, and is inside

@@ -4,6 +4,8 @@ Django's ORM builds an object a row and a statement a chunk; where the engine wr
 is most of its time. Row-level security does not take COPY, so rows come as arrays and are unnested.
 """
 
+import math
+import re
 from collections.abc import Iterable, Sequence
 from datetime import datetime
 from typing import Any
@@ -14,9 +16,33 @@ from django.db import connection, models
 _encoder = DjangoJSONEncoder(ensure_ascii=False, separators=(",", ":"))
 
 
+_NO_TEXT = re.compile("[\x00\ud800-\udfff]")
+_ODD = re.compile("\\\\u0000|[\ud800-\udfff]|NaN|Infinity")  # in JSON; some of what it finds is sound
+
+
+def plain(text: str) -> str:
+    """Text as PostgreSQL stores it: without NUL, and without halves of characters."""
+    return _NO_TEXT.sub("", text)
+
+
+def kept(value: Any) -> Any:
+    """Data of JSON as PostgreSQL stores it: text as `plain` leaves it, and no number that is none."""
+    match value:
+        case str():
+            return plain(value)
+        case dict():
+            return {plain(str(name)): kept(one) for name, one in value.items()}
+        case list() | tuple():
+            return [kept(one) for one in value]
+        case float() if not math.isfinite(value):
+            return None
+    return value
+
+
 def to_json(value: Any) -> str:
-    """As jsonb takes it: dates and decimals as text, and no NUL, which PostgreSQL does not store."""
-    return _encoder.encode(value).replace("\\u0000", "")
+    """As jsonb takes it: dates and decimals as text, and nothing that PostgreSQL does not store."""
+    text = _encoder.encode(value)
+    return _encoder.encode(kept(value)) if _ODD.search(text) else text
 
 
 def array(values: Sequence[Any]) -> str:

@@ -186,7 +186,7 @@ const code = (format: string) => `/api/accounts/${account.value}/forms/${id.valu
 .one .row { margin-bottom: 4px; }
 .label { flex: 1; min-width: 0; font-family: var(--serif); font-size: 16px; }
 .one select, .one .small input { font-size: 13.5px; padding: 2px 5px; }
-.tick { display: flex; gap: 6px; align-items: baseline; }
+.tick { display: flex; gap: 6px; align-items: baseline; padding: 4px 0; }
 .paper { border: 1px solid var(--rule); background: var(--paper); max-width: 24rem; }
 .bar { background: var(--brand); color: var(--on-brand); padding: 12px 18px; font-family: var(--serif); }
 .bar span { display: block; font-size: 13px; }
