@@ -13,7 +13,12 @@ from hypothesis import strategies as st
 from bluffside.server.api import api
 from bluffside.server.capture import forms, leads
 from bluffside.server.capture.models import IncomingRule
+from bluffside.server.messaging.inbound import take_mail
+from bluffside.server.messaging.links import unsubscribe_token
+from bluffside.server.messaging.models import Sender
 from bluffside.server.people import imports, sorting
+from bluffside.server.people.models import Contact
+from bluffside.server.people.signed import preferences_link
 from bluffside.server.practice import clock
 from bluffside.server.segments.models import Segment
 from tests.core.test_hostile_documents import DOCUMENTS, HOSTILE, mutated
@@ -171,3 +176,57 @@ def test_a_number_or_character_that_cannot_be_kept_is_said(committed_house: Hous
         answer = client.post("/api/accounts/sailing/contacts/find", {"who": who}, content_type="application/json")
         assert (answer.status_code, bool(answer.json().get("detail"))) in ((422, True), (200, False))
     assert client.get("/api/accounts/sailing/tags").status_code == 200  # the connection is well
+
+
+# ---- what the world can send
+
+ODD = [
+    b"", b"\x00", b"\\u0000", b'{"a": "\\\\u0000"}', b'{"email": "a\\u0000@example.com"}', b'{"email": "\\ud800@example.com"}',
+    b'{"n": 1e999}', b'{"n": NaN}', b'{"email": {"email": []}}', b"[" * 5_000, b'{"email": ' * 2_000, b"\xff\xfe", b"a=%00&a=%FF",
+    b"email=a%00@example.com", b'{"account": {}}', b'{"account": "sailing"}', b'{"account": "\\u0000"}', b"&" * 2_000, b"x" * 200_000,
+]  # fmt: skip
+KINDS = ["application/json", "application/x-www-form-urlencoded", "text/plain; charset=\xff", "multipart/form-data", ""]
+SIGNED = ["", "\xff", "v1,AAAA", "²"]
+
+
+@given(
+    st.sampled_from(ODD) | st.binary(max_size=80),
+    st.sampled_from(KINDS),
+    st.sampled_from(SIGNED),
+    st.sampled_from(SIGNED),
+)
+@settings(max_examples=120, deadline=None, suppress_health_check=list(HealthCheck))
+def test_no_bytes_make_a_public_address_fail(house: House, body: bytes, kind: str, when: str, signed: str) -> None:
+    form, source = forms.make(house.sailing, "Open day"), leads.make(house.sailing, "Advert")
+    source.matching = {"fields": [{"path": "email", "fills": "email"}]}
+    source.save()
+    contact = house.contact(7)
+    own = preferences_link(house.sailing.id, contact.id).removeprefix("http://127.0.0.1:8000")
+    headers = {"webhook-id": signed, "webhook-timestamp": when, "webhook-signature": signed, "Idempotency-Key": signed}
+    for path in (f"/f/{form.token}", f"/in/{source.secret}", own, f"/u/{unsubscribe_token(house.sailing.id, contact.id)}",
+                 "/l/1.1.1.x", "/outside/anything", "/outside/series", "/api/session"):  # fmt: skip
+        with transaction.atomic():
+            answer = Client().generic("POST", path, body, content_type=kind, headers=headers)
+            assert answer.status_code < 500, (path, answer.status_code)
+            transaction.set_rollback(True)
+    Contact.objects.all().delete()
+    form.delete(), source.delete()
+
+
+ODD_HEADERS = [
+    b"From: <", b"From: \xff\xfe <a@example.com>", b"From: =?utf-8?q?=00?= <a\x00@example.com>", b"From: a@example.com, b@example.com",
+    b"Message-ID: <>", b"Message-ID: <<<>", b"Message-ID: \x00", b"Subject: =?\x00?q?x?=", b"Subject: =?utf-8?b?////?=",
+    b"In-Reply-To: <" + b"x" * 3_000, b"References: " + b"<a@b> " * 2_000, b"Auto-Submitted: \xff",
+    b"Content-Type: text/plain; charset=\"a\x00b\"", b"Content-Type: text/html; charset=utf-99", b"Content-Type: multipart/mixed",
+    b"Content-Type: multipart/report; boundary=x", b"Content-Transfer-Encoding: base64", b"Content-Transfer-Encoding: \x00",
+]  # fmt: skip
+
+
+@given(st.lists(st.sampled_from(ODD_HEADERS), max_size=5, unique=True), st.sampled_from(ODD) | st.binary(max_size=60))
+@settings(max_examples=150, deadline=None, suppress_health_check=list(HealthCheck))
+def test_no_mail_is_brought_for_ever(house: House, heads: list[bytes], body: bytes) -> None:
+    """An exception would be answered 451, and the mail brought again and again."""
+    address = (
+        Sender.objects.filter(channel="email").values_list("address", flat=True).first() or house.sailing.sender_email
+    )
+    assert take_mail(b"\r\n".join([*heads, b"", body]), [address])

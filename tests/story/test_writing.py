@@ -152,7 +152,7 @@ def test_the_dated_greeting(open_page: Callable[..., Page]) -> None:
     writer.press("Escape")
     page.evaluate("document.activeElement.blur()")
     writer.line("email happy birthday: All of us wish you a good year.")
-    expect(page.get_by_text("on birthday")).to_be_visible()
+    expect(page.get_by_text("on birthday").first).to_be_visible()
     expect(page.get_by_role("group", name="How it starts and ends")).to_contain_text("each year, at 08:30")
     writer.nothing_in_the_way()
 

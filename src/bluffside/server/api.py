@@ -12,7 +12,7 @@ from psycopg.errors import QueryCanceled
 
 from bluffside.core.messages.merge import BadTemplate
 from bluffside.core.workflow.files import place_in_data
-from bluffside.core.workflow.plain_data import BadFile, named, read_json
+from bluffside.core.workflow.plain_data import BadFile, named, read_json, sound
 from bluffside.core.workflow.program import GoesRoundTooOften
 from bluffside.server.capture.api import router as capture
 from bluffside.server.diary.api import router as diary
@@ -45,9 +45,14 @@ class EachKeyOnce(Parser):
 
     def parse_body(self, request: HttpRequest) -> dict[str, Any]:
         try:
-            return cast(dict[str, Any], read_json(request.body))
+            data = read_json(request.body)
         except (ValueError, RecursionError) as error:
             raise HttpError(400, f"That cannot be read: {error}.") from None
+        try:
+            sound(data)
+        except ValueError as error:
+            raise HttpError(422, f"Something in it cannot be kept: {error}.") from None
+        return cast(dict[str, Any], data)
 
 
 api = NinjaAPI(title="Bluffside", version="1", docs_url=None, openapi_url=None, parser=EachKeyOnce())

@@ -18,6 +18,7 @@ from ninja import Schema
 from pydantic import Field
 
 from bluffside.core.terms import Purpose
+from bluffside.server import sql
 from bluffside.server.capture.models import Lead, LeadSource
 from bluffside.server.events.stream import WORLD
 from bluffside.server.people import proposals, reading
@@ -39,6 +40,7 @@ from bluffside.server.practice.models import Account
 from bluffside.server.practice.naming import free_name
 
 MOST_PATHS = 120
+MOST_FIELDS = 500  # of a web form
 DEEPEST = 6
 LONGEST_BODY = 100_000  # bytes
 State = Lead.State
@@ -130,12 +132,13 @@ def parse(raw: bytes, kind: str) -> Any:
     if len(raw) > LONGEST_BODY:
         raise BadLead(f"longer than {LONGEST_BODY:,} bytes")
     if "x-www-form-urlencoded" in kind:
-        return {
-            name: values[0] if len(values) == 1 else values
-            for name, values in parse_qs(raw.decode("utf-8", "replace")).items()
-        }
+        try:
+            pairs = parse_qs(raw.decode("utf-8", "replace"), max_num_fields=MOST_FIELDS)
+        except ValueError:
+            raise BadLead(f"more than {MOST_FIELDS} fields") from None
+        return sql.kept({name: values[0] if len(values) == 1 else values for name, values in pairs.items()})
     try:
-        body = json.loads(raw.decode("utf-8-sig", "strict").replace("\\u0000", ""), parse_constant=lambda _: None)
+        body = sql.kept(json.loads(raw.decode("utf-8-sig", "strict"), parse_constant=lambda _: None))
     except (ValueError, RecursionError):
         raise BadLead("neither JSON nor a web form") from None
     if not isinstance(body, dict | list) or not body:
@@ -145,6 +148,7 @@ def parse(raw: bytes, kind: str) -> Any:
 
 def receive(source: LeadSource, body: Any, key: str) -> Lead:
     """Keeps what came, and takes it when it can be. Brought twice, it is one."""
+    key = sql.plain(key) if key else ""
     key = (key or sha256(json.dumps(body, sort_keys=True).encode()).hexdigest())[:80]
     now = clock.now()
     with transaction.atomic():

@@ -55,21 +55,33 @@ def accounts_at(addresses: list[str]) -> dict[str, int]:
 
 def take_mail(wire: bytes, recipients: list[str]) -> list[Taken]:
     """Takes one mail for those of the recipients that are an account's addresses."""
-    mail = message_from_bytes(wire, policy=default)
+    mail, digest = message_from_bytes(wire, policy=default), sha256(wire).hexdigest()
     assert isinstance(mail, EmailMessage)
     accounts = Account.objects.filter(id__in=accounts_at(recipients).values()).select_related("responsible")
-    return [_take(mail, account) for account in accounts.order_by("id")]
+    return [_take(mail, digest, account) for account in accounts.order_by("id")]
 
 
-def _take(mail: EmailMessage, account: Account) -> Taken:
+def header(mail: EmailMessage, name: str) -> str:
+    """A header in words, whatever stands in it; empty when there is none. The library raises for some that no mail should
+    have ("From: <")."""
+    try:
+        said = str(mail[name] or "")
+    except Exception:
+        raw = next((value for one, value in mail.raw_items() if one.lower() == name.lower()), "")
+        said = str(raw)
+    return sql.plain(said.encode("utf-8", "replace").decode())
+
+
+def _take(mail: EmailMessage, digest: str, account: Account) -> Taken:
     with within(account):
         if bounced := list(_bounced(mail)):
             take_receipts(bounced)
             return Taken(f"{len(bounced)} bounced")
-        name, sender = parseaddr(str(mail["From"] or ""))
-        sender, subject = sender.lower(), " ".join(str(mail["Subject"] or "").split())
-        automatic = str(mail.get("Auto-Submitted", "no")).split(";")[0].strip().lower() != "no"
-        key = str(mail["Message-ID"] or f"<none.{sha256(bytes(mail)).hexdigest()}>").strip()[:250]
+        name, sender = parseaddr(header(mail, "From"))
+        sender, subject = sender.lower(), " ".join(header(mail, "Subject").split())
+        automatic = (header(mail, "Auto-Submitted") or "no").split(";")[0].strip().lower() != "no"
+        key = header(mail, "Message-ID").strip(" <>")
+        key = (f"<{key}>" if key else f"<none.{digest}>")[:250]
         words, answered = _words(mail), _answered(mail, account)
         if not (answered or automatic or contact_at(account, "email", sender)):
             reply = strangers.came(account, strangers.Written(key, sender, name, subject, words))
@@ -80,7 +92,7 @@ def _take(mail: EmailMessage, account: Account) -> Taken:
 
 def _answered(mail: EmailMessage, account: Account) -> Message | None:
     """The message of the account that a mail answers: the last that its headers name."""
-    named = re.findall(r"<[^<>\s]+>", f"{mail.get('References', '')} {mail.get('In-Reply-To', '')}")
+    named = re.findall(r"<[^<>\s]+>", f"{header(mail, 'References')} {header(mail, 'In-Reply-To')}"[:20_000])
     for text in reversed(named):
         if (found := read_message_id(text)) and found[0] == account.id:
             return Message.objects.filter(account=account, id=found[1]).first()
@@ -92,10 +104,10 @@ def _words(mail: EmailMessage) -> str:
     body = mail.get_body(("plain", "html"))
     try:
         text = str(body.get_content()) if body else ""
-    except (LookupError, UnicodeError):  # an encoding nobody knows
+    except (LookupError, ValueError):  # an encoding that nobody knows, or that is none
         payload = body.get_payload(decode=True) if body else b""
         text = payload.decode("latin-1") if isinstance(payload, bytes) else ""
-    text = text[:LONGEST_BODY]
+    text = sql.plain(text[:LONGEST_BODY])
     if body and body.get_content_subtype() == "html":
         text = _without_markup(text)
     text = text.replace("\r\n", "\n")
@@ -120,13 +132,13 @@ def _bounced(mail: EmailMessage) -> Iterator[Receipt]:
         kind = part.get_content_type()
         if kind == "message/delivery-status":
             for block in part.get_payload():
-                if str(block.get("Action", "")).strip().lower() == "failed":  # type: ignore[union-attr]
-                    failed, reason = True, str(block.get("Diagnostic-Code") or block.get("Status") or "")  # type: ignore[union-attr]
+                if isinstance(block, EmailMessage) and header(block, "Action").strip().lower() == "failed":
+                    failed, reason = True, header(block, "Diagnostic-Code") or header(block, "Status")
         elif kind in ("message/rfc822", "text/rfc822-headers"):
             inner = part.get_payload()
             first = inner[0] if isinstance(inner, list) else None
-            text = first["Message-ID"] if isinstance(first, EmailMessage) else part.get_content()
-            about = read_message_id(str(text)) or about
+            text = header(first, "Message-ID") if isinstance(first, EmailMessage) else str(part.get_payload())
+            about = read_message_id(text) or about
     if failed and about:
         key = Message.objects.filter(account_id=about[0], id=about[1]).values_list("key", flat=True).first()
         if key:

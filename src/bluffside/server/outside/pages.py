@@ -8,6 +8,7 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_POST
 
+from bluffside.server import sql
 from bluffside.server.hooks.sending import signature
 from bluffside.server.outside.services import ask
 from bluffside.server.practice.models import Account
@@ -23,16 +24,20 @@ def stand_in(request: HttpRequest, service: str) -> HttpResponse:
         return JsonResponse({"error": "there is no such service"}, status=404)
     try:
         body = json.loads(request.body)
-        account = Account.objects.get(slug=body["account"])
-    except (ValueError, KeyError, TypeError, Account.DoesNotExist):
+        account = Account.objects.get(slug=sql.plain(str(body["account"]))[:200])
+    except (ValueError, KeyError, TypeError, RecursionError, Account.DoesNotExist):
         return JsonResponse({"error": "this is not a request that a stand-in understands"}, status=400)
     key, when = request.headers.get("webhook-id", ""), request.headers.get("webhook-timestamp", "0")[:12]
     if not account.webhook_secret:  # nothing has been asked by this account, so nobody can have signed
         return JsonResponse({"error": "the signature does not fit"}, status=401)
-    expected = signature(account.webhook_secret, key, int(when or 0), request.body.decode()) if when.isdigit() else ""
-    if not hmac.compare_digest(expected, request.headers.get("webhook-signature", "")):
+    if not (when.isascii() and when.isdigit()):
+        return JsonResponse({"error": "the signature does not fit"}, status=401)
+    expected = signature(account.webhook_secret, key, int(when), request.body.decode("utf-8", "replace"))
+    if not hmac.compare_digest(
+        expected.encode(), request.headers.get("webhook-signature", "").encode("utf-8", "replace")
+    ):
         return JsonResponse({"error": "the signature does not fit"}, status=401)
     if abs(time.time() - int(when)) > TOLERANCE:
         return JsonResponse({"error": "the request is too old"}, status=401)
-    asked = ask(service, f"{account.slug}.{key}"[:160], account.slug, body)
+    asked = ask(service, sql.plain(f"{account.slug}.{key}")[:160], account.slug, sql.kept(body))
     return JsonResponse({"taken": True, "again": asked.times > 1})
