@@ -14,7 +14,7 @@ from dateutil.relativedelta import relativedelta
 from pydantic import GetCoreSchemaHandler, GetJsonSchemaHandler
 from pydantic_core import CoreSchema, core_schema
 
-from bluffside.core.timing.local import within_reach, zone_of
+from bluffside.core.timing.local import FIRST, LAST, within_reach, zone_of
 
 EXACT = ("second", "minute", "hour")
 SECONDS = {"second": 1, "minute": 60, "hour": 3_600, "day": 86_400, "week": 7 * 86_400}
@@ -50,9 +50,11 @@ class Duration:
     def after(self, instant: datetime, zone: str) -> datetime:
         """The instant this long after another; the zone decides what a day is."""
         if self.is_exact:
-            return within_reach(instant + self.length)
+            end: datetime = instant + self.length
+            return end if FIRST <= end <= LAST else within_reach(end)
         # On the wall clock; what occurs twice is its first occurrence, since adding gives fold=0.
-        return within_reach((instant.astimezone(zone_of(zone)) + self.length).astimezone(UTC))
+        end = (instant.astimezone(zone_of(zone)) + self.length).astimezone(UTC)
+        return end if FIRST <= end <= LAST else within_reach(end)
 
     def before(self, instant: datetime, zone: str) -> datetime:
         """The instant this long before another; the zone decides what a day is."""

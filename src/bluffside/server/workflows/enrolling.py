@@ -109,9 +109,7 @@ def enrol(
         INSERT INTO workflows_enrolment
                (account_id, workflow_id, version_id, contact_id, why, about, by, depth, joined_at, due_at)
         SELECT c.account_id, %s, %s, c.id, %s, %s::jsonb, %s, %s, %s, %s
-          FROM unnest(%s::bigint[]) WITH ORDINALITY AS u (id, place)
-          JOIN people_contact c ON c.id = u.id AND c.account_id = %s
-         ORDER BY u.place
+          FROM unnest(%s::bigint[]) AS u (id) JOIN people_contact c ON c.id = u.id AND c.account_id = %s
         ON CONFLICT DO NOTHING
         RETURNING contact_id
         """,
