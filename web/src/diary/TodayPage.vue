@@ -213,7 +213,7 @@ async function layAside(reply: Schemas["ReplyRow"]) {
       </section>
       <section>
         <ProposalList />
-        <p v-for="form in apart" :key="form.id" class="small"><RouterLink :to="`/${account}/people/forms/${form.id}`">{{ many(form.spam, "answer") }} to “{{ form.name }}” kept apart</RouterLink>: it may be spam, and nobody has looked.</p>
+        <p v-for="form in apart" :key="form.id" class="small apart"><RouterLink :to="`/${account}/people/forms/${form.id}`">{{ many(form.spam, "answer") }} to “{{ form.name }}” kept apart</RouterLink>: it may be spam, and nobody has looked.</p>
         <h2>{{ many(data.replies.length, "reply", "replies") }} waiting</h2>
         <p v-if="data.strangers" class="small"><RouterLink :to="`/${account}/people/words`">{{ many(data.strangers, "email") }} from people nobody here knows</RouterLink></p>
         <p v-if="!data.replies.length" class="empty">No replies wait for an answer.</p>
@@ -254,6 +254,7 @@ async function layAside(reply: Schemas["ReplyRow"]) {
 </template>
 
 <style scoped>
+.apart { margin: 0 0 18px; }
 .columns { display: grid; grid-template-columns: 1.15fr 1fr; gap: 44px; }
 .notices { border-left: 3px solid var(--sea); padding: 2px 0 2px 14px; margin-bottom: 16px; }
 .notices .row { padding: 3px 0; }

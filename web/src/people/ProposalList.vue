@@ -27,11 +27,11 @@ async function decide(proposal: number, did: "take" | "leave") {
 </script>
 
 <template>
-  <section v-if="data?.length" aria-label="To decide on">
+  <section v-if="data?.length" class="decide" aria-label="To decide on">
     <h2>{{ many(data.length, "change") }} to decide on</h2>
     <p class="small soft">Somebody outside sent these. Until you take one up it changes nothing, and nothing is written to a new address.</p>
     <p v-if="fault" class="fault small" role="alert">{{ fault }}</p>
-    <div v-for="one in data" :key="one.id" class="note">
+    <div v-for="one in data" :key="one.id" class="proposal">
       <div><RouterLink v-if="!contact" class="serif" :to="`/${account}/people/${one.contact_id}`">{{ one.contact }}</RouterLink> {{ one.what }}: <strong>{{ one.value }}</strong><span v-if="one.now" class="soft"> instead of {{ one.now }}</span></div>
       <div class="small soft">{{ one.source }}, {{ one.when }}</div>
       <p v-if="one.alone" class="small gorse">◷ They have opted out: only they can take that back, on their own page or by texting START.</p>
@@ -41,6 +41,8 @@ async function decide(proposal: number, did: "take" | "leave") {
 </template>
 
 <style scoped>
-.note { padding: 7px 0; border-bottom: 1px solid var(--rule); overflow-wrap: anywhere; }
-.note p { margin: 4px 0 0; }
+.decide { margin-bottom: 26px; }
+.decide h2 { border-bottom: 1px solid var(--ink); padding-bottom: 5px; margin-bottom: 6px; }
+.proposal { padding: 9px 0; border-bottom: 1px solid var(--rule); overflow-wrap: anywhere; }
+.proposal p { margin: 6px 0 0; }
 </style>

@@ -24,7 +24,8 @@ export function mark(line: Line | undefined, before?: Line): Mark {
   const { acts, past, waits } = line;
   if (!acts || !past) {
     if (!line.goes_by) return { day: "never", rest: "" };
-    return before?.goes_by === line.goes_by ? { day: "", rest: "" } : { day: `by ${line.goes_by}`, rest: waits === "time" ? "moves with it" : "" };
+    if (waits === "time") return { day: `by ${line.goes_by}`, rest: "moves with it" };
+    return { day: before?.goes_by === line.goes_by ? "" : `by ${line.goes_by}`, rest: "" };
   }
   if (waits) {
     const until = waits === "time" ? `to ${days(past.day, past.last_day)}` : `until ${days(past.last_day, past.last_day)}`;
