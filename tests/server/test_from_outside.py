@@ -3,6 +3,7 @@ for the team or the contact themselves. And links that were sent work for ever, 
 
 import json
 import re
+import unicodedata
 from collections.abc import Callable
 from typing import Any
 
@@ -10,9 +11,13 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from bluffside.core.facts import Contact as FactsContact
+from bluffside.core.facts import Facts
+from bluffside.core.messages.merge import render
 from bluffside.server.capture import forms, leads
 from bluffside.server.capture.design import Asked, FormDesign, Question
 from bluffside.server.capture.models import Form, FormAnswer
+from bluffside.server.events.models import Event
 from bluffside.server.events.stream import WORLD
 from bluffside.server.messaging.links import unsubscribe_token
 from bluffside.server.messaging.models import Message
@@ -21,6 +26,8 @@ from bluffside.server.people.merging import merge
 from bluffside.server.people.models import Consent, Contact, Field, Proposal
 from bluffside.server.people.services import add_contact, contact_at, set_consent
 from bluffside.server.people.signed import preferences_link
+from bluffside.server.people.spreadsheet import as_it_was, harmless
+from bluffside.server.practice.models import Membership, Person
 from bluffside.server.worker import until_quiet
 from tests.server.conftest import House
 from tests.server.test_capture import fill, lead_of, outside
@@ -243,3 +250,47 @@ def test_json_of_a_proposal_survives_whatever_was_said(house: House, form: Form)
     Contact.objects.filter(id=ana.id).update(fields={"Boat": "Dinghy"})
     by_lead(house, form, {"email": ANA["email"], "Boat": json.loads('"\\u0001\\ud7ff {{ x }} <b>"')}, agrees=False)
     assert Proposal.objects.get().value.endswith("<b>")
+
+
+# ---- from inside
+
+
+def test_who_may_not_change_people_does_not_by_a_contacts_own_page_and_who_may_is_named(
+    house: House, signed_in: Any
+) -> None:
+    ana = add_contact(house.sailing, ANA)
+    path = preferences_link(house.sailing.id, ana.id).removeprefix("http://127.0.0.1:8000")
+    viewer = Person.objects.create_user("viewer@example.com", "long-enough-7", name="Vi", practice=house.practice)
+    Membership.objects.create(account=house.sailing, person=viewer, role="viewer")
+    assert signed_in(viewer).post(path, {"do": "leave"}).status_code == 403
+    assert not Contact.objects.get().do_not_contact
+    assert signed_in(house.consultant).post(path, {"do": "leave"}).status_code == 200
+    assert {one.actor_id for one in Event.objects.filter(kind="consent.withdrawn")} == {house.consultant.id}
+
+
+def test_a_form_is_bounded_before_it_is_read_and_pages_of_people_are_kept_by_no_cache(
+    house: House, api: Any, signed_in: Any
+) -> None:
+    form = forms.make(house.sailing, "Open day")
+    assert outside(f"/f/{form.token}", {"q1": "x" * 1_000_001}).status_code == 413
+    assert signed_in(house.consultant).get("/api/accounts/sailing/today").headers["Cache-Control"] == "no-store"
+
+
+def test_whom_is_never_everybody_by_a_slip(house: House, api: Any) -> None:
+    house.contact()
+    status, answer = api("POST", "contacts/find", {"who": {"who": {"tag": "x"}}})
+    assert status == 422 and "who" in answer["detail"]
+
+
+def test_a_name_that_is_a_link_is_no_name() -> None:
+    for name in ("https://evil.example/x", "www.evil.example"):
+        said = render('Hi {{ contact.first_name | default: "there" }}', Facts(FactsContact(first_name=name)))
+        assert said == "Hi there"
+
+
+@pytest.mark.parametrize("cell", ["x;=1+1", "＝1+1", "a|@SUM(A1)", " =1", "+44 7700 900123; -x", "plain; words", "'=1"])
+def test_no_part_of_a_cell_is_a_formula_in_any_program_and_it_comes_back_as_it_was(cell: str) -> None:
+    made = harmless(cell)
+    for part in re.split("[;,|\t\r\n]", made):
+        assert unicodedata.normalize("NFKC", part.strip())[:1] not in tuple("=-@")
+    assert as_it_was(made) == cell

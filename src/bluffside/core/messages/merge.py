@@ -185,8 +185,11 @@ _ISOLATED = "\u2068{}\u2069"
 
 
 def _name(text: str) -> str:
-    """A name as it stands in a sentence: one of blanks is none, and a mark in it turns nothing around it."""
+    """A name as it stands in a sentence: one of blanks is none, a mark in it turns nothing around it, and one that is a link
+    is no name: it would go out under the account's."""
     said = text.strip()
+    if "://" in said or said.lower().startswith("www."):
+        return ""
     return _ISOLATED.format(said) if _DIRECTION.search(said) else said
 
 

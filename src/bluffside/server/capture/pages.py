@@ -16,16 +16,20 @@ from bluffside.server import sql
 from bluffside.server.capture import forms, leads, preferences
 from bluffside.server.capture.design import FormDesign, Question
 from bluffside.server.capture.models import Form, LeadSource
+from bluffside.server.events.stream import Cause
 from bluffside.server.people import proposals
 from bluffside.server.people.models import Contact, ContactList
 from bluffside.server.people.services import BadContact
 from bluffside.server.people.signed import BadToken, read_preferences
 from bluffside.server.people.values import in_words
 from bluffside.server.practice import clock
+from bluffside.server.practice.access import RIGHTS, role_in
 from bluffside.server.practice.brand import contact_page, nobody_there
+from bluffside.server.practice.models import Person
 from bluffside.server.practice.origin import address_of
 from bluffside.server.practice.walls import within
 
+LARGEST = 1_000_000  # bytes of a form as it is sent
 FEW = 6  # choices that are shown as buttons rather than folded up
 INPUTS = {"email": "email", "phone": "tel", "date": "date", "link": "url", "number": "text", "money": "text"}
 AUTOFILL = {"full_name": "name", "first_name": "given-name", "last_name": "family-name", "email": "email", "mobile": "tel",
@@ -46,6 +50,8 @@ def _account_of(kind: str, token: str) -> int:
 @csrf_exempt  # nobody is signed in; the page carries a signed stamp of its own
 @require_http_methods(["GET", "POST"])
 def form(request: HttpRequest, token: str) -> HttpResponse:
+    if int(request.META.get("CONTENT_LENGTH") or 0) > LARGEST:  # before any of it is read
+        return HttpResponse("That is more than a form takes.", status=413, content_type="text/plain")
     with within(_account_of("form", token)):
         one = get_object_or_404(Form.objects.select_related("account"), token=token, for_team=False)
         design = forms.design_of(one)
@@ -118,13 +124,18 @@ def own_page(request: HttpRequest, token: str) -> HttpResponse:
             return nobody_there(request, account_id)
         if request.method == "GET":
             return _preferences(request, contact)
+        inside = request.user if isinstance(request.user, Person) else None
+        if inside and "people" not in RIGHTS.get(role_in(inside, contact.account), ()):
+            said = "You are signed in, and may look at people here, not change them. Nothing was changed."
+            return HttpResponse(said, status=403, content_type="text/plain")
+        cause = Cause(actor=inside)
         if request.POST.get("do") == "leave":
-            preferences.leave(contact)
+            preferences.leave(contact, cause)
             return _preferences(request, contact, left=True)
         if request.POST.get("shown", "") != preferences.as_shown(contact):
             return _preferences(request, contact, stale=True)
         if request.POST.get("do", "").startswith(("right-", "wrong-")):
-            return _decided(request, contact)
+            return _decided(request, contact, inside)
         try:
             preferences.keep(
                 contact,
@@ -137,6 +148,7 @@ def own_page(request: HttpRequest, token: str) -> HttpResponse:
                 request.POST.getlist("subject"),
                 int(request.POST["pause"]) if request.POST.get("pause", "") in ("0", "2", "4", "13") else None,
                 {name: request.POST[name] for name in preferences.DETAILS if name in request.POST},
+                cause,
             )
         except BadContact as error:
             said = " ".join(f"{text[:1].upper()}{text[1:].rstrip('.')}." for text in error.faults.values())
@@ -144,13 +156,13 @@ def own_page(request: HttpRequest, token: str) -> HttpResponse:
         return _preferences(request, Contact.objects.select_related("account").get(id=contact_id), saved=True)
 
 
-def _decided(request: HttpRequest, contact: Contact) -> HttpResponse:
+def _decided(request: HttpRequest, contact: Contact, inside: Person | None) -> HttpResponse:
     """They say whether something that came in about them is right."""
     said, _, number = request.POST["do"].partition("-")
     one = next((one for one in proposals.still_open(contact) if str(one.pk) == number), None)
     try:
         if one:
-            proposals.settle(one, said == "right", None)
+            proposals.settle(one, said == "right", inside)
     except proposals.CannotTake as error:
         return _preferences(request, contact, fault=str(error))
     return _preferences(request, Contact.objects.select_related("account").get(id=contact.id), saved=True)

@@ -8,6 +8,7 @@ from django.db import transaction
 
 from bluffside.core.terms import ADDRESS_OF, CHANNELS, PURPOSES, Channel, Purpose
 from bluffside.server.diary.services import call_off_contacting
+from bluffside.server.events.stream import WORLD, Cause
 from bluffside.server.messaging.services import ask_for_quiet, opt_out
 from bluffside.server.people.models import Consent, Contact, ContactList
 from bluffside.server.people.queries import account_facts
@@ -76,6 +77,7 @@ def keep(
     subjects: Sequence[str],
     weeks: int | None,
     details: Mapping[str, str],
+    cause: Cause = WORLD,
 ) -> None:
     """Raises BadContact in words that tell nothing of others."""
     for name, channel in (("email", "email"), ("mobile", "text")):
@@ -88,7 +90,7 @@ def keep(
         if holder and holder.id != contact.id:
             raise BadContact({name: "That address cannot be used here; write to us, and we will sort it out."})
     try:
-        change_contact(contact, details)
+        change_contact(contact, details, cause)
     except BadContact as error:
         said = {
             name: "That address cannot be used here." if "belongs to" in text else text
@@ -100,25 +102,25 @@ def keep(
         if on != now[channel, purpose]:
             label = f"{LABELS[channel]}: {ABOUT[purpose]}"
             set_consent(
-                contact.account, [contact.id], channel, on, EVIDENCE, purposes=[purpose], by_themselves=True,
+                contact.account, [contact.id], channel, on, EVIDENCE, cause, purposes=[purpose], by_themselves=not cause.actor,
                 how="preference page", wording=label,
             )  # fmt: skip
     if contact.do_not_contact and any(ticked.values()):
         contact.do_not_contact = False
         contact.save(update_fields=["do_not_contact"])
     if order and list(order) != order_of(contact):
-        set_channel_order(contact, order)
+        set_channel_order(contact, order, cause)
     for one in ContactList.objects.filter(account=contact.account, offered=True):
-        set_list(contact.account, [contact.id], one.name, one.name in subjects)
+        set_list(contact.account, [contact.id], one.name, one.name in subjects, cause)
     if weeks is not None:
         ask_for_quiet(contact, weeks)
 
 
 @transaction.atomic
-def leave(contact: Contact) -> None:
+def leave(contact: Contact, cause: Cause = WORLD) -> None:
     """Nothing any more: no message on any channel, and no call, letter or card that the team has on its list."""
     for channel in CHANNELS:
-        opt_out(contact, channel, f"pressed “Stop everything” {EVIDENCE}")
+        opt_out(contact, channel, f"pressed “Stop everything” {EVIDENCE}", cause=cause)
     contact.do_not_contact = True
     contact.save(update_fields=["do_not_contact"])
     call_off_contacting(contact, "they want no more of anything")

@@ -6,6 +6,7 @@ RFC 4180 says how rows and quotes are written; delimiters and encodings beyond i
 import csv
 import io
 import re
+import unicodedata
 from collections import Counter
 from collections.abc import Iterable, Sequence
 
@@ -14,6 +15,8 @@ from charset_normalizer import from_bytes
 DELIMITERS = ",;\t|"
 LOOKED_AT = 200  # lines, to find the delimiter
 _NUMBER = re.compile(r"^[+-]?[\d\s().-]+$")
+_CUTS = re.compile("([;,|\t\r\n])")
+_FORMULA = "=+-@"
 DELIMITER_WORDS = {",": "commas", ";": "semicolons", "\t": "tabs", "|": "bars"}
 csv.field_size_limit(1_000_000)
 
@@ -100,15 +103,22 @@ def _guessed(data: bytes) -> tuple[str, str]:
 
 
 def harmless(cell: str) -> str:
-    """A cell a spreadsheet would take for a formula is made text; numbers, also "+44 …", stay as they are."""
-    if cell[:1] in ("=", "+", "-", "@", "\t", "\r") and not _NUMBER.match(cell):
-        return "'" + cell
-    return cell
+    """A cell a spreadsheet would take for a formula is made text; numbers, also "+44 …", stay as they are. So are the parts
+    of it that a program with another delimiter would take for cells, and signs as wide as letters, which some read alike."""
+    return "".join(part if number % 2 else _harmless(part) for number, part in enumerate(_CUTS.split(cell)))
+
+
+def _harmless(part: str) -> str:
+    begins = unicodedata.normalize("NFKC", part.lstrip(" \"'"))[:1]
+    return "'" + part if begins in _FORMULA and begins and not _NUMBER.match(part) else part
 
 
 def as_it_was(cell: str) -> str:
     """A cell that `harmless` made text, as it had been."""
-    return cell[1:] if cell[:1] == "'" and harmless(cell[1:]) != cell[1:] else cell
+    return "".join(
+        part[1:] if not number % 2 and part[:1] == "'" and _harmless(part[1:]) != part[1:] else part
+        for number, part in enumerate(_CUTS.split(cell))
+    )
 
 
 def csv_rows(rows: Iterable[Sequence[str]]) -> Iterable[str]:

@@ -36,4 +36,6 @@ class ContentSecurityPolicy:
         response = self.get_response(request)
         response.headers.setdefault("Content-Security-Policy", POLICY)
         response.headers.setdefault("Referrer-Policy", "same-origin")
+        if request.path.startswith("/api/"):  # people's data is nothing for a cache
+            response.headers.setdefault("Cache-Control", "no-store")
         return response

@@ -3,7 +3,7 @@
 from django.db.models import QuerySet
 from ninja import Schema
 from ninja.errors import HttpError
-from pydantic import TypeAdapter
+from pydantic import ConfigDict, TypeAdapter
 
 from bluffside.core.conditions import Condition
 from bluffside.core.conditions.base import Test
@@ -19,7 +19,10 @@ _reader: TypeAdapter[Test] = TypeAdapter(Condition)
 
 class Chosen(Schema):
     """Contacts by id, or all of the account; of these those whom a search finds, who have a tag, are on a list, are in a
-    segment (by its name), and fit a condition."""
+    segment (by its name), and fit a condition. A word that is not known here is refused: passed over, it would mean
+    everybody."""
+
+    model_config = ConfigDict(extra="forbid")
 
     ids: list[int] | None = None
     q: str = ""
