@@ -14,6 +14,7 @@ from hypothesis import strategies as st
 from bluffside.core.facts import Contact as FactsContact
 from bluffside.core.facts import Facts
 from bluffside.core.messages.merge import render
+from bluffside.server import sql
 from bluffside.server.capture import forms, leads
 from bluffside.server.capture.design import Asked, FormDesign, Question
 from bluffside.server.capture.models import Form, FormAnswer
@@ -22,6 +23,8 @@ from bluffside.server.events.stream import WORLD
 from bluffside.server.messaging.links import unsubscribe_token
 from bluffside.server.messaging.models import Message
 from bluffside.server.messaging.services import opt_out, take_reply
+from bluffside.server.people import imports
+from bluffside.server.people.erasing import erase
 from bluffside.server.people.merging import merge
 from bluffside.server.people.models import Consent, Contact, Field, Proposal
 from bluffside.server.people.services import add_contact, contact_at, set_consent
@@ -29,6 +32,7 @@ from bluffside.server.people.signed import preferences_link
 from bluffside.server.people.spreadsheet import as_it_was, harmless
 from bluffside.server.practice.models import Membership, Person
 from bluffside.server.worker import until_quiet
+from bluffside.server.workflows import enrolling
 from tests.server.conftest import House
 from tests.server.test_capture import fill, lead_of, outside
 
@@ -294,3 +298,64 @@ def test_no_part_of_a_cell_is_a_formula_in_any_program_and_it_comes_back_as_it_w
     for part in re.split("[;,|\t\r\n]", made):
         assert unicodedata.normalize("NFKC", part.strip())[:1] not in tuple("=-@")
     assert as_it_was(made) == cell
+
+
+# ---- who is erased is gone everywhere, and who asks gets everything
+
+
+def columns_of_words() -> list[tuple[str, str]]:
+    """Every column of every table that can hold words: text, JSON, bytes, and lists of them."""
+    return sql.rows(
+        "SELECT c.relname, a.attname FROM pg_class c JOIN pg_attribute a ON a.attrelid = c.oid"
+        " JOIN pg_type t ON t.oid = a.atttypid WHERE c.relnamespace = 'public'::regnamespace AND c.relkind IN ('r', 'p')"
+        " AND NOT c.relispartition AND a.attnum > 0 AND NOT a.attisdropped AND has_table_privilege(c.oid, 'SELECT')"
+        " AND (t.typname IN ('text', 'varchar', 'json', 'jsonb', 'bytea') OR t.typcategory = 'A')"
+    )
+
+
+def where(word: str) -> set[str]:
+    return {
+        f"{table}.{column}"
+        for table, column in columns_of_words()
+        if sql.rows(f'SELECT 1 FROM "{table}" WHERE strpos("{column}"::text, %s) > 0 LIMIT 1', [word])
+    }
+
+
+def everywhere(house: House, form: Form) -> Contact:
+    """Somebody who has left something by every way in."""
+    zia = add_contact(house.sailing, {"first_name": "Zyxwina", "email": "zyxw@example.com", "mobile": "+447700900987"})
+    stamp_less = {"page": "x", "email": "zyxw@example.com", "firstname": "Zyxwina"}
+    outside(f"/f/{form.token}", stamp_less)  # kept apart as spam
+    by_form(house, form, {"email": "zyxw@example.com", "first_name": "Zyxwina B"})
+    by_lead(house, form, {"email": "zyxw@example.com", "Boat": "Zyxwina’s boat"})
+    source = house.sailing.lead_sources.get(name="Advert")
+    source.on = False
+    source.save()
+    lead_of(f"/in/{source.secret}", {"email": "zyxw@example.com", "note": "Zyxwina"})
+    imports.read_file(
+        house.sailing, house.consultant, "f.csv", b"Name,Email\nZyxwina,zyxw@example.com\nBo,bo@example.com\n"
+    )
+    enrolling.enrol(house.workflow(), [zia.id], "test", WORLD)
+    until_quiet()
+    take_reply(house.sailing, "text", zia.mobile, "Zyxwina here", "in:1")
+    until_quiet()
+    return zia
+
+
+def test_erasing_leaves_no_word_in_any_column_of_any_table(house: House, form: Form) -> None:
+    zia = everywhere(house, form)
+    words = ("zyxw@example.com", "Zyxwina", "7700900987")
+    assert len(set().union(*map(where, words))) > 10
+    erase(zia, house.consultant, "asked")
+    assert set().union(*map(where, words)) == set()
+    assert where("bo@example.com")  # who stands beside them in a file stays
+
+
+def test_everything_about_one_person_is_one_file(house: House, form: Form, api: Any) -> None:
+    zia = everywhere(house, form)
+    other = house.contact(3)
+    _, about = api("GET", f"contacts/{zia.id}/everything.json")
+    assert {"contact", "message", "reply", "enrolment", "event", "formanswer", "lead", "proposal"} <= set(about)
+    assert "Zyxwina here" in json.dumps(about) and other.email not in json.dumps(about)
+    _, text = api("GET", f"contacts/{zia.id}/everything.txt")
+    assert text.startswith("What Sailing keeps about Zyxwina") and "email: zyxw@example.com" in text

@@ -118,6 +118,7 @@ const INPUTS: Record<string, string> = { date: "date" };
     <p class="small"><a :href="more?.preferences_link" target="_blank" rel="noopener">What they hear, as they see it</a></p>
     <p v-if="more?.quiet_until" class="small gorse">◷ Asked for quiet until {{ more.quiet_until }}. <button v-if="may" class="link" @click="pause(0)">End it</button></p>
     <p v-else-if="may" class="small">They ask for quiet: <button class="link" @click="pause(2)">2 weeks</button> <button class="link" @click="pause(4)">4 weeks</button> <button class="link" @click="pause(13)">3 months</button></p>
+    <p v-if="may" class="small">Everything kept about them: <a :href="`/api/accounts/${account}/contacts/${contact.id}/everything.txt`">to read</a>, <a :href="`/api/accounts/${account}/contacts/${contact.id}/everything.json`">as JSON</a></p>
     <p v-if="mayMore" class="small"><a :href="`/api/accounts/${account}/contacts/${contact.id}/consent-proof`">Proof of consent, as PDF</a></p>
     <p v-if="mayMore" class="small"><button class="link rust" @click="erasing = true">Erase this person…</button></p>
   </details>

@@ -6,6 +6,7 @@ so that an address that comes back later, in a file or a form, is still not writ
 installation's secret: nobody can find an address by trying all of them without it.
 """
 
+import re
 from collections import defaultdict
 from collections.abc import Sequence
 from datetime import datetime
@@ -15,7 +16,7 @@ from django.db.models.fields.reverse_related import ManyToOneRel
 
 from bluffside.server import sql
 from bluffside.server.events.stream import WORLD, Cause, Happened, record
-from bluffside.server.people.models import Consent, Contact, ContactTag, Erased, FurtherAddress
+from bluffside.server.people.models import Consent, Contact, ContactTag, Erased, FurtherAddress, ImportPart
 from bluffside.server.people.signed import keyed
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
@@ -59,6 +60,8 @@ def referring() -> list[tuple[type[models.Model], str]]:
 BY_NUMBER = ("events_event", "hooks_call", "people_importtouched")
 # Tables that know nobody but an address.
 BY_ADDRESS = ("messaging_strangermail",)
+# Columns in which somebody may be named who is no contact by them: spam and leads that were not taken, rows with faults.
+BY_WORDS = (("capture_formanswer", "answers"), ("capture_lead", "body"), ("people_importfault", "cells"))
 
 
 def wipe(account: Account, contact_ids: Sequence[int]) -> None:
@@ -105,16 +108,50 @@ def _forget_what_came(contact: Contact, addresses: Sequence[str]) -> None:
         sql.execute(
             f"DELETE FROM {table} WHERE account_id = %s AND address = ANY(%s)", [contact.account_id, list(addresses)]
         )
-    for address in filter(None, addresses):  # numbers by their last nine digits, however they were written
-        wanted, text = (
-            (address[-9:], "regexp_replace(cells::text, '[^0-9]', '', 'g')")
-            if address[0] == "+"
-            else (address, "lower(cells::text)")
-        )
+    own = [contact.account_id]
+    for address in filter(None, addresses):
+        for table, column in BY_WORDS:
+            sql.execute(f"DELETE FROM {table} WHERE account_id = %s AND {_holds(column)}", [*own, *_wanted(address)])
+        blank = f"UPDATE capture_leadsource SET sample = NULL WHERE account_id = %s AND {_holds('sample')}"
+        sql.execute(blank, [*own, *_wanted(address)])
+        of_ours = "SELECT address FROM messaging_sender WHERE account_id = %s"
+        named = "SELECT unnest(ARRAY[text_number, sender_email]) FROM practice_account WHERE id = %s"
         sql.execute(
-            f"DELETE FROM people_importfault WHERE account_id = %s AND strpos({text}, %s) > 0",
-            [contact.account_id, wanted],
+            f"DELETE FROM outside_item WHERE theirs = %s AND (ours IN ({of_ours}) OR ours IN ({named}))",
+            [address, *own, *own],
         )
+        slug = "SELECT slug FROM practice_account WHERE id = %s"
+        sql.execute(
+            f"DELETE FROM outside_asked WHERE account = ({slug}) AND {_holds('body')}", [*own, *_wanted(address)]
+        )
+        _blank_rows(contact.account_id, address)
+
+
+def _holds(column: str) -> str:
+    """Whether a column holds an address, however it was written: of a number its last nine digits (see _wanted)."""
+    return (
+        f"(strpos(lower({column}::text), %s) > 0 OR (%s <> '' AND"
+        f" strpos(regexp_replace({column}::text, '[^0-9]', '', 'g'), %s) > 0))"
+    )
+
+
+def _wanted(address: str) -> tuple[str, str, str]:
+    digits = address[-9:] if address.startswith("+") else ""
+    return address.lower(), digits, digits
+
+
+def _blank_rows(account_id: int, address: str) -> None:
+    """Rows of files that were read and have not come in yet."""
+    found = sql.rows(
+        f"SELECT id FROM people_importpart WHERE account_id = %s AND {_holds('rows')}", [account_id, *_wanted(address)]
+    )
+    low, digits, _ = _wanted(address)
+    for part in ImportPart.objects.filter(id__in=[row[0] for row in found]):
+        for row in part.rows:
+            said = " ".join(map(str, row))
+            if low in said.lower() or (digits and digits in re.sub("[^0-9]", "", said)):
+                row[:] = [""] * len(row)
+        part.save(update_fields=["rows"])
 
 
 def digest(address: str) -> str:

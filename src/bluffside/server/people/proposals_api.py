@@ -1,14 +1,17 @@
-"""What came in from outside and waits for somebody to decide: at the contact, and for the whole account."""
+"""What came in from outside and waits for somebody to decide: at the contact, and for the whole account; and everything that
+is kept about one person."""
 
+import json
 from typing import Literal
 
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 
 from bluffside.core.timing.words import moment
-from bluffside.server.people import proposals
-from bluffside.server.people.models import Proposal
+from bluffside.server.people import everything, proposals
+from bluffside.server.people.models import Contact, Proposal
 from bluffside.server.people.values import in_words
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 
@@ -62,3 +65,21 @@ def decide(
     except proposals.CannotTake as error:
         raise HttpError(409, str(error)) from None
     return 204, None
+
+
+# ---- everything about one person
+
+
+@router.get("contacts/{int:contact_id}/everything.{format}", response={200: str})
+def all_that_is_kept(
+    request: AccountRequest, account: Path[str], contact_id: int, format: Literal["json", "txt"]
+) -> HttpResponse:
+    """What somebody may ask for: all that is kept about them, to be read by programs or by people."""
+    require(request, "people")
+    contact = get_object_or_404(Contact.objects.select_related("account"), account=request.account, id=contact_id)
+    about = everything.everything_about(contact)
+    text = json.dumps(about, indent=2, ensure_ascii=False) if format == "json" else everything.in_words(contact, about)
+    kind = "application/json" if format == "json" else "text/plain; charset=utf-8"
+    response = HttpResponse(text, content_type=kind)
+    response["Content-Disposition"] = f"attachment; filename=person-{contact_id}.{format}"
+    return response
