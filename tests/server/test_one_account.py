@@ -1,19 +1,22 @@
 """One account's trouble is its own: while it fails at all it can fail at, another's text goes out."""
 
+import threading
 import time
 from typing import Any
 
 import pytest
+from django.db import connection
 
 from bluffside.server import worker
 from bluffside.server.events.stream import Cause
 from bluffside.server.messaging.models import Message
 from bluffside.server.people import imports
-from bluffside.server.people.models import ContactImport
+from bluffside.server.people.models import Contact, ContactImport
 from bluffside.server.people.services import add_contact
 from bluffside.server.people.spreadsheet import BadSpreadsheet
 from bluffside.server.people.tables import read_text
 from bluffside.server.practice.models import Account
+from bluffside.server.practice.walls import within
 from bluffside.server.workflows import enrolling
 from tests.server.conftest import House
 
@@ -88,3 +91,40 @@ def test_an_import_that_fails_is_stopped_with_why_and_the_next_goes_on(
 def test_a_file_that_is_none_is_refused_in_words() -> None:
     with pytest.raises(BadSpreadsheet):
         read_text("Email")
+
+
+def test_stopped_in_the_middle_of_a_part_and_taken_back_leaves_nobody(
+    committed_house: House, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    account = committed_house.sailing
+    rows = "\n".join(f"N{n},n{n}@example.com" for n in range(400))
+    imported = imports.keep(account, committed_house.consultant, "f.csv", read_text(f"Name,Email\n{rows}"))
+    imports.start(imported, imports.Settings(mapping={"0": "first_name", "1": "email"}, tags=["come"]))
+    writing = threading.Event()
+    sort_in = imports._Chunk._sorted
+
+    def slowly(self: Any, everyone: Any) -> None:
+        writing.set()
+        time.sleep(0.6)
+        sort_in(self, everyone)
+
+    monkeypatch.setattr(imports._Chunk, "_sorted", slowly)
+
+    def work() -> None:
+        try:
+            with within(account):
+                imports.import_chunk(account)
+        finally:
+            connection.close()
+
+    worker_thread = threading.Thread(target=work)
+    worker_thread.start()
+    assert writing.wait(10)
+    imports.stop(imported)  # while the part still runs
+    worker_thread.join()
+    imported.refresh_from_db()
+    imports.take_back(imported)
+    while imports.import_chunk(account):
+        pass
+    imported.refresh_from_db()
+    assert (imported.state, imported.kept, Contact.objects.count()) == ("taken_back", 0, 0)

@@ -466,9 +466,13 @@ def start(imported: ContactImport, settings: Settings) -> None:
         wake("import")
 
 
+@transaction.atomic
 def stop(imported: ContactImport) -> None:
-    """Stops after the chunk at hand; what came in stays."""
-    ContactImport.objects.filter(id=imported.id, state=State.RUNNING).update(state=State.STOPPED, ended_at=clock.now())
+    """Stops after the chunk at hand, which holds the row until it is over: only then it has ended. What came in stays."""
+    row = ContactImport.objects.select_for_update().get(id=imported.id)
+    if row.state == State.RUNNING:
+        row.state, row.ended_at = State.STOPPED, clock.now()
+        row.save(update_fields=["state", "ended_at"])
 
 
 @transaction.atomic
@@ -514,8 +518,9 @@ def import_chunk(account: Account) -> int:
         with transaction.atomic():
             imported = _running(account)
             if imported:
-                imported.state, imported.found = State.STOPPED, imported.found | {"trouble": why}
-                imported.save(update_fields=["state", "found"])
+                imported.state, imported.ended_at = State.STOPPED, clock.now()
+                imported.found = imported.found | {"trouble": why}
+                imported.save(update_fields=["state", "ended_at", "found"])
         return 1
 
 
