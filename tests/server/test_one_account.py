@@ -8,11 +8,12 @@ import pytest
 from django.db import connection
 
 from bluffside.server import worker
+from bluffside.server.events.models import Event
 from bluffside.server.events.stream import Cause
 from bluffside.server.messaging.models import Message
 from bluffside.server.people import imports
-from bluffside.server.people.models import Contact, ContactImport
-from bluffside.server.people.services import add_contact
+from bluffside.server.people.models import Contact, ContactImport, Field
+from bluffside.server.people.services import add_contact, change_contact, set_fields
 from bluffside.server.people.spreadsheet import BadSpreadsheet
 from bluffside.server.people.tables import read_text
 from bluffside.server.practice.models import Account
@@ -128,3 +129,33 @@ def test_stopped_in_the_middle_of_a_part_and_taken_back_leaves_nobody(
         pass
     imported.refresh_from_db()
     assert (imported.state, imported.kept, Contact.objects.count()) == ("taken_back", 0, 0)
+
+
+def test_taking_a_file_back_puts_back_only_what_still_stands_as_it_left_it(house: House) -> None:
+    account = house.sailing
+    ada = add_contact(account, {"first_name": "Ada", "email": "ada@example.com", "mobile": "+447700900001"})
+    Contact.objects.filter(id=ada.id).update(fields={"city": "Tern", "boat": "none"})
+    heads, row = "First name,Email,Mobile,city,boat", "Adeline,ada@example.com,07700900002,Quay,Kayak"
+    for name in ("city", "boat"):
+        Field.objects.create(account=account, name=name, kind="text")
+    imported = imports.keep(account, house.consultant, "f.csv", read_text(f"{heads}\n{row}"))
+    targets = ("first_name", "email", "mobile", "field:city", "field:boat")
+    mapping = {str(number): target for number, target in enumerate(targets)}
+    imports.start(imported, imports.Settings(mapping=mapping, duplicates="overwrite"))
+    while imports.import_chunk(account):
+        pass
+    ada.refresh_from_db()
+    assert (ada.first_name, ada.mobile, ada.fields) == ("Adeline", "+447700900002", {"city": "Quay", "boat": "Kayak"})
+    change_contact(ada, {"first_name": "Addie"})
+    set_fields(ada, {"city": "Ness"})
+    add_contact(account, {"first_name": "Bo", "mobile": "+447700900001"})  # the number she had is somebody's
+    imported.refresh_from_db()
+    imports.take_back(imported)
+    while imports.import_chunk(account):
+        pass
+    ada.refresh_from_db()
+    imported.refresh_from_db()
+    assert (ada.first_name, ada.mobile, ada.fields) == ("Addie", "+447700900002", {"city": "Ness", "boat": "none"})
+    assert (imported.state, imported.kept) == ("taken_back", 1)
+    how = Event.objects.filter(contact_id=ada.id, kind="contact.changed").latest("id").data["how"]
+    assert how == "f.csv was taken back, but for what has changed since: city, first name, mobile"

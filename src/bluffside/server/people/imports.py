@@ -21,8 +21,8 @@ from bluffside.core.facts import TwoWay
 from bluffside.core.terms import PURPOSES, Purpose
 from bluffside.server import sql
 from bluffside.server.events.stream import Cause, Happened, record, record_alike
-from bluffside.server.people import reading
-from bluffside.server.people.erasing import untouched_since, wipe, withdraw_again
+from bluffside.server.people import reading, taking_back
+from bluffside.server.people.erasing import withdraw_again
 from bluffside.server.people.models import (
     Contact,
     ContactImport,
@@ -537,7 +537,7 @@ def _import_chunk(account: Account) -> int:
         return 0
     imported.account = account
     if imported.state == State.TAKING_BACK:
-        return _take_back_chunk(imported)
+        return taking_back.take_back_chunk(imported)
     settings = Settings(**imported.settings)
     rows = rows_of_part(imported, imported.rows_done)
     _Chunk(imported, settings).take(rows)
@@ -696,33 +696,9 @@ class _Chunk:
         rows: list[tuple[int, int, int, str | None]] = [
             (self.account.id, self.imported.id, one.pk, None) for one in fresh
         ]
-        rows += [(self.account.id, self.imported.id, id, sql.to_json(self.before[id])) for id in self.changed]
+        for id, contact in self.changed.items():
+            became = {name: getattr(contact, name) for name in self.before[id]}
+            rows.append((self.account.id, self.imported.id, id, sql.to_json({**self.before[id], "became": became})))
         sql.insert(
             ImportTouched, ("account_id", "of_id", "contact_id", "before"), rows, on_conflict="ON CONFLICT DO NOTHING"
         )
-
-
-# ---- taking back
-
-
-def _take_back_chunk(imported: ContactImport) -> int:
-    """Whom it added goes, unless something else has happened to them; what it changed is as before, where it still is as
-    the import left it."""
-    some = list(ImportTouched.objects.filter(of=imported).order_by("id").select_for_update()[:CHUNK])
-    if not some:
-        imported.state, imported.ended_at = State.TAKEN_BACK, clock.now()
-        imported.save(update_fields=["state", "ended_at"])
-        return 1
-    added = [one.contact_id for one in some if one.before is None]
-    gone = untouched_since(imported.account, added, imported.ended_at or clock.now())
-    wipe(imported.account, gone)
-    imported.kept += len(added) - len(gone)
-    for one in some:
-        if one.before is not None:
-            Contact.objects.filter(account=imported.account, id=one.contact_id).update(**one.before)
-    cause = Cause(actor=imported.by)
-    changed = [one.contact_id for one in some if one.before is not None]
-    record_alike(imported.account, "contact.changed", changed, {"how": f"{imported.file_name} was taken back"}, cause)
-    ImportTouched.objects.filter(id__in=[one.id for one in some]).delete()
-    imported.save(update_fields=["kept"])
-    return len(some)

@@ -63,12 +63,13 @@ def _values_under(account: Account, old: str, new: str) -> None:
         " WHERE account_id = %s AND fields ? %s",
         [old, new, old, account.id, old],
     )
-    sql.execute(
-        "UPDATE people_importtouched SET before = jsonb_set(before, '{fields}',"
-        " ((before -> 'fields') - %s::text) || jsonb_build_object(%s::text, before -> 'fields' -> %s))"
-        " WHERE account_id = %s AND before -> 'fields' ? %s",
-        [old, new, old, account.id, old],
-    )
+    for held in ("{fields}", "{became,fields}"):
+        sql.execute(
+            "UPDATE people_importtouched SET before = jsonb_set(before, %s::text[],"
+            " ((before #> %s::text[]) - %s::text) || jsonb_build_object(%s::text, before #> %s::text[] -> %s))"
+            " WHERE account_id = %s AND before #> %s::text[] ? %s",
+            [held, held, old, new, held, old, account.id, held, old],
+        )
 
 
 def _read_anew(account: Account, own: Field, kind: str, choices: Sequence[str]) -> None:
