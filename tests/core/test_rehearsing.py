@@ -139,6 +139,21 @@ def _says(effect: object) -> bool:
     return isinstance(effect, SendMessage)
 
 
+TEXT = {"kind": "text", "message": {"name": "T", "body": "Hi"}}
+
+
+def test_whose_turn_it_is_counts_for_what_comes_ahead() -> None:
+    steps = [
+        {"kind": "owner", "id": "o", "assign": {"to": "in_turn", "members": ["Mel", "Theo"]}},
+        {"kind": "wait", "id": "w", "duration": "1 day"},
+        {"kind": "choose", "id": "c", "lanes": [
+            {"id": "mel", "when": {"test": "owner", "member": "Mel"}, "steps": [TEXT | {"id": "hers"}]}, {"id": "else", "steps": [TEXT | {"id": "his"}]}]},
+    ]  # fmt: skip
+    program = compile_workflow(ask(steps=steps))
+    came = ahead(program, State(MONDAY), ADA, MONDAY, MONDAY + 9 * DAY)
+    assert [effect.step for _, effect in came if _says(effect)] == ["hers"]
+
+
 @given(st.dictionaries(st.text("abc", min_size=1, max_size=4), st.sets(st.integers(0, 9).map(str)), max_size=20))
 def test_a_typical_few_show_every_line_that_somebody_comes_to(reached: dict[str, set[str]]) -> None:
     few = typical(reached, most=10)

@@ -9,6 +9,7 @@ from bluffside.core.engine.effects import Effect
 from bluffside.core.engine.signals import Joined, Signal, TimeReached
 from bluffside.core.engine.state import State
 from bluffside.core.facts import Facts
+from bluffside.core.rehearsal.shared import Shared
 from bluffside.core.workflow.program import Program
 
 MOST_TURNS = 500
@@ -25,6 +26,7 @@ class Ahead(NamedTuple):
 def ahead(program: Program, state: State, facts: Facts, now: datetime, until: datetime) -> Iterator[Ahead]:
     """What it does up to an instant (inclusive), in order. Who has not begun begins now; what is overdue happens now.
     Pure: `advance` decides, and what it changes about the contact counts for what follows."""
+    shared = Shared(facts.account.care.pace)
     for _ in range(MOST_TURNS):
         if not state.place and not state.ended:
             at, signal = now, BEGINS
@@ -33,7 +35,12 @@ def ahead(program: Program, state: State, facts: Facts, now: datetime, until: da
         else:
             return
         outcome = advance(program, state, facts, signal, at)
-        yield from (Ahead(at, effect) for effect in outcome.effects)
+        after = outcome.facts
+        for decided in outcome.effects:
+            effect = shared.resolved(decided)
+            if effect is not decided:  # whose turn it is, which later lines may go by
+                after = effect.changes(after, at)
+            yield Ahead(at, effect)
         if outcome.state == state:
             return
-        state, facts = outcome.state, outcome.facts
+        state, facts = outcome.state, after
