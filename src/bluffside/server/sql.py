@@ -13,16 +13,17 @@ from typing import Any
 from django.core.serializers.json import DjangoJSONEncoder
 from django.db import connection, models
 
+from bluffside.core.workflow.plain_data import NO_TEXT
+
 _encoder = DjangoJSONEncoder(ensure_ascii=False, separators=(",", ":"))
 
 
-_NO_TEXT = re.compile("[\x00\ud800-\udfff]")
 _ODD = re.compile("\\\\u0000|[\ud800-\udfff]|NaN|Infinity")  # in JSON; some of what it finds is sound
 
 
 def plain(text: str) -> str:
     """Text as PostgreSQL stores it: without NUL, and without halves of characters."""
-    return _NO_TEXT.sub("", text)
+    return NO_TEXT.sub("", text)
 
 
 def kept(value: Any) -> Any:

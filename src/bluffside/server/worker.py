@@ -133,6 +133,10 @@ class Resting:
     times: int
 
 
+def _work_of(kind: Kind, account: Account | None) -> tuple[str, int]:
+    return kind.name, account.id if account else 0
+
+
 class Worker:
     """Runs until it is told to stop; then finishes the batches at hand."""
 
@@ -197,11 +201,11 @@ class Worker:
                 except Exception as error:
                     self._recover(kind, error, account)
                 else:
-                    self.resting.pop((kind.name, account.id if account else 0), None)
+                    self.resting.pop(_work_of(kind, account), None)
         return total
 
     def _rests(self, kind: Kind, account: Account | None) -> bool:
-        resting = self.resting.get((kind.name, account.id if account else 0))
+        resting = self.resting.get(_work_of(kind, account))
         return resting is not None and time.monotonic() < resting.until
 
     def _recover(self, kind: Kind, error: Exception, account: Account | None = None) -> None:
@@ -214,7 +218,7 @@ class Worker:
             connection.close()
             self.stopping.wait(random.uniform(0.2, 0.8))  # noqa: S311  # so that workers do not come all at once
             return
-        key = (kind.name, account.id if account else 0)
+        key = _work_of(kind, account)
         times = self.resting[key].times + 1 if key in self.resting else 1
         rest = min(LONGEST_REST, 2.0**times) * random.uniform(0.5, 1.0)  # noqa: S311  # jitter, not a secret
         self.resting[key] = Resting(time.monotonic() + rest, times)

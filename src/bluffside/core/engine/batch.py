@@ -39,7 +39,7 @@ def in_order(
     if joined is not None:
         yield replace(joined, meanwhile=tuple(heard)) if heard else joined, False
     else:
-        for left, signal in zip(reversed(range(len(heard))), heard, strict=True):
-            yield signal, left > 0
+        for number, signal in enumerate(heard, start=1):
+            yield signal, number < len(heard)
     while (until := one.state.until) is not None and until <= now:
         yield TIME, False

@@ -18,7 +18,7 @@ from bluffside.core.rehearsal.world import World
 from bluffside.core.scoring.rules import ScoreRules
 from bluffside.core.timing.durations import Duration
 from bluffside.core.workflow.document import Workflow, walk
-from bluffside.core.workflow.program import GoesRoundTooOften, compile_workflow, goes_round_too_often
+from bluffside.core.workflow.program import GoesRoundTooOften, goes_round_too_often
 
 MOST_MOMENTS = 5_000
 
@@ -73,11 +73,11 @@ def rehearse(
     workflows that may start, or be handed over to, on the way; `rules` the account's for the lead score. Raises
     GoesRoundTooOften, and merge.BadTemplate when somebody comes to a message that cannot be rendered.
     """
-    if goes_round_too_often(compile_workflow(workflow)):
-        raise GoesRoundTooOften("loops in loops: they would be gone through too often to be played")
     contact = facts.contact.changed(id=facts.contact.id or "contact")
     anybody = workflow.model_copy(update={"entry": workflow.entry.model_copy(update={"who": None})})
     world = World((anybody, *others), facts.account, facts.member, rules, batches, lets_go)
+    if goes_round_too_often(world.programs[workflow.name]):
+        raise GoesRoundTooOften("loops in loops: they would be gone through too often to be played")
     world.add(contact, joined)
     world.enrol(contact.id, workflow.name, joined, about=about)
     for at, event in sorted(events, key=lambda one: one[0]):

@@ -13,7 +13,7 @@ import yaml
 LARGEST = 1_000_000  # characters
 DEEPEST = 60  # parts in parts
 MOST_PARTS = 200_000
-_NO_TEXT = re.compile("[\x00\ud800-\udfff]")
+NO_TEXT = re.compile("[\x00\ud800-\udfff]")
 _LARGEST_NUMBER = 10**15
 
 Place = tuple[str | int, ...]
@@ -152,7 +152,7 @@ def sound(data: Any) -> None:
             one = "".join(key for key in one if isinstance(key, str))
         elif isinstance(one, list | tuple):
             ahead += [((*place, number), value) for number, value in enumerate(one)]
-        if isinstance(one, str) and _NO_TEXT.search(one):
+        if isinstance(one, str) and NO_TEXT.search(one):
             raise ValueError(f"{named(place)}a character that no text has")
         if isinstance(one, int | float) and not abs(one) <= _LARGEST_NUMBER:
             raise ValueError(f"{named(place)}a number that is too far out")

@@ -71,19 +71,16 @@ def come_in(account: Account, said: Stated, cause: Cause = WORLD, known: Contact
     contact = known or known_by(account, email, mobile)
     if contact is None:
         try:
-            contact = add_contact(account, said.own, cause, how=said.source)
+            made = add_contact(account, said.own, cause, how=said.source)
         except BadContact:
             contact = known_by(account, email, mobile)  # who came in by the same address at this moment
             if contact is None:
                 raise
-            take_in(contact, said, cause)
-            return contact
-    else:
-        take_in(contact, said, cause)
-        return contact
-    set_fields(contact, said.declared, cause)
-    for agreed in said.agreed:
-        take_consent(contact, agreed, said.own.get(ADDRESS_OF[agreed.channel], ""), said.source, cause)
+        else:
+            set_fields(made, said.declared, cause)
+            _take_consents(made, said, cause)
+            return made
+    take_in(contact, said, cause)
     return contact
 
 
@@ -108,8 +105,12 @@ def take_in(contact: Contact, said: Stated, cause: Cause = WORLD) -> None:
     }
     for what, value in proposed.items():
         _propose(contact, what, value, said.source, {})
+    _take_consents(contact, said, cause)
+
+
+def _take_consents(contact: Contact, said: Stated, cause: Cause) -> None:
     for agreed in said.agreed:
-        take_consent(contact, agreed, said.own.get(ADDRESS_OF[agreed.channel], ""), said.source, cause)
+        _take_consent(contact, agreed, said.own.get(ADDRESS_OF[agreed.channel], ""), said.source, cause)
 
 
 def _is_new(contact: Contact, name: str, value: str) -> bool:
@@ -119,7 +120,7 @@ def _is_new(contact: Contact, name: str, value: str) -> bool:
     return name not in TWO_WAY or contact_at(contact.account, TWO_WAY[name], value) is None
 
 
-def take_consent(contact: Contact, agreed: Agreed, address: str, source: str, cause: Cause = WORLD) -> None:
+def _take_consent(contact: Contact, agreed: Agreed, address: str, source: str, cause: Cause) -> None:
     """Who names the address may agree to be written to there, where nothing has been refused; else it is proposed."""
     names_it = bool(address) and address == getattr(contact, ADDRESS_OF[agreed.channel])
     refused = set(
