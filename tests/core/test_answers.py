@@ -28,13 +28,13 @@ CASES = {
     "no sure": [
         "no", "No.", "nope", "Nah", "no thanks", "No thank you", "no thank you, we have booked elsewhere", "not interested", "Sorry, not interested",
         "not for me", "No, I have moved away", "I don't want one", "never mind", "I'm not keen", "👎", "No, it's too far", "we are not coming", "I'll pass",
-        "Not really", "I would rather not", "no longer interested", "I'm afraid not", "sorry can't", "can't make it",
+        "Not really", "I would rather not", "sorry I meant no", "no longer interested", "I'm afraid not", "sorry can't", "can't make it",
     ],
     "yes sure": [
         "yes", "Yes!", "YES PLEASE", "yeah", "yep", "Yup, thanks", "y", "sure", "Sure thing", "No problem, yes please", "no worries, count me in",
         "count me in", "sounds good", "Sounds great, thank you", "please do", "absolutely", "of course", "I'd love to", "I'm in", "sign me up",
         "Book me in please", "that works for me", "Friday works", "👍", "keen", "I'm interested", "yes\n\nKind regards\nAda", "Hi, yes please",
-        "yes what time?", "Why not", "fine by me", "Go ahead",
+        "yes what time?", "Why not", "fine by me", "Go ahead", "sorry, I meant yes", "Oops, make that yes",
     ],
     "yes likely": ["ok", "Okay", "no wait, yes"],
     "later sure": [

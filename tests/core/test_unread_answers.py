@@ -91,6 +91,27 @@ def test_a_later_clearer_answer_corrects_the_first_until_something_has_gone_out_
     assert len(notes) == sum("note" in one for one in expect)
 
 
+@pytest.mark.parametrize(
+    ("then", "expect"),
+    [
+        ({"after": "70 minutes", "reply": "sorry, I meant yes"}, [{"note": "out"}, {"note": "yes"}, {"sent": "Below"}]),
+        ({"after": "70 minutes", "reply": "thanks"}, [{"note": "out"}, {"gone": True, "on_day": 0}]),
+        ({"after": "3 hours", "reply": "sorry, I meant yes"}, [{"note": "out"}, {"gone": True, "on_day": 0}]),
+        ({"after": "70 minutes", "reply": "stop"}, [{"note": "out"}, {"gone": True, "on_day": 0}]),
+    ],
+)
+@pytest.mark.parametrize("end", [[{"kind": "end", "id": "bye"}], []])
+def test_an_answer_that_has_led_to_the_end_can_be_corrected_for_a_while(
+    then: dict[str, Any], expect: list[dict[str, Any]], end: list[Any]
+) -> None:
+    out = OUT | {"steps": [*OUT["steps"], *end]}
+    yes = YES | {"steps": [*YES["steps"], BELOW]}
+    verdict = played([question(yes, out)], {"after": "1 hour", "reply": "no"}, then, expect=expect)
+    assert verdict.failures == ()
+    notes = [effect.text for _, effect in verdict.rehearsal.effects if isinstance(effect, AddNote)]
+    assert len(notes) == sum("note" in one for one in expect)
+
+
 def test_of_two_answers_in_hand_the_clearer_one_counts_before_anything_is_sent() -> None:
     at = [MONDAY + timedelta(minutes=minutes) for minutes in (1, 2, 5)]
     other = OTHER | {"steps": [BELOW | {"id": "what", "message": {"name": "What", "body": "Pardon?"}}]}

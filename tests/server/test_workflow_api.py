@@ -65,6 +65,44 @@ def test_a_rehearsal_reads_a_real_contact_and_changes_nothing(api: Any, house: H
     assert not Message.objects.exists() and not Contact.objects.filter(tagged__isnull=False).exists()
 
 
+def test_a_rehearsal_can_have_the_appointment_moved_or_cancelled_and_is_kept_so(api: Any) -> None:
+    """Two days before, then two hours before; it moves after the first has gone: both come again for the new date."""
+    lines = [
+        {"kind": "around", "id": "days", "offset": "2 days", "type": "Survey"},
+        {
+            "kind": "text",
+            "id": "first",
+            "purpose": "service",
+            "message": {"name": "In two days", "body": "In two days"},
+        },
+        {"kind": "around", "id": "hours", "offset": "2 hours", "type": "Survey"},
+        {"kind": "text", "id": "second", "purpose": "service", "message": {"name": "In two hours", "body": "Soon"}},
+    ]
+    document = {"name": "Reminders", "steps": lines, "leaves_on": []}
+
+    def played(*moves: dict[str, Any], **more: Any) -> tuple[Any, list[tuple[int, str]]]:
+        given = {"document": document, "start": "2026-03-02T09:00", "moves": moves} | more
+        status, said = api("POST", "rehearse", given)
+        assert status == 200, said
+        return said, [(line["day"], message["name"]) for line in said["lines"] for message in line["messages"]]
+
+    said, sent = played()
+    assert (said["dates"]["types"], said["dates"]["appointments"], sent) == (["Survey"], [], [])
+    one = {"invented": {"appointment": {"type": "Survey", "start": said["dates"]["suggested"]}}}
+    said, sent = played(**one)
+    assert sent == [(3, "In two days"), (5, "In two hours")]
+    move = {"type": "Survey", "after": "4 days", "to": "2026-03-11T10:00"}
+    said, sent = played(move, **one)
+    assert sent == [(3, "In two days"), (7, "In two days"), (9, "In two hours")]
+    assert any("Planned anew" in reason for line in said["lines"] for reason in line["reasons"])
+    assert played(move | {"to": None}, **one)[1] == [(3, "In two days")]
+    given = {"document": document, "start": "2026-03-02T09:00", "moves": [move], **one}
+    _, kept = api("POST", "rehearse/keep?name=moves", given)
+    assert [(act["move"], act["at"]) for act in kept["scenario"]["events"]] == [("Survey", "2026-03-06T09:00:00")]
+    _, verdicts = api("POST", "scenarios", document | {"scenarios": [kept["scenario"]]})
+    assert verdicts["verdicts"][0]["failures"] == []
+
+
 def test_a_preview_counts_parts_and_says_what_cannot_be_read(api: Any) -> None:
     _, data = api("POST", "preview", {"body": "Hi {{ contact.first_name }} ⛵"})
     assert (data["body"], data["parts"], data["alphabet"]) == ("Hi Robin ⛵", 1, "UCS-2")

@@ -85,7 +85,24 @@ def test_a_rehearsal_is_stepped_through_answered_kept_and_guards_the_next_publis
     expect(page.get_by_text("Version 1 runs")).to_be_visible()
 
 
-def test_a_booking_is_rehearsed_at_a_wait_for_something(open_page: Open) -> None:
+def test_a_reminder_is_rehearsed_with_its_appointment_moved(open_page: Open) -> None:
+    page = open_page("/tern-harbour/workflows")
+    writer = follow_up(page, "Reminds", "remind", "text soon: See you on {{ appointment.date }}.", publish=False)
+    look(page, 2)
+    pane = page.get_by_label("Rehearsal")
+    expect(pane).to_contain_text("Has no appointment: lines that go by it are left out.")
+    pane.get_by_role("button", name="Give them one").click()
+    expect(writer.script.locator("blockquote")).to_have_count(1)
+    pane.get_by_text("What if it moves?").click()
+    pane.get_by_label("After how long it moves").fill("4 days")
+    pane.get_by_role("button", name="Move it").click()
+    expect(writer.script.locator("blockquote")).to_have_count(2)  # once for each date
+    expect(writer.script).to_contain_text("Planned anew, since the date has moved.")
+    page.keyboard.press("Alt+k")
+    expect(page.get_by_role("button", name="✓ 1 scenario holds")).to_be_visible()
+
+
+def test_something_is_rehearsed_at_a_wait_for_it(open_page: Open) -> None:
     page = open_page("/tern-harbour/workflows")
     writer = follow_up(page, "Waits for a click", "text look: Look here: https://example.com/x", publish=False)
     writer.line("wait for")

@@ -8,6 +8,7 @@ import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
 import ContactPick from "./ContactPick.vue";
 import OwnSeries from "./OwnSeries.vue";
+import RehearsedDates from "./RehearsedDates.vue";
 import { useScript } from "./script";
 import type { Rehearsing } from "./useRehearsal";
 
@@ -16,7 +17,7 @@ const start = defineModel<string>("start", { required: true });
 const script = useScript();
 const { contact, invented, scenario, toTheEnd, upTo, outcome, error, scenarios, verdicts, moments, all, shown, awaits } = props.rehearsal;
 const { fault, act, pending } = usePending();
-const begun = computed(() => Object.keys(script.answers.value).length > 0 || upTo.value !== undefined || toTheEnd.value || scenario.value !== "");
+const begun = computed(() => Object.keys(script.answers.value).length > 0 || props.rehearsal.moves.value.length > 0 || upTo.value !== undefined || toTheEnd.value || scenario.value !== "");
 
 function invent(more: Partial<(typeof invented)["value"]>) {
   invented.value = { ...invented.value, ...more };
@@ -70,6 +71,7 @@ function drop(index: number) {
         <label><span>Tags, by commas</span><input :value="invented.tags.join(', ')" @change="invent({ tags: tagsOf(($event.target as HTMLInputElement).value) })" /></label>
       </details>
       <p class="small soft"><template v-for="(one, index) in moments" :key="one.words">{{ index ? " · " : "or " }}<button class="link" @click="start = one.start">{{ one.words }}</button></template></p>
+      <RehearsedDates v-if="outcome?.dates.types.length" :rehearsal="rehearsal" :dates="outcome.dates" />
       <p class="small"><button class="link" :disabled="pending" @click="find">A typical few of the account</button></p>
       <ol v-if="few" class="few">
         <li v-for="one in few.rows" :key="one.contact_id" :class="{ on: contact === one.contact_id }">

@@ -18,7 +18,9 @@ export type Rehearsing = ReturnType<typeof useRehearsal>;
 export function useRehearsal(account: Ref<string>, workflow: number, doc: Ref<Doc>, settled: Ref<Doc>, start: Ref<string>, active: () => boolean) {
   const contact = ref<number>();
   /** Somebody who does not exist, when no contact is chosen. */
-  const invented = ref({ first_name: "Robin", last_name: "Vane", email: "robin@example.com", mobile: "+447700900001", tags: [] as string[] });
+  const invented = ref({ first_name: "Robin", last_name: "Vane", email: "robin@example.com", mobile: "+447700900001", tags: [] as string[], appointment: null as Schemas["SomeAppointment"] | null });
+  /** What becomes of an appointment on the way. */
+  const moves = ref<Schemas["MoveIn"][]>([]);
   const answers = ref<Answers>({});
   const scenario = ref("");
   const toTheEnd = ref(false);
@@ -35,12 +37,13 @@ export function useRehearsal(account: Ref<string>, workflow: number, doc: Ref<Do
       invented: invented.value,
       start: start.value || null,
       answers: given,
+      moves: moves.value,
       scenario: scenario.value,
       to_the_end: toTheEnd.value,
     };
   }
   const { data: outcome, error } = useQuery({
-    queryKey: ["rehearsal", account, workflow, nth, start, contact, invented, answers, scenario, toTheEnd],
+    queryKey: ["rehearsal", account, workflow, nth, start, contact, invented, answers, moves, scenario, toTheEnd],
     queryFn: () => ok(api.POST("/api/accounts/{account}/rehearse", { params: { path: path.value }, body: asked() })),
     enabled: active,
     placeholderData: (before) => before,
@@ -80,6 +83,7 @@ export function useRehearsal(account: Ref<string>, workflow: number, doc: Ref<Do
   }
   function again(): void {
     answers.value = {};
+    moves.value = [];
     scenario.value = "";
     toTheEnd.value = false;
     upTo.value = undefined;
@@ -96,13 +100,13 @@ export function useRehearsal(account: Ref<string>, workflow: number, doc: Ref<Do
     upTo.value = undefined;
     toTheEnd.value = true;
   }
-  watch([contact, invented, start], () => (upTo.value = undefined));
+  watch([contact, invented, start, moves], () => (upTo.value = undefined));
   // Somebody else is rehearsed by choosing them: not the scenario any more.
   watch(contact, () => (scenario.value = ""));
 
   /** The rehearsal as a scenario, put into the draft; answers its name, and whether it was kept already. */
   async function keep(change: (what: (doc: Doc) => void) => void): Promise<{ name: string; already: boolean }> {
-    const said = Object.values(answers.value).map((one) => one.words);
+    const said = [...Object.values(answers.value).map((one) => one.words), ...moves.value.map((one) => (one.to ? "the appointment moves" : "the appointment is cancelled"))];
     const words = said.length ? said.join(", then ") : "Nothing is answered";
     const base = `${words.charAt(0).toUpperCase()}${words.slice(1)}`.slice(0, 150);
     const taken = new Set(scenarios.value.map((one) => one.name));
@@ -118,5 +122,5 @@ export function useRehearsal(account: Ref<string>, workflow: number, doc: Ref<Do
   }
   const series = (apart: number) => ok(api.POST("/api/accounts/{account}/own-copies", { params: { path: path.value }, body: { ...asked(), workflow_id: workflow, apart } }));
 
-  return { contact, invented, answers, scenario, toTheEnd, upTo, outcome, error, scenarios, verdicts, failing, moments, all, shown, awaits, answer, takeBack, again, step, goToTheEnd, keep, typical, series };
+  return { contact, invented, answers, moves, scenario, toTheEnd, upTo, outcome, error, scenarios, verdicts, failing, moments, all, shown, awaits, answer, takeBack, again, step, goToTheEnd, keep, typical, series };
 }

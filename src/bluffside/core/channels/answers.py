@@ -59,7 +59,7 @@ _SHORT = (
 _SIGNS = {"👍": " yes ", "✅": " yes ", "🙌": " yes ", "👎": " no ", "🛑": " stop ", "⛔": " stop "}
 _COURTESY = (
     "please|kindly|thanks?( you)?( so much| very much| a lot| again)?|many thanks|sorry|hi|hello|hey|hiya|dear|good (morning|"
-    "afternoon|evening)|(kind |best |warm )?regards|mate|guys|team|all|there|everyone|just|so|well|oh|and|ok|okay"
+    "afternoon|evening)|(kind |best |warm )?regards|mate|guys|team|all|there|everyone|just|so|well|oh|and|ok|okay|oops|i mean(t)?( to say)?|make that"
 )
 _HARMLESS = r"\bno (problem|problems|worries|rush|bother|trouble|need to (apologise|apologize)|probs)( at all)?\b"
 _REACH = "text|texts|texting|message|messages|messaging|msg|msgs|email|emails|emailing|mail|mails|mailing|sms|spam"

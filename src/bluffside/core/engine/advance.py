@@ -9,7 +9,8 @@
     running   Happened      its step takes notice, if it waits for that; else it leaves, if the
                             workflow leaves on that; else, when it moves a date that something was planned by,
                             that is planned anew (engine.replanning); else nothing
-    finished  TimeReached   leaves, once the last date that something was planned by has come; hears as running does
+    finished  TimeReached   leaves, once the last date that something was planned by has come, and once a clearer answer would
+                            come too late; hears as running does
     running   Removed       leaves
     ended     anything      nothing
 
@@ -29,10 +30,11 @@ from bluffside.core.engine.effects import CallOff, Effect
 from bluffside.core.engine.moves import ON, Into, Leave, Move, On, Stay
 from bluffside.core.engine.replanning import in_case_it_moves, last_date, moved_by, replan
 from bluffside.core.engine.signals import Happened, Joined, Removed, Replied, Signal, TimeReached
-from bluffside.core.engine.state import FINISHED, State
+from bluffside.core.engine.state import FINISHED, SECOND_THOUGHTS, UNANSWERED, State
 from bluffside.core.engine.turn import Reason, Turn
 from bluffside.core.events import Event
 from bluffside.core.facts import Facts
+from bluffside.core.steps.end import BY_A_LINE, End
 from bluffside.core.steps.wait_for_reply import WaitForReply
 from bluffside.core.workflow.moving import to_come
 from bluffside.core.workflow.program import Program
@@ -77,9 +79,10 @@ def _first_move(program: Program, turn: Turn, signal: Signal) -> Move | None:
     if isinstance(signal, TimeReached):
         if not state.place or state.until is None or turn.now < state.until:
             return None
-        if state.finished:
-            return _finish(program, turn)
         step = program.step(state.place)
+        if state.finished:
+            turn.answered = UNANSWERED  # the time for second thoughts is over
+            return _finish(program, turn)
         # Who was moved to a line of another version (see workflow.moving) has not begun it yet.
         return step.begin(turn) if state.arrived is None else step.wake(turn)
     if isinstance(signal, Joined):
@@ -167,12 +170,25 @@ def _taken_notice_of(program: Program, turn: Turn, event: Event) -> Move | None:
 
 
 def _finish(program: Program, turn: Turn) -> Move:
-    """Out of lines: leaves, unless something was planned by a date that is still to come and may move."""
+    """Out of lines: leaves, unless something was planned by a date that is still to come and may move, or an answer that led
+    here may still be corrected."""
     until = last_date(program, turn)
-    if until is None:
-        return Leave(FINISHED)
-    in_case_it_moves(turn, until)
-    return Stay(until)
+    if until is not None:
+        in_case_it_moves(turn, until)
+    if _may_be_corrected(program, turn):
+        soon = turn.now + SECOND_THOUGHTS
+        turn.because("Stays until {}, in case a clearer answer corrects the one before.", soon)
+        until = max(soon, until or soon)
+    if until is not None:
+        return Stay(until)
+    return Leave(BY_A_LINE if turn.place and isinstance(program.step(turn.place), End) else FINISHED)
+
+
+def _may_be_corrected(program: Program, turn: Turn) -> bool:
+    """Whether an answer has led to the end at once that could have taken another lane."""
+    line, _ = turn.answered
+    node = program.nodes.get(line)
+    return bool(node and not node.loops and len(node.lanes) > 1 and turn.answered != turn.state.answered)
 
 
 def _follow(program: Program, turn: Turn, move: Move, more: bool) -> State:
@@ -184,7 +200,10 @@ def _follow(program: Program, turn: Turn, move: Move, more: bool) -> State:
         elif isinstance(move, Stay):
             return _state(turn, move.until, move.listens, finished)
         elif isinstance(move, Leave):
-            return _ended(turn, move.why)
+            if not (node and isinstance(node.step, End) and move.why == BY_A_LINE and _may_be_corrected(program, turn)):
+                return _ended(turn, move.why)
+            move, finished = _finish(program, turn), True
+            continue
         elif node and isinstance(move, Into):
             turn.place = node.lanes[move.lane]
         elif node:

@@ -1,7 +1,7 @@
 """Where one enrolment stands: one place at a time."""
 
 from collections.abc import Iterable, Mapping
-from datetime import datetime
+from datetime import datetime, timedelta
 from types import MappingProxyType
 from typing import Any, NamedTuple
 
@@ -12,7 +12,8 @@ Answered = tuple[str, str]
 UNANSWERED: Answered = ("", "")
 UNPLANNED: Planned = MappingProxyType({})
 FINISHED = "came to the end"
-STAYS_FINISHED = "has had all of it, and stays in case its date moves"
+STAYS_FINISHED = "has had all of it, and stays in case its date moves or a clearer answer comes"
+SECOND_THOUGHTS = timedelta(minutes=15)  # how long an answer that led to the end can be corrected
 DEEPEST = 8  # workflows that start each other end here
 
 

@@ -6,6 +6,7 @@ from datetime import datetime, timedelta
 from typing import Any
 
 from bluffside.core.steps import Step
+from bluffside.core.steps.around import Around
 from bluffside.core.steps.wait_for import WaitFor
 from bluffside.core.steps.wait_for_reply import WaitForReply
 from bluffside.core.triggers import Trigger
@@ -23,6 +24,7 @@ from bluffside.core.triggers.stage_changed import StageChanged
 from bluffside.core.triggers.tag_added import TagAdded
 from bluffside.core.triggers.tag_removed import TagRemoved
 from bluffside.core.triggers.task_done import TaskDone
+from bluffside.core.workflow.document import Workflow, walk
 
 APPOINTMENT = {"booked": "book", "moved": "move", "cancelled": "cancel", "missed": "miss", "attended": "attend"}
 AHEAD = timedelta(days=3)  # an appointment that is booked in a rehearsal
@@ -48,6 +50,14 @@ def offers(step: Step, local: datetime) -> Sequence[Offer]:
             if lane.on and act:
                 found.append(Offer(lane.on.describe().removeprefix("when "), act))
     return [*found, Offer("nothing happens", None)]
+
+
+def appointment_types(workflow: Workflow) -> Sequence[str]:
+    """The types of appointment that a workflow starts by or says something relative to; "" for one of any type."""
+    found = [start.type for start in workflow.starts if isinstance(start, AppointmentHappening)]
+    found += [step.type for step in walk(workflow.steps) if isinstance(step, Around) and not step.field]
+    named = list(dict.fromkeys(type for type in found if type))
+    return named or ([""] if found else [])
 
 
 def _act(on: Trigger, local: datetime) -> Mapping[str, Any] | None:

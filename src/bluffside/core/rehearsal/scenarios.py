@@ -89,7 +89,10 @@ def moment_of(act: Act, start: datetime, zone: str) -> datetime:
     return to_instant(act.at, zone) if act.at else after(start, parse_elapsed(act.after), zone)
 
 
-def event_of(act: Act, contact: SomeContact, start: datetime, zone: str) -> Event | Replied | Removed:
+Happening = Event | Replied | Removed
+
+
+def event_of(act: Act, contact: SomeContact, start: datetime, zone: str) -> Happening:
     """What an act of a scenario is to the engine; its instant is that of `moment_of`."""
     if act.what == "reply":
         return Replied(act.reply or "", act.channel, act.message)

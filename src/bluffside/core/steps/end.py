@@ -6,6 +6,8 @@ from bluffside.core.engine.moves import Leave, Move
 from bluffside.core.engine.turn import Turn
 from bluffside.core.steps.base import Step
 
+BY_A_LINE = "ended by a line of the script"
+
 
 class End(Step):
     label = "End"
@@ -17,4 +19,4 @@ class End(Step):
 
     def begin(self, turn: Turn) -> Move:
         turn.because("Ends here.")
-        return Leave("ended by a line of the script")
+        return Leave(BY_A_LINE)

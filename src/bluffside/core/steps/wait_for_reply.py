@@ -100,7 +100,10 @@ class WaitForReply(Step):
                 "{}, and there is no lane for that. Leaves: the reply asks to stop.", said, seen={"reply": reply.text}
             )
             return Leave("opted out")
-        return self._take(turn, answer, f"{said}; {why}", {"reply": reply.text, "answer": answer})
+        move = self._take(turn, answer, f"{said}; {why}", {"reply": reply.text, "answer": answer})
+        if is_opt_out(reply.text):
+            turn.answered = UNANSWERED  # nothing but opting in takes that back
+        return move
 
     def clearer(self, reply: Replied, taken: str) -> str:
         """The lane for a later answer that says plainly what another lane than the one taken is for; empty for none. Who

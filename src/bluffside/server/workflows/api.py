@@ -14,7 +14,7 @@ from pydantic import Field
 from bluffside.core.care.house import Care
 from bluffside.core.catalogue import Catalogue, catalogue
 from bluffside.core.channels.text_parts import measure
-from bluffside.core.facts import Account, Contact, Facts
+from bluffside.core.facts import Account, Facts
 from bluffside.core.messages.closing import closing_for
 from bluffside.core.messages.merge import FIELDS, BadTemplate, own_path, render
 from bluffside.core.terms import Channel
@@ -24,6 +24,7 @@ from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.files import Kind, parse_workflow, read_workflow, write_workflow
 from bluffside.core.workflow.plain_data import BadFile
 from bluffside.core.workflow.reading import Reading, read
+from bluffside.core.workflow.scenario import SomeAppointment, SomeContact
 from bluffside.server import sql
 from bluffside.server.people.api import contact_of
 from bluffside.server.people.queries import account_facts, field_kinds, member_facts
@@ -135,6 +136,7 @@ class Invented(Schema):
     email: str = "robin@example.com"
     mobile: str = "+447700900001"
     tags: list[str] = []
+    appointment: SomeAppointment | None = None
 
 
 class PreviewIn(Schema):
@@ -365,14 +367,15 @@ def facts_for(request: AccountRequest, contact_id: int | None, invented: Invente
         contact_of(request, contact_id)
         return load_facts(request.account, [contact_id])[contact_id]
     own: Account = account_facts(request.account)
-    contact = Contact(
+    some = SomeContact(
         first_name=invented.first_name,
         last_name=invented.last_name,
         email=invented.email,
         mobile=invented.mobile,
-        tags=frozenset(invented.tags),
-        preferences_link=some_preferences_link(request.account.id),
+        tags=tuple(invented.tags),
+        appointments=(invented.appointment,) if invented.appointment else (),
     )
+    contact = some.facts(clock.now(), own.zone).changed(preferences_link=some_preferences_link(request.account.id))
     return Facts(contact, own, member_facts(request.account.responsible))
 
 

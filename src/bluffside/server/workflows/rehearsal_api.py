@@ -32,6 +32,7 @@ from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.workflows.api import Invented, facts_for, start_of, workflow_of
 from bluffside.server.workflows.facts import load_facts
+from bluffside.server.workflows.rehearsed_dates import Dates, MoveIn, dates, moved
 
 router = Router(tags=["rehearsal"], auth=InAccount())
 LOOKED_AT = 150  # contacts among whom a typical few is looked for
@@ -53,6 +54,7 @@ class RehearseIn(Schema):
     invented: Invented = Invented()
     start: datetime | None = None
     answers: dict[str, AnswerIn] = {}
+    moves: list[MoveIn] = Field(default=[], max_length=20)
     scenario: str = ""
     to_the_end: bool = False
 
@@ -94,6 +96,7 @@ class Rehearsed(Schema):
     lines: list[RehearsedLine]
     awaits: str
     offers: list[OfferOut]
+    dates: Dates
     ended: str
     tags: list[str]
     failures: list[str]
@@ -186,7 +189,9 @@ def _play(request: AccountRequest, given: RehearseIn) -> tuple[Facts, datetime, 
         return facts, start, verdict.rehearsal, list(verdict.failures)
     facts = facts_for(request, given.contact_id, given.invented)
     start = start_of(request, given.start)
-    played = rehearse(given.document, facts, start, answers=_answers(given, facts, start), to_the_end=given.to_the_end)
+    events = [(at, event) for at, event, _ in moved(facts, start, given.moves)]
+    answers = _answers(given, facts, start)
+    played = rehearse(given.document, facts, start, events, answers=answers, to_the_end=given.to_the_end)
     return facts, start, played, []
 
 
@@ -215,6 +220,7 @@ def rehearse_workflow(request: AccountRequest, account: Path[str], given: Rehear
             OfferOut(words=one.words, act=_as_json(one.act))
             for one in (offers(steps[played.awaits], to_local(waits, zone)) if played.awaits else ())
         ],
+        dates=dates(given.document, facts, start),
         ended=played.state.ended,
         tags=sorted(played.contact.tags),
         failures=failures,
@@ -266,6 +272,8 @@ def keep_as_scenario(request: AccountRequest, account: Path[str], given: Rehears
     """The rehearsal, to its end, as a scenario that expects what came of it. The page puts it into the draft."""
     facts, start, played, _ = _play(request, given.model_copy(update={"to_the_end": True}))
     acts = [(at, _act_of(given.answers[step].act or {})) for at, step in played.given]
+    acts += [(at, act) for at, _, act in moved(facts, start, given.moves)]
+    acts.sort(key=lambda one: one[0])
     made = kept(name[:200], facts.contact, played, start, request.account.zone, acts)
     same = (one.name for one in given.document.scenarios if one.model_copy(update={"name": made.name}) == made)
     return Kept(scenario=made, already=next(same, ""))
