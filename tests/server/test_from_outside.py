@@ -5,6 +5,7 @@ import json
 import re
 import unicodedata
 from collections.abc import Callable
+from datetime import UTC, datetime
 from typing import Any
 
 import pytest
@@ -19,17 +20,18 @@ from bluffside.server.capture import forms, leads
 from bluffside.server.capture.design import Asked, FormDesign, Question
 from bluffside.server.capture.models import Form, FormAnswer
 from bluffside.server.events.models import Event
-from bluffside.server.events.stream import WORLD
+from bluffside.server.events.stream import WORLD, Cause
 from bluffside.server.messaging.links import unsubscribe_token
 from bluffside.server.messaging.models import Message
-from bluffside.server.messaging.services import opt_out, take_reply
-from bluffside.server.people import imports
+from bluffside.server.messaging.services import ask_for_quiet, opt_out, take_reply
+from bluffside.server.people import imports, proof
 from bluffside.server.people.erasing import erase
 from bluffside.server.people.merging import merge
 from bluffside.server.people.models import Consent, Contact, Field, Proposal
-from bluffside.server.people.services import add_contact, contact_at, set_consent
+from bluffside.server.people.services import add_contact, add_note, contact_at, set_consent
 from bluffside.server.people.signed import preferences_link
 from bluffside.server.people.spreadsheet import as_it_was, harmless
+from bluffside.server.practice import clock
 from bluffside.server.practice.models import Membership, Person
 from bluffside.server.worker import until_quiet
 from bluffside.server.workflows import enrolling
@@ -270,6 +272,40 @@ def test_who_may_not_change_people_does_not_by_a_contacts_own_page_and_who_may_i
     assert not Contact.objects.get().do_not_contact
     assert signed_in(house.consultant).post(path, {"do": "leave"}).status_code == 200
     assert {one.actor_id for one in Event.objects.filter(kind="consent.withdrawn")} == {house.consultant.id}
+
+
+def test_who_may_not_change_people_reads_no_link_to_their_own_page(house: House, signed_in: Any) -> None:
+    ana = add_contact(house.sailing, ANA)
+    token = preferences_link(house.sailing.id, ana.id).rpartition("/p/")[2]
+    add_note(ana, f"We sent: http://127.0.0.1:8000/p/{token} and more", Cause(actor=house.consultant))
+    viewer = Person.objects.create_user("viewer@example.com", "long-enough-7", name="Vi", practice=house.practice)
+    Membership.objects.create(account=house.sailing, person=viewer, role="viewer")
+    read = {
+        who.email: signed_in(who).get(f"/api/accounts/sailing/contacts/{ana.id}/story").content.decode()
+        for who in (viewer, house.consultant)
+    }
+    assert token not in read["viewer@example.com"] and "and more" in read["viewer@example.com"]
+    assert token in read[house.consultant.email]
+
+
+def test_proof_of_consent_says_years_local_times_and_words(house: House) -> None:
+    with clock.at(datetime(2026, 7, 1, 8, 30, tzinfo=UTC)):
+        ana = add_contact(house.sailing, ANA)
+        set_consent(house.sailing, [ana.id], "text", True, "signed it", how="form", wording="May we text you?")
+        set_consent(house.sailing, [ana.id], "text", False, "", purposes=["marketing"], text="no more texts")
+        ask_for_quiet(ana, 27)
+        said = list(proof.text(ana))
+    agreed = "How: form. In answer to: “May we text you?”. Evidence: signed it."
+    assert said[3:5] == [
+        "Opted out of texts about news and offers on Wed 1 Jul 2026, 09:30.",
+        f"Agreed to texts about what was booked on Wed 1 Jul 2026, 09:30. {agreed}",
+    ]
+    assert said[-3:] == [
+        f"Wed 1 Jul 2026, 09:30: agreed to texts. {agreed}",
+        "Wed 1 Jul 2026, 09:30: opted out of texts about news and offers. In their words: “no more texts”.",
+        "Wed 1 Jul 2026, 09:30: asked for quiet until Wed 6 Jan 2027, 08:30.",
+    ]
+    assert not re.search(r"[0-9]{4}-[0-9]{2}", " ".join(said)) and proof.as_pdf(ana).startswith(b"%PDF")
 
 
 def test_a_form_is_bounded_before_it_is_read_and_pages_of_people_are_kept_by_no_cache(

@@ -8,6 +8,7 @@ from django.http import Http404, HttpRequest, HttpResponse
 from ninja import NinjaAPI
 from ninja.errors import HttpError, ValidationError
 from ninja.parser import Parser
+from ninja.renderers import JSONRenderer
 from psycopg.errors import QueryCanceled
 
 from bluffside.core.messages.merge import BadTemplate
@@ -20,7 +21,9 @@ from bluffside.server.outside.api import router as outside
 from bluffside.server.people.api import router as people
 from bluffside.server.people.imports_api import router as imports
 from bluffside.server.people.proposals_api import router as proposals
+from bluffside.server.people.signed import without_own_pages
 from bluffside.server.people.sorting_api import router as sorting
+from bluffside.server.practice.access import RIGHTS
 from bluffside.server.practice.api import accounts, session
 from bluffside.server.practice.naming import NotAName
 from bluffside.server.segments.api import router as segments
@@ -55,7 +58,19 @@ class EachKeyOnce(Parser):
         return cast(dict[str, Any], data)
 
 
-api = NinjaAPI(title="Bluffside", version="1", docs_url=None, openapi_url=None, parser=EachKeyOnce())
+class OwnPagesAreTheirs(JSONRenderer):
+    """Who may not change people reads no address of a contact's own page, wherever it stands: it is made to be written
+    through."""
+
+    def render(self, request: HttpRequest, data: Any, *, response_status: int) -> Any:
+        said = super().render(request, data, response_status=response_status)
+        role = getattr(request, "role", "")
+        return without_own_pages(said) if role and "people" not in RIGHTS[role] else said
+
+
+api = NinjaAPI(
+    title="Bluffside", version="1", docs_url=None, openapi_url=None, parser=EachKeyOnce(), renderer=OwnPagesAreTheirs()
+)
 api.add_router("/session", session)
 ROUTERS = (
     accounts, people, imports, sorting, proposals, segments, capture, diary, workflows, versions, library, rehearsal, intakes, watch, enrolments, outlook, aside,

@@ -10,6 +10,12 @@ def moment(instant: datetime, zone: str) -> str:
     return f"{local:%a} {local.day} {local:%b}, {local:%H:%M}"
 
 
+def full_moment(instant: datetime, zone: str) -> str:
+    """ "Tue 3 Mar 2026, 09:30": where it is read years later."""
+    local = to_local(instant, zone)
+    return f"{day(local.date())}, {local:%H:%M}"
+
+
 def day(one: date) -> str:
     """ "Tue 3 Mar 2026"."""
     return f"{one:%a} {one.day} {one:%b %Y}"

@@ -11,10 +11,12 @@ a text of 160 letters. The account is part of what is signed, so that a page kno
 """
 
 import hmac
+import re
 from base64 import urlsafe_b64encode
 
 from django.conf import settings
 
+_OWN_PAGE = re.compile(r"(/p/)[0-9a-z]+\.[0-9a-z]+\.[\w-]{8}")
 _DIGITS = "0123456789abcdefghijklmnopqrstuvwxyz"
 
 
@@ -61,6 +63,11 @@ def preferences_link(account_id: int, contact_id: int) -> str:
 def some_preferences_link(account_id: int) -> str:
     """One as long as they usually are, which opens nothing: for people who are made up, and for counting."""
     return f"{settings.ADDRESS}/p/{short(account_id)}.xxxx.xxxxxxxx"
+
+
+def without_own_pages(text: str) -> str:
+    """A text, with no token left in it that opens somebody's own page."""
+    return _OWN_PAGE.sub(r"\1…", text)
 
 
 def read_preferences(token: str) -> tuple[int, int]:
