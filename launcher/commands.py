@@ -27,6 +27,7 @@ HELP = """usage: ./bluffside COMMAND
   aside [--retry]     show what failed and was set aside, and have it tried again
   backup FILE         write everything, or one account (--account NAME), into a file
   restore FILE        put a back-up into an empty installation, and compare
+  new-key             sign by a new key from now on; what older ones signed still holds
   soak                kill workers and the database again and again, and count every message
   shots [ADDRESS]     take the pictures of docs/screenshots from a running demo
   manage …            a Django command (migrate, shell, export_schema …)
@@ -51,6 +52,7 @@ def main(arguments: list[str]) -> int:
         "aside": partial(as_application, "aside"),
         "backup": partial(as_owner, "backup"),
         "restore": partial(as_owner, "restore"),
+        "new-key": new_key,
         "soak": soak,
     }
     if name not in commands:
@@ -149,7 +151,8 @@ def as_application(name: str, arguments: list[str]) -> int:
     """A command that works behind the walls, as web and workers do."""
     _prepare()
     with database() as url:
-        _made(url)
+        if app_url(url) != url:  # a worker elsewhere needs no more than the role that it works as
+            _made(url)
         env = django_env(DATABASE_URL=app_url(url))
         return subprocess.run([python(), "-m", "django", name, *arguments], env=env, cwd=ROOT).returncode
 
@@ -162,6 +165,13 @@ def as_owner(name: str, arguments: list[str]) -> int:
         (_made if name == "backup" else _migrated)(url)  # a back-up changes nothing of what it keeps
         env = django_env(DATABASE_URL=url)
         return subprocess.run([python(), "-m", "django", name, *arguments], env=env, cwd=ROOT).returncode
+
+
+def new_key(arguments: list[str]) -> int:
+    """Takes effect when web and workers start anew; other machines need both files."""
+    machine.rotate_secret()
+    say(f"A new key is in {machine.SECRET}, the one before in {machine.OLD_SECRETS}. Start web and workers anew.")
+    return 0
 
 
 def worker(arguments: list[str]) -> int:

@@ -30,12 +30,30 @@ def create() -> None:
 
 
 def _application_role(server: psycopg.Connection[tuple[object, ...]]) -> None:
-    """A role that may sign in and nothing more; what it may touch, the migrations grant."""
+    """A role that may sign in and nothing more; what it may touch, the migrations grant. Who owns the database need not be
+    allowed to make roles: then somebody makes it once who is."""
+    known = server.execute("SELECT rolsuper OR rolbypassrls FROM pg_roles WHERE rolname = %s", [APP_ROLE]).fetchone()
+    if known and known[0]:
+        sys.exit(f"The role {APP_ROLE} can pass the walls between accounts. Take SUPERUSER and BYPASSRLS from it.")
+    if known and _signs_in():
+        return
     password = unquote(urlsplit(app_url(os.environ["DATABASE_URL"])).password or "")
-    if server.execute("SELECT 1 FROM pg_roles WHERE rolname = %s", [APP_ROLE]).fetchone() is None:
-        server.execute(sql.SQL("CREATE ROLE {} LOGIN NOSUPERUSER NOBYPASSRLS").format(sql.Identifier(APP_ROLE)))
-    server.execute(
-        sql.SQL("ALTER ROLE {} LOGIN NOSUPERUSER NOBYPASSRLS PASSWORD {}").format(
-            sql.Identifier(APP_ROLE), sql.Literal(password)
-        )
+    words = sql.SQL("{} ROLE {} LOGIN PASSWORD {}").format(
+        sql.SQL("ALTER" if known else "CREATE"), sql.Identifier(APP_ROLE), sql.Literal(password)
     )
+    try:
+        server.execute(words)
+    except psycopg.errors.InsufficientPrivilege:
+        sys.exit(
+            f"The application signs in as {APP_ROLE}, and the owner of the database may not {'change' if known else 'make'}"
+            f" roles. Let somebody who may run: {'ALTER' if known else 'CREATE'} ROLE {APP_ROLE} LOGIN PASSWORD '…'; and name"
+            f" where it signs in, as BLUFFSIDE_APP_URL=postgresql://{APP_ROLE}:…@host:port/name."
+        )
+
+
+def _signs_in() -> bool:
+    try:
+        psycopg.connect(app_url(os.environ["DATABASE_URL"]), connect_timeout=10).close()
+    except psycopg.OperationalError:
+        return False
+    return True

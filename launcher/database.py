@@ -17,7 +17,7 @@ from contextlib import contextmanager
 from pathlib import Path
 from urllib.parse import quote, unquote, urlsplit, urlunsplit
 
-from launcher.machine import DATA, ROOT, Missing, pg_bin, run, say
+from launcher.machine import DATA, ROOT, Missing, pg_bin, run, say, secret
 
 OWNER = "bluffside"
 APP_ROLE = "bluffside_app"
@@ -25,9 +25,14 @@ APP_ROLE = "bluffside_app"
 
 def app_url(owner_url: str) -> str:
     """Where the application connects: the owner's database, as the role that cannot pass the walls between accounts.
-    Its password follows from the owner's, so that every process finds the same."""
+    BLUFFSIDE_APP_URL names it, or a URL that is the role's already; else its password follows from the owner's, or (who signs
+    in without one) from the installation's secret, so that every process finds the same."""
+    if named := os.environ.get("BLUFFSIDE_APP_URL"):
+        return named
     url = urlsplit(owner_url)
-    owner = unquote(url.password or "").encode()
+    if url.username == APP_ROLE:
+        return owner_url
+    owner = (unquote(url.password or "") or os.environ.get("BLUFFSIDE_SECRET_KEY") or secret()).encode()
     password = hmac.digest(owner, b"bluffside application role", "sha256").hex()[:32]
     host = url.netloc.rpartition("@")[2]
     return urlunsplit(url._replace(netloc=f"{APP_ROLE}:{quote(password)}@{host}"))

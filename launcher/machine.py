@@ -202,20 +202,38 @@ def api_types(env: dict[str, str]) -> None:
     run(command, "Making the types", cwd=WEB, env=env)
 
 
+SECRET, OLD_SECRETS = DATA / "secret", DATA / "secret.old"
+
+
 def secret() -> str:
     """Made once for this installation."""
-    path = DATA / "secret"
-    if not path.exists():
+    if not SECRET.exists():
         DATA.mkdir(parents=True, exist_ok=True)
-        path.touch(mode=0o600)
-        path.write_text(os.urandom(32).hex())
-    return path.read_text()
+        _private(SECRET, os.urandom(32).hex())
+    return SECRET.read_text()
+
+
+def rotate_secret() -> None:
+    """A new one; the one before joins the older ones, the newest first."""
+    if os.environ.get("BLUFFSIDE_SECRET_KEY"):
+        raise Missing("The key comes from BLUFFSIDE_SECRET_KEY: set a new one there, and put this one first in the file that"
+                      f" BLUFFSIDE_OLD_KEYS names ({OLD_SECRETS}).")  # fmt: skip
+    older = OLD_SECRETS.read_text() if OLD_SECRETS.exists() else ""
+    _private(OLD_SECRETS, f"{secret()}\n{older}")
+    _private(SECRET, os.urandom(32).hex())
+
+
+def _private(path: Path, text: str) -> None:
+    path.touch(mode=0o600)
+    path.chmod(0o600)
+    path.write_text(text)
 
 
 def django_env(**more: str) -> dict[str, str]:
     own = {
         "DJANGO_SETTINGS_MODULE": "bluffside.server.settings",
         "BLUFFSIDE_SECRET_KEY": os.environ.get("BLUFFSIDE_SECRET_KEY") or secret(),
+        "BLUFFSIDE_OLD_KEYS": os.environ.get("BLUFFSIDE_OLD_KEYS") or str(OLD_SECRETS),
         "PYTHONUNBUFFERED": "1",
         "PYTHONPATH": str(ROOT / "src"),
     }

@@ -1,11 +1,13 @@
 """Running it: health, figures, the doctor's sentences, back-up and restore into an empty installation."""
 
 import os
+import stat
 import subprocess
 import sys
 from collections.abc import Iterator
 from datetime import timedelta
 from pathlib import Path
+from urllib.parse import urlsplit, urlunsplit
 
 import psycopg
 import pytest
@@ -15,8 +17,14 @@ from django.test import Client
 from django.utils import timezone
 from launcher.database import app_url
 
+from bluffside.server.commands import archive
 from bluffside.server.events.stream import Cause
 from bluffside.server.health import examine
+from bluffside.server.messaging.services import opt_out
+from bluffside.server.people.erasing import erase
+from bluffside.server.people.models import Consent
+from bluffside.server.people.services import add_contact
+from bluffside.server.people.signed import BadToken, preferences_link, read_preferences
 from bluffside.server.practice.models import WorkerSeen
 from bluffside.server.worker import until_quiet
 from bluffside.server.workflows import enrolling
@@ -31,7 +39,7 @@ def findings() -> dict[str, str]:
 
 def test_health_and_figures_tell_how_it_is_and_nothing_of_an_account(house: House) -> None:
     enrolling.enrol(house.workflow(), [house.contact().id], "test", Cause())
-    assert Client().get("/health").json()["workers"] == 0
+    assert Client().get("/health").json() == {"well": True, "worker": False}
     shown = Client().get("/metrics").content.decode()
     assert 'bluffside_queue_length{work="advance"} 1.0' in shown
     until_quiet()
@@ -69,8 +77,32 @@ def empty_installation(worker_id: str) -> Iterator[str]:
         yield url
 
 
-def manage(url: str, *command: str) -> "subprocess.CompletedProcess[str]":
-    env = os.environ | {"DATABASE_URL": url, "PYTHONPATH": str(settings.ROOT / "src")}
+@pytest.fixture
+def plain_installation(owner_url: str, worker_id: str, monkeypatch: pytest.MonkeyPatch) -> Iterator[str]:
+    """The same, set up from nothing by an owner who may make neither roles nor databases."""
+    role, name = f"plain_{worker_id}", f"bluffside_plain_{worker_id}"
+    with psycopg.connect(databases.url_of("postgres"), autocommit=True) as server:
+        server.execute(f"DROP DATABASE IF EXISTS {name} WITH (FORCE)")
+        server.execute(f"DROP ROLE IF EXISTS {role}")
+        server.execute(f"CREATE ROLE {role} LOGIN PASSWORD 'plain' NOSUPERUSER NOCREATEDB NOCREATEROLE")
+        server.execute(f"CREATE DATABASE {name} OWNER {role}")
+        here = urlsplit(databases.url_of(name))
+        url = urlunsplit(here._replace(netloc=f"{role}:plain@{here.netloc.rpartition('@')[2]}", query="sslmode=prefer"))
+        env = os.environ | {"DATABASE_URL": url}
+        made = [sys.executable, "-c", "from launcher.create_database import create; create()"]
+        refused = subprocess.run(made, env=env, capture_output=True, text=True, cwd=settings.ROOT)
+        assert "BLUFFSIDE_APP_URL" in refused.stderr  # says what to do, instead of a role with a password anybody knows
+        monkeypatch.setenv("BLUFFSIDE_APP_URL", urlunsplit(urlsplit(app_url(owner_url))._replace(path=f"/{name}")))
+        subprocess.run(made, env=env | os.environ | {"DATABASE_URL": url}, check=True, cwd=settings.ROOT)
+        assert manage(url, "migrate", "-v", "0").returncode == 0
+        yield url
+        monkeypatch.delenv("BLUFFSIDE_APP_URL")
+        server.execute(f"DROP DATABASE {name} WITH (FORCE)")
+        server.execute(f"DROP ROLE {role}")
+
+
+def manage(url: str, *command: str, **more: str) -> "subprocess.CompletedProcess[str]":
+    env = os.environ | {"DATABASE_URL": url, "PYTHONPATH": str(settings.ROOT / "src")} | more
     return subprocess.run(
         [sys.executable, "-m", "django", *command], env=env, capture_output=True, text=True, cwd=settings.ROOT
     )
@@ -78,8 +110,9 @@ def manage(url: str, *command: str) -> "subprocess.CompletedProcess[str]":
 
 @pytest.mark.parametrize("account", ["", "sailing"])
 def test_a_back_up_comes_into_an_empty_installation_the_same_and_runs_there(
-    committed_house: House, owner_url: str, empty_installation: str, tmp_path: Path, account: str
+    committed_house: House, owner_url: str, request: pytest.FixtureRequest, tmp_path: Path, account: str
 ) -> None:
+    there_url = request.getfixturevalue("empty_installation" if account else "plain_installation")
     house, file = committed_house, tmp_path / "kept.tar.gz"
     for place in (house.sailing, house.pottery):
         contact = house.contact(1, place)
@@ -87,26 +120,51 @@ def test_a_back_up_comes_into_an_empty_installation_the_same_and_runs_there(
     until_quiet()
     made = manage(owner_url, "backup", str(file), *(["--account", account] if account else []))
     assert made.returncode == 0, made.stderr
+    assert stat.S_IMODE(file.stat().st_mode) == 0o600
     again = manage(owner_url, "backup", str(file))
     assert "left as it is" in again.stderr and again.returncode
-    restored = manage(empty_installation, "restore", str(file))
+    elsewhere = {"BLUFFSIDE_SECRET_KEY": "of another installation", "BLUFFSIDE_OLD_KEYS": str(tmp_path / "old")}
+    restored = manage(there_url, "restore", str(file), **elsewhere)
     assert restored.returncode == 0, restored.stderr
     assert "the same as in the back-up" in restored.stdout
-    refused = manage(empty_installation, "restore", str(file))
+    refused = manage(there_url, "restore", str(file), **elsewhere)
     assert "not empty" in refused.stderr and refused.returncode
 
-    with psycopg.connect(empty_installation, autocommit=True) as there:
+    with psycopg.connect(there_url, autocommit=True) as there:
         slugs = [row[0] for row in there.execute("SELECT slug FROM practice_account ORDER BY slug")]
         assert slugs == ([account] if account else ["pottery", "sailing"])
         assert there.execute("SELECT count(DISTINCT account_id) FROM people_contact").fetchone() == (len(slugs),)
-        # It runs there: a new contact takes the next id, and the one who waits for an answer is due at its end.
+        # It runs there, and no id is given out that was given out before the loss: the one who waits for an answer is due.
         there.execute("UPDATE workflows_enrolment SET due_at = now(), until = now()")
-        worked = "from bluffside.server.worker import until_quiet; import django; django.setup(); until_quiet()"
-        code = f"import django; django.setup(); {worked}"
-        env = os.environ | {"DATABASE_URL": app_url(empty_installation), "PYTHONPATH": str(settings.ROOT / "src")}
+        code = "import django; django.setup(); from bluffside.server.worker import until_quiet; until_quiet()"
+        env = os.environ | {"DATABASE_URL": app_url(there_url), "PYTHONPATH": str(settings.ROOT / "src")} | elsewhere
         subprocess.run([sys.executable, "-c", code], env=env, check=True, cwd=settings.ROOT)
         moved = there.execute("SELECT count(*) FROM workflows_enrolment WHERE place <> 'answer'").fetchone()
         assert moved == (len(slugs),)
+        [(first, last)] = there.execute("SELECT min(id), max(id) FROM events_event")
+        assert last - first >= archive.AHEAD
+    # The whole has the keys with it: links that were sent open there. Those of one account are the keys of all others.
+    token = preferences_link(contact.account_id, contact.id).rpartition("/")[2]
+    code = f"import django; django.setup(); from bluffside.server.people.signed import *; read_preferences({token!r})"
+    opened = subprocess.run([sys.executable, "-c", code], env=env, capture_output=True, text=True, cwd=settings.ROOT)
+    assert ("BadToken" in opened.stderr) == bool(account) and (tmp_path / "old").exists() == (not account)
+
+
+def test_what_was_signed_before_the_key_changed_still_holds(house: House, monkeypatch: pytest.MonkeyPatch) -> None:
+    contact = house.contact()
+    link, gone = preferences_link(house.sailing.id, contact.id), contact.mobile
+    opt_out(contact, "text", "said so")
+    erase(contact, house.consultant)
+    monkeypatch.setattr(settings, "SECRET_KEY_FALLBACKS", [settings.SECRET_KEY])
+    monkeypatch.setattr(settings, "SECRET_KEY", "the next")
+    token = link.rpartition("/")[2]
+    assert read_preferences(token) == (house.sailing.id, contact.id)
+    assert preferences_link(house.sailing.id, contact.id) != link
+    again = add_contact(house.sailing, {"first_name": "Ada", "mobile": gone})
+    assert Consent.objects.filter(contact=again, channel="text", state="withdrawn").exists()
+    monkeypatch.setattr(settings, "SECRET_KEY_FALLBACKS", [])
+    with pytest.raises(BadToken):
+        read_preferences(token)
 
 
 def test_what_is_no_back_up_is_refused_and_changes_nothing(empty_installation: str, tmp_path: Path) -> None:

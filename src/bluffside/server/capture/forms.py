@@ -5,7 +5,6 @@ for some seconds, and not very many come from one place in an hour. What fails i
 reason, and somebody can let it in.
 """
 
-import hmac
 import json
 import logging
 import secrets
@@ -35,7 +34,7 @@ from bluffside.server.people.services import (
     sort_in,
     without_held,
 )
-from bluffside.server.people.signed import keyed
+from bluffside.server.people.signed import fits, keyed
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.practice.naming import free_name
@@ -119,17 +118,17 @@ def stamp(form: Form, ago: float = 0) -> str:
     """What a page carries: when it was opened (so many seconds ago), signed, and known by it, so that a doubled sending
     is one."""
     text = f"{int((time.time() - ago) * 10):x}.{secrets.token_hex(6)}"
-    return f"{text}.{_signature(form, text)}"
+    return f"{text}.{_written(keyed(f'form:{form.pk}', text))}"
 
 
-def _signature(form: Form, text: str) -> str:
-    return keyed(f"form:{form.pk}", text).hex()[:16]
+def _written(signature: bytes) -> str:
+    return signature.hex()[:16]
 
 
 def _opened(form: Form, stamped: str) -> tuple[str, float]:
     """The page's key, and for how many seconds it was open; "" when it is no page of this form."""
     text, _, signature = stamped.rpartition(".")
-    if not hmac.compare_digest(signature.encode(), _signature(form, text).encode()):
+    if not fits(signature, f"form:{form.pk}", text, _written):
         return "", 0.0
     when, _, key = text.partition(".")
     return key, time.time() - int(when, 16) / 10

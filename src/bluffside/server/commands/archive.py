@@ -1,12 +1,10 @@
-"""What backing up and restoring share: the tables with the rows that belong, their figures, copying in and out."""
+"""What backing up and restoring share: the tables with the rows that belong, their figures, copying in and out, and keys."""
 
-import os
-import shutil
-import subprocess
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from pathlib import Path
 from typing import Any
 
+from django.conf import settings
 from django.core.management.base import CommandError
 from django.db import connection
 
@@ -18,6 +16,7 @@ BESIDE = {
     "practice_person": "practice_id = (SELECT practice_id FROM practice_account WHERE id = {account})",
     "practice_account": "id = {account}",
 }
+FORMAT = "bluffside-backup/2"
 # Not data of the installation: Django's own, sessions, signs of life.
 LEFT_OUT = ("django_", "auth_", "axes_", "practice_workerseen")
 
@@ -91,35 +90,12 @@ def migrations() -> list[str]:
         return [row[0] for row in cursor.fetchall()]
 
 
-def snapshot() -> str:
-    """Of the transaction at hand, for pg_dump to see the same instant."""
-    with connection.cursor() as cursor:
-        cursor.execute("SELECT pg_export_snapshot()")
-        return str(cursor.fetchone()[0])
-
-
-def dump(of_snapshot: str, path: Path) -> None:
-    command = [
-        _program("pg_dump"),
-        "-Fc",
-        "-Z0",
-        "--data-only",
-        "--load-via-partition-root",
-        f"--snapshot={of_snapshot}",
-        "-f",
-        str(path),
-    ]
-    excluded = [f"--exclude-table=public.{one}*" for one in LEFT_OUT]
-    subprocess.run([*command, *excluded], env=_env(), check=True)
-
-
-def load(path: Path) -> None:
-    command = [_program("pg_restore"), "--data-only", "--disable-triggers", "--single-transaction", "--exit-on-error"]
-    subprocess.run([*command, "-d", str(connection.settings_dict["NAME"]), str(path)], env=_env(), check=True)
+AHEAD = 1_000_000  # ids that may have been given out after the back-up was made, and stand in links and keys out there
 
 
 def set_sequences() -> None:
-    """Every sequence goes on after the highest id that is there."""
+    """Every sequence goes on well after the highest id that is there: none is given to two things, also not one that was
+    given to something after the back-up was made."""
     with connection.cursor() as cursor:
         for table in _all_tables():
             cursor.execute(
@@ -128,24 +104,27 @@ def set_sequences() -> None:
             )
             found = cursor.fetchone()
             if found and found[0]:
-                cursor.execute(f"SELECT setval(%s, (SELECT coalesce(max(id), 0) + 1 FROM {table}), false)", [found[0]])
+                cursor.execute(f"SELECT setval(%s, (SELECT coalesce(max(id), 0) + %s FROM {table}))", [found[0], AHEAD])
 
 
-def _program(name: str) -> str:
-    if found := shutil.which(name):
-        return found
-    versions = sorted(Path("/usr/lib/postgresql").glob(f"*/bin/{name}"))
-    if not versions:
-        raise FileNotFoundError(f"{name} is not on this machine; Debian has it in postgresql-client")
-    return str(versions[-1])
+# ---- keys
 
 
-def _env() -> dict[str, str]:
-    own = connection.settings_dict
-    return os.environ | {
-        "PGHOST": str(own["HOST"]),
-        "PGPORT": str(own["PORT"]),
-        "PGUSER": str(own["USER"]),
-        "PGPASSWORD": str(own["PASSWORD"]),
-        "PGDATABASE": str(own["NAME"]),
-    }
+def keys() -> list[str]:
+    """What signs links and keeps what erased people had opted out of, the newest first."""
+    return [settings.SECRET_KEY, *settings.SECRET_KEY_FALLBACKS]
+
+
+def take_over(found: Sequence[str]) -> bool:
+    """Has this installation believe what those keys signed, besides its own. Answers whether there was one it did not know."""
+    new = [key for key in found if key not in keys()]
+    if new:
+        private(settings.OLD_KEYS, "\n".join([*settings.SECRET_KEY_FALLBACKS, *new]) + "\n")
+    return bool(new)
+
+
+def private(path: Path, text: str = "") -> None:
+    """A file that nobody but its owner reads."""
+    path.touch(mode=0o600)
+    path.chmod(0o600)
+    path.write_text(text)

@@ -1,6 +1,5 @@
 """A message made ready to be handed over: its sender, what stands under it, an email's HTML part and headers."""
 
-import hmac
 import re
 from base64 import urlsafe_b64encode
 from collections.abc import Mapping
@@ -14,7 +13,7 @@ from bluffside.core.terms import Channel
 from bluffside.server.messaging.carrier import Parcel
 from bluffside.server.messaging.links import URL, unsubscribe_token
 from bluffside.server.messaging.models import Message, Sender
-from bluffside.server.people.signed import keyed, preferences_link
+from bluffside.server.people.signed import fits, keyed, preferences_link
 from bluffside.server.practice.models import Account
 
 _KEY = re.compile(r"a(\d+)\.(.+)", re.DOTALL)
@@ -35,19 +34,19 @@ def read_key(carrier_key: str) -> tuple[int, str] | None:
 def message_id(message: Message, domain: str) -> str:
     """The Message-ID (RFC 5322, 3.6.4): by it a reply or a bounce finds its message, and nobody can make one up."""
     text = f"{message.account_id}.{message.pk}"
-    return f"<m.{text}.{_signature(text)}@{domain}>"
+    return f"<m.{text}.{_written(keyed('message-id', text))}@{domain}>"
 
 
 def read_message_id(text: str) -> tuple[int, int] | None:
     """The ids of account and message in a Message-ID of ours; None when it is none."""
     found = _MESSAGE_ID.search(text)
-    if not found or not hmac.compare_digest(found[3], _signature(f"{found[1]}.{found[2]}")):
+    if not found or not fits(found[3], "message-id", f"{found[1]}.{found[2]}", _written):
         return None
     return int(found[1]), int(found[2])
 
 
-def _signature(text: str) -> str:
-    return urlsafe_b64encode(keyed("message-id", text)[:9]).decode()
+def _written(signature: bytes) -> str:
+    return urlsafe_b64encode(signature[:9]).decode()
 
 
 def senders_of(account: Account) -> dict[tuple[str, str], Sender]:

@@ -17,7 +17,7 @@ from django.db.models.fields.reverse_related import ManyToOneRel
 from bluffside.server import sql
 from bluffside.server.events.stream import WORLD, Cause, Happened, record
 from bluffside.server.people.models import Consent, Contact, ContactTag, Erased, FurtherAddress, ImportPart
-from bluffside.server.people.signed import keyed
+from bluffside.server.people.signed import keyed, keyed_by_each
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
 
@@ -162,9 +162,9 @@ def withdraw_again(account: Account, contacts: Sequence[Contact], cause: Cause =
     """What erased people had opted out of holds for whoever comes in with an address of theirs."""
     by_digest: dict[str, list[Contact]] = defaultdict(list)
     for contact in contacts:
-        for address in (contact.email, contact.mobile):
-            if address:
-                by_digest[digest(address)].append(contact)
+        for address in filter(None, (contact.email, contact.mobile)):
+            for made in keyed_by_each("erased", address):
+                by_digest[made.hex()].append(contact)
     kept = list(Erased.objects.filter(account=account, digests__overlap=list(by_digest))) if by_digest else []
     now = clock.now()
     for one in kept:

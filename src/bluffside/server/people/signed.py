@@ -13,6 +13,7 @@ a text of 160 letters. The account is part of what is signed, so that a page kno
 import hmac
 import re
 from base64 import urlsafe_b64encode
+from collections.abc import Callable, Iterator
 
 from django.conf import settings
 
@@ -31,7 +32,7 @@ def sign(purpose: str, text: str) -> str:
 def read(purpose: str, token: str, parts: int) -> list[int]:
     """The numbers in a token; the first two are written short. Raises BadToken."""
     text, _, signature = token.rpartition(".")
-    if not hmac.compare_digest(signature.encode(), _signature(purpose, text).encode()):
+    if not fits(signature, purpose, text, _written):
         raise BadToken(token)
     found = text.split(".")
     if len(found) != parts:
@@ -49,11 +50,28 @@ def short(number: int) -> str:
 
 def keyed(purpose: str, text: str) -> bytes:
     """HMAC-SHA256 under the installation's secret: 32 bytes that nobody without it can make or try out."""
-    return hmac.digest(settings.SECRET_KEY.encode(), f"bluffside:{purpose}:{text}".encode(), "sha256")
+    return next(keyed_by_each(purpose, text))
+
+
+def keyed_by_each(purpose: str, text: str) -> Iterator[bytes]:
+    """The same under each of the installation's secrets, the newest first: what was made before a secret was changed is
+    found and believed by the older ones."""
+    for secret in (settings.SECRET_KEY, *settings.SECRET_KEY_FALLBACKS):
+        yield hmac.digest(secret.encode(), f"bluffside:{purpose}:{text}".encode(), "sha256")
+
+
+def fits(given: str, purpose: str, text: str, written: Callable[[bytes], str]) -> bool:
+    """Whether what is given was made here from a text, as `written`."""
+    made = [written(one).encode() for one in keyed_by_each(purpose, text)]
+    return any(hmac.compare_digest(given.encode(), one) for one in made)
+
+
+def _written(signature: bytes) -> str:
+    return urlsafe_b64encode(signature[:6]).decode()
 
 
 def _signature(purpose: str, text: str) -> str:
-    return urlsafe_b64encode(keyed(purpose, text)[:6]).decode()
+    return _written(keyed(purpose, text))
 
 
 def preferences_link(account_id: int, contact_id: int) -> str:

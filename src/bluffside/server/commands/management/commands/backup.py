@@ -1,10 +1,13 @@
 """Writes the whole installation, or one account with --account, into one file.
 
-The file is a tar of `manifest.json` (what is in it, with the number of rows of each table and a sum over them) and
+The file is a tar of
 
-    whole      dump          pg_dump's custom format
-    account    TABLE.copy    the account's rows of each table, as PostgreSQL's COPY writes them, and of the tables
-                             without an account only what belongs to it: its practice, and the people of that
+    manifest.json    what is in it, with the number of rows of each table and a sum over them
+    TABLE.copy       the rows of a table, as PostgreSQL's COPY writes them; of one account its own, and of the tables without
+                     an account what belongs to it: its practice, and the people of that
+    keys             of the whole installation: what links and opt-outs of erased people are signed by. Whoever has the
+                     file can sign, too, so it is readable by its owner alone. With one account no keys go along: they are
+                     those of all accounts
 
 Run by the database's owner, who sees past the walls. `restore` puts it into an empty installation and compares.
 """
@@ -43,6 +46,7 @@ class Command(BaseCommand):
                 with connection.cursor() as cursor:  # everything as it stands at one instant
                     cursor.execute("SET TRANSACTION ISOLATION LEVEL REPEATABLE READ")
                 manifest = self._write(Path(folder), account)
+                archive.private(half)
                 with tarfile.open(half, "w:gz", compresslevel=3) as tar:
                     for file in sorted(Path(folder).iterdir()):
                         tar.add(file, file.name)
@@ -56,12 +60,11 @@ class Command(BaseCommand):
         tables: dict[str, Any] = {}
         for table, where in archive.tables(account.id if account else None):
             tables[table] = archive.figures(table, where)
-            if account:
-                archive.copy_out(table, where, folder / f"{table}.copy")
+            archive.copy_out(table, where, folder / f"{table}.copy")
         if account is None:
-            archive.dump(archive.snapshot(), folder / "dump")
+            (folder / "keys").write_text("\n".join(archive.keys()))
         manifest = {
-            "format": "bluffside-backup/1",
+            "format": archive.FORMAT,
             "made": timezone.now().isoformat(),
             "account": account.slug if account else None,
             "migrations": archive.migrations(),

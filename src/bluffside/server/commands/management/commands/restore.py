@@ -6,6 +6,7 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import Any
 
+from django.conf import settings
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.db import connection, transaction
 
@@ -29,21 +30,19 @@ class Command(BaseCommand):
                 manifest = json.loads((folder / "manifest.json").read_text())
             except (OSError, tarfile.TarError, ValueError) as error:
                 raise CommandError(f"This is not a back-up: {error}. Nothing was changed.") from None
-            if not isinstance(manifest, dict) or manifest.get("format") != "bluffside-backup/1":
+            if not isinstance(manifest, dict) or manifest.get("format") != archive.FORMAT:
                 raise CommandError("This is not a back-up of a kind known here. Nothing was changed.")
             if Practice.objects.exists():
                 raise CommandError("This installation is not empty. Nothing was changed.")
             if strange := sorted(set(manifest["migrations"]) ^ set(archive.migrations())):
                 raise CommandError(f"It was made by another version ({', '.join(strange[:3])}). Nothing was changed.")
             self._put(manifest, folder)
-        self._compare(manifest)
+            self._compare(manifest)
+            if (folder / "keys").exists() and archive.take_over((folder / "keys").read_text().split()):
+                self.stdout.write("Links that were sent open here, too: the keys of the back-up are now among the older ones"
+                                  f" ({settings.OLD_KEYS}). Start web and workers anew.")  # fmt: skip
 
     def _put(self, manifest: dict[str, Any], folder: Path) -> None:
-        if manifest["account"] is None:
-            archive.load(folder / "dump")
-            archive.set_sequences()
-            self._months()
-            return
         with transaction.atomic():
             with connection.cursor() as cursor:
                 cursor.execute("SET CONSTRAINTS ALL DEFERRED")
