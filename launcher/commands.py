@@ -18,6 +18,7 @@ from launcher.running import keep_running, web_command
 HELP = """usage: ./bluffside COMMAND
 
   start [--port N]    set everything up and run Bluffside until Ctrl+C
+  serve [--port N]    the same for real use: no demo, no clock to move, no simulated phones; at BLUFFSIDE_ADDRESS
   test [ARGS]         set everything up and run every check and test; ARGS go to pytest
   reset-demo          remove everything and make the demo anew
   rehearse FILE …     play a workflow through from files alone (--help says how)
@@ -41,6 +42,7 @@ def main(arguments: list[str]) -> int:
     name, *rest = arguments or ["help"]
     commands: dict[str, Callable[[list[str]], int]] = {
         "start": start,
+        "serve": serve,
         "test": test,
         "reset-demo": reset_demo,
         "rehearse": rehearse,
@@ -120,6 +122,24 @@ def start(arguments: list[str]) -> int:
             address,
             ready,
         )
+    return 0
+
+
+def serve(arguments: list[str]) -> int:
+    """Listens on loopback; the proxy in front is reached at BLUFFSIDE_ADDRESS."""
+    parser = argparse.ArgumentParser(prog="bluffside serve")
+    parser.add_argument("--port", type=int, default=8000)
+    options = parser.parse_args(arguments)
+    _prepare()
+    machine.web_app()
+    with database() as url:
+        _migrated(url)
+        _django(url, "take_into_use")
+        here = f"http://127.0.0.1:{free_port(options.port)}"
+        address = os.environ.get("BLUFFSIDE_ADDRESS", here)
+        env = django_env(DATABASE_URL=app_url(url), BLUFFSIDE_ADDRESS=address)
+        commands = {"web": [python(), *web_command(here)], "worker": [python(), "-m", "django", "work"]}
+        keep_running(commands, env, here, f"\nBluffside runs at {address}, listening at {here}; Ctrl+C stops it.\n")
     return 0
 
 

@@ -7,12 +7,14 @@ import sys
 from collections.abc import Iterator
 from datetime import timedelta
 from pathlib import Path
+from typing import Any
 from urllib.parse import urlsplit, urlunsplit
 
 import psycopg
 import pytest
 from django.conf import settings
 from django.core.management import call_command
+from django.core.management.base import CommandError
 from django.test import Client
 from django.utils import timezone
 from launcher.database import app_url
@@ -20,12 +22,15 @@ from launcher.database import app_url
 from bluffside.server.commands import archive
 from bluffside.server.events.stream import Cause
 from bluffside.server.health import examine
+from bluffside.server.messaging.models import Message
 from bluffside.server.messaging.services import opt_out
+from bluffside.server.outside.models import Item
 from bluffside.server.people.erasing import erase
 from bluffside.server.people.models import Consent
 from bluffside.server.people.services import add_contact
 from bluffside.server.people.signed import BadToken, preferences_link, read_preferences
-from bluffside.server.practice.models import WorkerSeen
+from bluffside.server.practice import clock, installation
+from bluffside.server.practice.models import Installation, Person, Practice, WorkerSeen
 from bluffside.server.worker import until_quiet
 from bluffside.server.workflows import enrolling
 from bluffside.server.workflows.models import Enrolment
@@ -165,6 +170,60 @@ def test_what_was_signed_before_the_key_changed_still_holds(house: House, monkey
     monkeypatch.setattr(settings, "SECRET_KEY_FALLBACKS", [])
     with pytest.raises(BadToken):
         read_preferences(token)
+
+
+@pytest.fixture
+def real(house: House) -> Iterator[House]:
+    installation.take_into_use(installation.Use.REAL)
+    yield house
+    installation.forget()
+
+
+def test_in_real_use_there_is_no_clock_to_move_no_demo_and_no_simulated_phone(
+    real: House, api: Any, django_assert_num_queries: Any, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    with pytest.raises(CommandError, match="real use"):
+        call_command("load_demo", reset=True)
+    _, account = api("GET", "")
+    assert not account["outside"] and "clock" not in account["rights"]
+    for method, path, given in (("GET", "outside", None), ("POST", "clock", {"hours": 1})):
+        assert api(method, path, given)[0] == 404
+    assert Client().post("/outside/lists", "{}", content_type="application/json").status_code == 404
+    with django_assert_num_queries(0):
+        assert abs((clock.now() - timezone.now()).total_seconds()) < 1
+    # What nobody has connected waits, and the account is told; what is simulated on purpose goes.
+    enrolling.enrol(real.workflow(), [real.contact().id], "test", Cause())
+    until_quiet()
+    waits = Message.objects.get()
+    assert (waits.state, waits.reason) == ("queued", "no connection is set for texts") and not Item.objects.exists()
+    monkeypatch.setattr(settings, "BLUFFSIDE_SIMULATED", frozenset({"text"}))
+    Message.objects.update(next_try_at=timezone.now())
+    until_quiet()
+    assert Item.objects.get().channel == "text" and api("GET", "")[1]["outside"]
+
+
+def test_the_demo_is_not_taken_into_real_use_by_a_slip(house: House) -> None:
+    Installation.objects.update_or_create(defaults={"use": "demo", "clock_ahead": timedelta()})
+    with pytest.raises(CommandError, match="holds the demo"):
+        call_command("take_into_use")
+
+
+def test_the_first_person_is_made_from_the_command_line_and_only_the_first(
+    db: None, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+) -> None:
+    said = iter(["short", "a-long-one-by-far"])
+    monkeypatch.setattr("bluffside.server.commands.management.commands.first_person.getpass", lambda _: next(said))
+    with pytest.raises(CommandError, match="too short"):
+        call_command("first_person", "Wren@Example.com", "Wren Hale")
+    assert not Practice.objects.exists()
+    call_command("take_into_use")
+    assert "first_person" in capsys.readouterr().out
+    call_command("first_person", "Wren@Example.com", "Wren Hale", practice="Hale Follow-up")
+    person = Person.objects.get()
+    assert (person.email, person.is_consultant, person.practice.name) == ("wren@example.com", True, "Hale Follow-up")
+    with pytest.raises(CommandError, match="already"):
+        call_command("first_person", "b@example.com", "B")
+    installation.forget()
 
 
 def test_what_is_no_back_up_is_refused_and_changes_nothing(empty_installation: str, tmp_path: Path) -> None:

@@ -18,6 +18,7 @@ from bluffside.core.workflow.program import GoesRoundTooOften
 from bluffside.server.capture.api import router as capture
 from bluffside.server.diary.api import router as diary
 from bluffside.server.outside.api import router as outside
+from bluffside.server.outside.api import services
 from bluffside.server.people.api import router as people
 from bluffside.server.people.imports_api import router as imports
 from bluffside.server.people.proposals_api import router as proposals
@@ -74,7 +75,7 @@ api = NinjaAPI(
 api.add_router("/session", session)
 ROUTERS = (
     accounts, people, imports, sorting, proposals, segments, capture, diary, workflows, versions, library, rehearsal, intakes, watch, enrolments, outlook, aside,
-    house_rules, outside,
+    house_rules, outside, services,
 )  # fmt: skip
 for router in ROUTERS:
     api.add_router("/accounts/{account}/", router)

@@ -19,8 +19,10 @@ const AREAS = [
   { name: "people", words: "People", also: ["contact", "import", "segments", "quick", "sorting", "duplicates", "consent", "forms", "form", "words", "leads", "lead-source"] },
   { name: "workflows", words: "Workflows", also: ["workflow", "versions", "starters", "uses", "aside"] },
   { name: "diary", words: "Diary" },
-  { name: "outside", words: "Outside" },
+  { name: "outside", words: "Outside", simulated: true },
 ];
+/** In real use nothing outside is simulated. */
+const areas = computed(() => AREAS.filter((one) => !one.simulated || details.value?.outside));
 const here = computed(() => session.value?.accounts.find((one) => one.slug === account.value));
 
 const dialog = ref<HTMLDialogElement>();
@@ -68,7 +70,7 @@ async function leave() {
   <header>
     <button class="account link" title="Switch account, Ctrl+J" @click="openSwitch">{{ here?.name ?? "Accounts" }} ▾</button>
     <nav v-if="here" aria-label="Areas">
-      <RouterLink v-for="area in AREAS" :key="area.name" :to="`/${account}/${area.name}`" :class="{ on: route.name === area.name || area.also?.includes(String(route.name)) }">{{ area.words }}</RouterLink>
+      <RouterLink v-for="area in areas" :key="area.name" :to="`/${account}/${area.name}`" :class="{ on: route.name === area.name || area.also?.includes(String(route.name)) }">{{ area.words }}</RouterLink>
     </nav>
     <span class="who soft">
       <span v-if="details" :class="{ gorse: details.clock_moved }">{{ moment(details.local_now) }}{{ details.clock_moved ? ", clock moved" : "" }}</span>

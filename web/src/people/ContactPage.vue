@@ -195,7 +195,7 @@ async function takeOut(enrolment: number) {
       <WhyNot v-if="asking" :contact="contact.id" :contact-name="contact.first_name || contact.name" />
       <Reaching :contact="contact" :account="account" :may="may('people')" @changed="cache.invalidateQueries()" />
       <OwnValues :contact="contact" :may="may('people')" :may-more="may('import')" @changed="cache.invalidateQueries()" />
-      <p class="soft small outside"><RouterLink :to="`/${account}/outside?contact=${contact.id}`">Open their simulated phone and mailbox</RouterLink></p>
+      <p v-if="details?.outside" class="soft small outside"><RouterLink :to="`/${account}/outside?contact=${contact.id}`">Open their simulated phone and mailbox</RouterLink></p>
     </aside>
     <section>
       <ProposalList :contact="contact.id" />

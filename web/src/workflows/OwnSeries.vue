@@ -1,16 +1,17 @@
 <script setup lang="ts">
-/** The whole series to oneself: to one's own simulated phone and mailbox, a little apart, marked as a test. */
+/** The whole series to oneself: to one's own phone and mailbox, a little apart, marked as a test. */
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
 
 import { api, ok, type Schemas } from "@/api/client";
-import { useAccount } from "@/practice/session";
+import { useAccount, useAccountDetails } from "@/practice/session";
 import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
 
 const props = defineProps<{ send: (apart: number) => Promise<Schemas["CopiesOut"]> }>();
 const account = useAccount();
+const { data: details } = useAccountDetails();
 const cache = useQueryClient();
 const apart = ref(60);
 const { data } = useQuery({
@@ -36,7 +37,7 @@ const stop = () => act(async () => put(await ok(api.POST("/api/accounts/{account
   <ol v-if="data?.copies.length" aria-label="What was sent to you" role="status">
     <li v-for="one in data.copies" :key="one.number"><span :class="one.fault ? 'rust' : one.gone ? 'kelp' : 'gorse'">{{ one.fault ? "✕" : one.gone ? "✓" : "◷" }}</span> {{ one.channel }} <span class="serif">{{ one.name }}</span> <small class="soft">{{ one.fault || one.due }}</small></li>
   </ol>
-  <p v-if="data?.copies.length" class="small"><RouterLink :to="`/${account}/outside?mine=1`">Read them on your simulated phone</RouterLink><template v-if="waiting.length"> · <button class="link" @click="stop">stop: {{ many(waiting.length, "has", "have") }} not gone yet</button></template></p>
+  <p v-if="data?.copies.length" class="small"><RouterLink v-if="details?.outside" :to="`/${account}/outside?mine=1`">Read them on your simulated phone</RouterLink><template v-if="waiting.length"> · <button class="link" @click="stop">stop: {{ many(waiting.length, "has", "have") }} not gone yet</button></template></p>
 </template>
 
 <style scoped>

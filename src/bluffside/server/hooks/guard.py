@@ -10,7 +10,7 @@ stand-ins are allowed by name.
 import socket
 import ssl
 import time
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from ipaddress import IPv6Address, ip_address, ip_network
 from typing import Any
 from urllib.parse import urlsplit
@@ -18,11 +18,18 @@ from urllib.parse import urlsplit
 import httpcore
 from django.conf import settings
 
+from bluffside.server.practice import installation
+
 # Not for the public network, and global to Python 3.11's ipaddress: IETF protocol assignments (RFC 6890), site-local addresses
 # (RFC 3879), local-use translation (RFC 8215), IPv4-compatible addresses (RFC 4291, 2.5.5.1).
 NOT_PUBLIC = [ip_network(one) for one in ("192.0.0.0/24", "fec0::/10", "64:ff9b:1::/48", "::/96")]
 STAND_IN_PATHS = "/outside/"  # what the shipped stand-ins serve; the rest of this machine is not theirs
 PORTS = {"http": 80, "https": 443}
+
+
+def stand_ins() -> Mapping[str, str]:
+    """Where the simulated services are, by name; in real use there are none, unless it says so."""
+    return settings.BLUFFSIDE_STAND_INS if installation.simulates("services") else {}
 
 
 class NotAllowed(Exception):
@@ -61,7 +68,7 @@ class Guard(httpcore.NetworkBackend):
         socket_options: Iterable[httpcore.SOCKET_OPTION] | None = None,
     ) -> httpcore.NetworkStream:
         """Raises NotAllowed, and httpcore.ConnectError."""
-        if stand_in := settings.BLUFFSIDE_STAND_INS.get(host.lower()):
+        if stand_in := stand_ins().get(host.lower()):
             real = urlsplit(stand_in)
             host, port = real.hostname or "127.0.0.1", real.port or PORTS[real.scheme]
             return self._connect([host], port, timeout, local_address, socket_options)

@@ -21,14 +21,13 @@ from datetime import timedelta
 from urllib.parse import SplitResult, urlencode, urljoin, urlsplit
 
 import httpcore
-from django.conf import settings
 from django.db import transaction
 from django.db.models import Q
 from django.utils import timezone
 
 from bluffside.server import sql
 from bluffside.server.events.stream import Cause, Happened, record
-from bluffside.server.hooks.guard import PORTS, STAND_IN_PATHS, Guard, NotAllowed
+from bluffside.server.hooks.guard import PORTS, STAND_IN_PATHS, Guard, NotAllowed, stand_ins
 from bluffside.server.hooks.models import Call
 from bluffside.server.messaging.delivery import later
 from bluffside.server.practice import clock
@@ -145,7 +144,7 @@ def _request(account: Account, call: Call) -> tuple[int, str]:
             address = urlsplit(url)
             if address.scheme not in PORTS or not address.hostname:
                 raise NotAllowed(f"{url[:200]} is not an address on the web")
-            if address.hostname in settings.BLUFFSIDE_STAND_INS and not address.path.startswith(STAND_IN_PATHS):
+            if address.hostname in stand_ins() and not address.path.startswith(STAND_IN_PATHS):
                 raise NotAllowed(f"the stand-in serves no {address.path[:100] or '/'}")
             with pool.stream(
                 method,

@@ -7,7 +7,8 @@ from typing import Literal, Protocol
 from django.conf import settings
 from django.utils.module_loading import import_string
 
-from bluffside.core.terms import Channel
+from bluffside.core.terms import SEVERAL, Channel
+from bluffside.server.practice import installation
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,7 +56,21 @@ class Carrier(Protocol):
         """An answer for each parcel, in their order. Does not raise for what befalls a parcel."""
 
 
+class NotConnected:
+    """Of a channel that nobody has connected: what goes by it waits, and the account sees why."""
+
+    knows_keys = True
+
+    def __init__(self, channel: Channel) -> None:
+        self.channel = channel
+
+    def hand_over(self, parcels: Sequence[Parcel]) -> list[Answer]:
+        return [Answer("away", f"no connection is set for {SEVERAL[self.channel]}")] * len(parcels)
+
+
 def carrier_for(channel: Channel) -> Carrier:
     """The carrier of a channel, as the installation is set."""
-    carriers = settings.BLUFFSIDE_CARRIERS
-    return import_string(carriers.get(channel) or carriers[""])()  # type: ignore[no-any-return]
+    named = settings.BLUFFSIDE_CARRIERS.get(channel)
+    if not named and not installation.simulates(channel):
+        return NotConnected(channel)
+    return import_string(named or settings.BLUFFSIDE_CARRIERS[""])()  # type: ignore[no-any-return]

@@ -25,10 +25,11 @@ from bluffside.server.people.api import contact_of
 from bluffside.server.people.models import Contact
 from bluffside.server.people.queries import load_contacts, search
 from bluffside.server.practice import clock
-from bluffside.server.practice.access import AccountRequest, InAccount, require
+from bluffside.server.practice.access import AccountRequest, InAccount, InSimulated, require
 from bluffside.server.workflows.carrying_out import to_stand_in
 
-router = Router(tags=["outside"], auth=InAccount())
+router = Router(tags=["outside"], auth=InSimulated())
+services = Router(tags=["outside"], auth=InAccount())
 
 
 class Device(Schema):
@@ -240,7 +241,7 @@ class OnOutsideList(OutsideList):
     on: bool = True
 
 
-@router.get("contacts/{int:contact_id}/outside-lists", response=list[OutsideList])
+@services.get("contacts/{int:contact_id}/outside-lists", response=list[OutsideList])
 def outside_lists(request: AccountRequest, account: Path[str], contact_id: int) -> list[OutsideList]:
     """Which lists and series of outside services a contact is on, as these know it."""
     contact = contact_of(request, contact_id)
@@ -248,7 +249,7 @@ def outside_lists(request: AccountRequest, account: Path[str], contact_id: int) 
     return [OutsideList(service=service, what=what, name=name) for (service, what, name), on in found.items() if on]  # type: ignore[arg-type]
 
 
-@router.put("contacts/{int:contact_id}/outside-lists", response={202: None})
+@services.put("contacts/{int:contact_id}/outside-lists", response={202: None})
 def set_outside_list(
     request: AccountRequest, account: Path[str], contact_id: int, given: OnOutsideList
 ) -> tuple[int, None]:

@@ -15,7 +15,7 @@ from django.http import Http404, HttpRequest
 from ninja.errors import HttpError
 from ninja.security import APIKeyCookie
 
-from bluffside.server.practice import walls
+from bluffside.server.practice import installation, walls
 from bluffside.server.practice.models import Account, Person
 
 Right = Literal["see", "people", "tasks", "import", "workflows", "clock"]
@@ -78,7 +78,22 @@ class InAccount(SignedIn):
         return person
 
 
+class InSimulated(InAccount):
+    """And something is simulated there; in real use its simulated phones are not there at all."""
+
+    def authenticate(self, request: HttpRequest, key: str | None) -> Person | None:
+        person = super().authenticate(request, key)
+        if person and not installation.simulates_anything():
+            raise Http404
+        return person
+
+
+def rights_of(role: str) -> frozenset[Right]:
+    """In real use nobody moves the clock."""
+    return RIGHTS[role] - {"clock"} if installation.is_real() else RIGHTS[role]
+
+
 def require(request: AccountRequest, right: Right) -> None:
     """Raises 403 in words when the person's role lacks the right."""
-    if right not in RIGHTS[request.role]:
+    if right not in rights_of(request.role):
         raise HttpError(403, f"As {request.role} of {request.account.name} you may not do that.")

@@ -10,8 +10,8 @@ from ninja.errors import HttpError
 
 from bluffside.core.timing.local import to_local
 from bluffside.server import sql
-from bluffside.server.practice import clock, walls
-from bluffside.server.practice.access import RIGHTS, AccountRequest, InAccount, SignedIn, role_in
+from bluffside.server.practice import clock, installation, walls
+from bluffside.server.practice.access import AccountRequest, InAccount, SignedIn, rights_of, role_in
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.practice.services import CannotSignIn, sign_in
 
@@ -40,6 +40,8 @@ class SessionOut(Schema):
 
 
 class AccountDetails(AccountOut):
+    """`outside`: whether phones, mailboxes or services are simulated here, so that there is something to look at."""
+
     region: str
     phone: str
     text_number: str
@@ -50,6 +52,7 @@ class AccountDetails(AccountOut):
     now: datetime
     local_now: str
     clock_moved: bool
+    outside: bool
 
 
 def _session(request: HttpRequest, person: Person | None) -> SessionOut:
@@ -96,10 +99,11 @@ def details(request: AccountRequest, account: Path[str]) -> AccountDetails:
         sender_name=own.sender_name,
         sender_email=own.sender_email,
         member=own.responsible.first_name if own.responsible else "",
-        rights=sorted(RIGHTS[request.role]),
+        rights=sorted(rights_of(request.role)),
         now=now,
         local_now=to_local(now, own.zone).isoformat(timespec="minutes"),
         clock_moved=bool(clock.ahead()),
+        outside=installation.simulates_anything(),
     )
 
 

@@ -1,7 +1,7 @@
 """The one clock of the server. Everything of the job asks it; nothing calls now() of its own.
 
 It is the real time, plus as far as the demo's clock was moved ahead (one row, so that web and worker
-agree), unless `at()` holds it at an instant in this thread, as tests and the making of the demo do.
+agree; in real use nothing is asked), unless `at()` holds it at an instant in this thread, as tests and the making of the demo do.
 Leases and locks, which guard processes and not the job, use real time instead.
 """
 
@@ -13,6 +13,7 @@ from datetime import datetime, timedelta
 from django.db import transaction
 from django.utils import timezone
 
+from bluffside.server.practice import installation
 from bluffside.server.practice.models import Installation
 
 _held: ContextVar[datetime | None] = ContextVar("held", default=None)
@@ -23,7 +24,7 @@ def now() -> datetime:
 
 
 def ahead() -> timedelta:
-    return Installation.objects.values_list("clock_ahead", flat=True).first() or timedelta()
+    return installation.clock_ahead()
 
 
 @contextmanager
@@ -42,7 +43,9 @@ def at(instant: datetime) -> Iterator[Callable[[datetime], None]]:
 
 @transaction.atomic
 def move_to(instant: datetime) -> None:
-    """Moves the installation's clock ahead to an instant; it runs on from there. Never moves it back."""
+    """Moves the clock of a demo or a test ahead to an instant; it runs on from there. Never moves it back."""
+    if installation.is_real():
+        raise RuntimeError("the clock of an installation in real use is not moved")
     row = Installation.objects.select_for_update().first() or Installation(clock_ahead=timedelta())
     row.clock_ahead = max(row.clock_ahead, instant - timezone.now())
     row.save()

@@ -113,10 +113,17 @@ class Membership(models.Model):
 class Installation(models.Model):
     """One row: what holds for the whole installation."""
 
+    class Use(models.TextChoices):
+        DEMO = "demo"
+        REAL = "real"
+
+    use = models.CharField(
+        max_length=4, choices=Use, blank=True, db_default="", help_text="empty until it is taken into use"
+    )
     clock_ahead = models.DurationField(help_text="how far the demo's clock stands ahead of the real one")
 
     def __str__(self) -> str:
-        return f"clock ahead by {self.clock_ahead}"
+        return f"{self.use or 'new'}, clock ahead by {self.clock_ahead}"
 
 
 class WorkerSeen(models.Model):
