@@ -25,7 +25,7 @@ from bluffside.server.people.proposals_api import router as proposals
 from bluffside.server.people.signed import without_own_pages
 from bluffside.server.people.sorting_api import router as sorting
 from bluffside.server.practice.access import RIGHTS
-from bluffside.server.practice.api import accounts, session
+from bluffside.server.practice.api import accounts, practice, session
 from bluffside.server.practice.naming import NotAName
 from bluffside.server.segments.api import router as segments
 from bluffside.server.workflows.api import router as workflows
@@ -73,6 +73,7 @@ api = NinjaAPI(
     title="Bluffside", version="1", docs_url=None, openapi_url=None, parser=EachKeyOnce(), renderer=OwnPagesAreTheirs()
 )
 api.add_router("/session", session)
+api.add_router("/practice", practice)
 ROUTERS = (
     accounts, people, imports, sorting, proposals, segments, capture, diary, workflows, versions, library, rehearsal, intakes, watch, enrolments, outlook, aside,
     house_rules, outside, services,

@@ -8,7 +8,9 @@ from typing import Literal
 
 from django.db import connection
 
-Work = Literal["dispatch", "expect", "advance", "deliver", "calls", "notices", "receipts", "import", "intake", "copies"]
+Work = Literal[
+    "dispatch", "expect", "advance", "deliver", "calls", "notices", "receipts", "import", "intake", "copies", "keep"
+]
 CHANNEL = "bluffside"
 
 

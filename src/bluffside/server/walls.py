@@ -59,6 +59,8 @@ BEGIN
     WHEN 'copies' THEN RETURN QUERY
         SELECT a.id FROM practice_account a
          WHERE EXISTS (SELECT FROM messaging_owncopy c WHERE c.account_id = a.id AND c.due_at <= job_now);
+    WHEN 'keep' THEN RETURN QUERY
+        SELECT a.id FROM practice_account a WHERE a.kept_until_month IS NULL OR a.kept_until_month <= job_now;
     END CASE;
 END $$;
 

@@ -25,6 +25,7 @@ from datetime import timedelta
 from types import FrameType
 
 import psycopg
+from django.contrib.sessions.models import Session
 from django.db import connection, connections
 from django.utils import timezone
 
@@ -38,6 +39,7 @@ from bluffside.server.messaging.testing import copies_batch
 from bluffside.server.outside.carrier import receipt_batch
 from bluffside.server.people.imports import import_chunk
 from bluffside.server.practice import clock
+from bluffside.server.practice.keeping import keep_batch
 from bluffside.server.practice.models import Account, WorkerSeen
 from bluffside.server.practice.walls import within
 from bluffside.server.wake import CHANNEL, Work
@@ -68,6 +70,7 @@ DECIDING = (
     Kind("expect", expect_batch),
     Kind("intake", intake_batch),
     Kind("advance", advance_batch),
+    Kind("keep", keep_batch),
 )
 SPEAKING = (
     Kind("deliver", deliver_batch),
@@ -251,4 +254,5 @@ class Worker:
         now = timezone.now()
         WorkerSeen.objects.update_or_create(name=self.name, defaults={"began_at": self.began, "seen_at": now})
         WorkerSeen.objects.filter(seen_at__lt=now - timedelta(hours=1)).delete()
+        Session.objects.filter(expire_date__lt=now - timedelta(days=1)).delete()
         make_months(clock.now(), clock.now() + AHEAD)

@@ -3,6 +3,7 @@
 import { watchEffect } from "vue";
 import { useRouter } from "vue-router";
 
+import HowLong from "./HowLong.vue";
 import { useSession } from "./session";
 
 const { session } = useSession();
@@ -29,6 +30,7 @@ watchEffect(() => {
         </tr>
       </tbody>
     </table>
+    <HowLong v-if="session?.consultant" />
   </div>
 </template>
 

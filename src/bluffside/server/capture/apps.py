@@ -19,3 +19,9 @@ class CaptureConfig(AppConfig):
         add_names(names)
         for keeper in (FORMS, Rules(), SOURCES):
             keep_names(keeper)
+
+        from bluffside.server.capture.keeping import ANSWERS, LEADS, SPAM
+        from bluffside.server.practice.keeping import keep
+
+        for sort in (ANSWERS, SPAM, LEADS):
+            keep(sort)

@@ -10,3 +10,9 @@ class PeopleConfig(AppConfig):
         from bluffside.server.people.sorting import Remembered
 
         keep_names(Remembered())
+
+        from bluffside.server.people.keeping import BROUGHT_IN, UNSTARTED
+        from bluffside.server.practice.keeping import keep
+
+        for sort in (UNSTARTED, BROUGHT_IN):
+            keep(sort)

@@ -120,7 +120,7 @@ def keep(account: Account, by: Person, file_name: str, table: Table) -> ContactI
         table.found["matched"] = f"as “{like}” was"
     imported = ContactImport.objects.create(
         account=account, by=by, file_name=file_name[:200], found=table.found, columns=table.columns,
-        first_row=table.first_row, row_count=len(table.rows), settings=asdict(settings),
+        first_row=table.first_row, row_count=len(table.rows), settings=asdict(settings), read_at=clock.now(),
     )  # fmt: skip
     parts = [
         (account.id, imported.id, first, sql.to_json(table.rows[first : first + CHUNK]))

@@ -202,6 +202,7 @@ class ContactImport(models.Model):
     kept = models.PositiveIntegerField(
         default=0, db_default=0, help_text="not taken back: something else happened since"
     )
+    read_at = models.DateTimeField(null=True)
     started_at = models.DateTimeField(null=True)
     ended_at = models.DateTimeField(null=True)
 

@@ -1,6 +1,7 @@
 """Session and accounts."""
 
 from datetime import datetime
+from typing import cast
 
 from django.contrib.auth import logout
 from django.http import HttpRequest
@@ -10,7 +11,7 @@ from ninja.errors import HttpError
 
 from bluffside.core.timing.local import to_local
 from bluffside.server import sql
-from bluffside.server.practice import clock, installation, walls
+from bluffside.server.practice import clock, installation, keeping, walls
 from bluffside.server.practice.access import AccountRequest, InAccount, SignedIn, rights_of, role_in
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.practice.services import CannotSignIn, sign_in
@@ -32,10 +33,11 @@ class AccountOut(Schema):
 
 
 class SessionOut(Schema):
-    """`csrf` goes back in the X-CSRFToken header of every write."""
+    """`csrf` goes back in the X-CSRFToken header of every write. `consultant`: of the practice, with every account."""
 
     csrf: str
     name: str | None
+    consultant: bool
     accounts: list[AccountOut]
 
 
@@ -62,7 +64,12 @@ def _session(request: HttpRequest, person: Person | None) -> SessionOut:
         for account in person.practice.accounts.order_by("name"):
             if role := role_in(person, account):
                 found.append(AccountOut(slug=account.slug, name=account.name, zone=account.zone, role=role))
-    return SessionOut(csrf=get_token(request), name=person.name if person else None, accounts=found)
+    return SessionOut(
+        csrf=get_token(request),
+        name=person.name if person else None,
+        consultant=bool(person and person.is_consultant),
+        accounts=found,
+    )
 
 
 @session.get("", response=SessionOut, auth=None)
@@ -105,6 +112,61 @@ def details(request: AccountRequest, account: Path[str]) -> AccountDetails:
         clock_moved=bool(clock.ahead()),
         outside=installation.simulates_anything(),
     )
+
+
+class KeptOut(Schema):
+    name: str
+    words: str
+    months: int
+    least: int
+
+
+class KeepingOut(Schema):
+    """How long each sort of thing is kept, in months; and how long somebody stays signed in, in days."""
+
+    sorts: list[KeptOut]
+    session_days: int
+
+
+class KeepingIn(Schema):
+    months: dict[str, int]
+    session_days: int
+
+
+class OfPractice(SignedIn):
+    """A consultant, for what holds for all accounts of the practice."""
+
+    def authenticate(self, request: HttpRequest, key: str | None) -> Person | None:
+        person = super().authenticate(request, key)
+        if person and not person.is_consultant:
+            raise HttpError(403, "What holds for all accounts is set by the consultant.")
+        return person
+
+
+practice = Router(tags=["practice"], auth=OfPractice())
+
+
+@practice.get("keeping", response=KeepingOut)
+def how_long(request: HttpRequest) -> KeepingOut:
+    own = cast(Person, request.user).practice
+    kept = keeping.months(own)
+    return KeepingOut(
+        sorts=[
+            KeptOut(name=name, words=sort.words, months=kept[name], least=sort.least)
+            for name, sort in keeping.SORTS.items()
+        ],
+        session_days=keeping.session_days(own),
+    )
+
+
+@practice.put("keeping", response=KeepingOut)
+def set_how_long(request: HttpRequest, given: KeepingIn) -> KeepingOut:
+    """What is older is taken away by a worker, for good, beginning at once."""
+    try:
+        keeping.change(cast(Person, request.user).practice, given.months, given.session_days)
+    except keeping.CannotKeep as error:
+        raise HttpError(422, str(error)) from None
+    return how_long(request)
 
 
 class Pulse(Schema):

@@ -10,6 +10,7 @@ from django.db import models
 
 class Practice(models.Model):
     name = models.CharField(max_length=120)
+    keeping = models.JSONField(default=dict, db_default={}, help_text="months, by the sort of thing (practice.keeping)")
 
     def __str__(self) -> str:
         return self.name
@@ -47,6 +48,9 @@ class Account(models.Model):
         default=dict, db_default={}, help_text="core.scoring.rules.ScoreRules; none if empty"
     )
     webhook_secret = models.CharField(max_length=80, blank=True, help_text="signs what is sent to other systems")
+    kept_until_month = models.DateTimeField(
+        null=True, help_text="when what is kept no longer is looked for again; at once when empty"
+    )
     allowed_hosts = ArrayField(
         models.CharField(max_length=253),
         default=list,

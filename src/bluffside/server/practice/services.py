@@ -10,6 +10,7 @@ from django.db.models import Sum
 from django.http import HttpRequest
 from django.utils import timezone
 
+from bluffside.server.practice.keeping import session_days
 from bluffside.server.practice.models import Person
 from bluffside.server.practice.origin import is_foreign
 
@@ -35,6 +36,7 @@ def sign_in(request: HttpRequest, email: str, password: str) -> Person:
             raise CannotSignIn("Too many tries. Wait a quarter of an hour, then try again.")
         raise CannotSignIn("That email and password do not go together.")
     login(request, person)
+    request.session.set_expiry(session_days(person.practice) * 86_400)
     return person
 
 

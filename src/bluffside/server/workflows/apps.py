@@ -26,3 +26,9 @@ class WorkflowsConfig(AppConfig):
         before_merging(inside.give_way)
         keep_names(Workflows())
         keep_names(Scores())
+
+        from bluffside.server.practice.keeping import keep
+        from bluffside.server.workflows.keeping import REASONS
+
+        for sort in (REASONS,):
+            keep(sort)
