@@ -15,6 +15,7 @@ from hypothesis import strategies as st
 from pypdf import PdfReader
 
 from bluffside.core.care.trickle import Trickle
+from bluffside.core.engine.state import SECOND_THOUGHTS
 from bluffside.core.timing.local import to_local
 from bluffside.core.workflow.document import walk
 from bluffside.server import travel
@@ -296,6 +297,7 @@ def test_why_somebody_did_not_get_it_is_answered_from_what_was_written_down(api:
         )
         say(house.sailing.contacts.get(id=went), "text", "no")
         until_quiet()
+        travel.run_through(clock.now() + SECOND_THOUGHTS, move_to)
         left = why_not(api, went, workflow, "ring")
         assert left[0].startswith("They left before this line:")
         assert any("Takes the lane" in one and "no" in one for one in left)

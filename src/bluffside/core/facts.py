@@ -163,7 +163,8 @@ def withdrawn(*channels: Channel, at: datetime | None = None, evidence: str = ""
 
 @dataclass(frozen=True, slots=True)
 class Account:
-    """The client business that speaks: its name, zone (IANA), the details merged into messages, its care."""
+    """The client business that speaks: its name, zone (IANA), the details merged into messages, its care; `stopped`: all its
+    sending is, until somebody lifts that."""
 
     name: str = ""
     zone: str = "UTC"
@@ -171,6 +172,7 @@ class Account:
     booking_link: str = ""
     signature: str = ""
     care: Care = Care()
+    stopped: bool = False
 
 
 @dataclass(frozen=True, slots=True)

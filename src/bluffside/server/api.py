@@ -36,6 +36,7 @@ from bluffside.server.workflows.intakes_api import router as intakes
 from bluffside.server.workflows.library_api import router as library
 from bluffside.server.workflows.outlook_api import router as outlook
 from bluffside.server.workflows.rehearsal_api import router as rehearsal
+from bluffside.server.workflows.stopping_api import router as sending
 from bluffside.server.workflows.versions_api import router as versions
 from bluffside.server.workflows.watch_api import router as watch
 
@@ -76,7 +77,7 @@ api.add_router("/session", session)
 api.add_router("/practice", practice)
 ROUTERS = (
     accounts, people, imports, sorting, proposals, segments, capture, diary, workflows, versions, library, rehearsal, intakes, watch, enrolments, outlook, aside,
-    house_rules, outside, services,
+    house_rules, outside, services, sending,
 )  # fmt: skip
 for router in ROUTERS:
     api.add_router("/accounts/{account}/", router)

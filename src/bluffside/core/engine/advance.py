@@ -240,6 +240,7 @@ def _state(turn: Turn, until: datetime, listens: bool, finished: bool) -> State:
         turn.planned,
         finished,
         turn.answered,
+        turn.stopped,
     )
 
 

@@ -36,6 +36,7 @@ class State(NamedTuple):
               come to of those that go by it, and the loops around that (see engine.replanning)
     answered  the line whose answer led here, and the lane it took, as long as nothing has gone out by it: a clearer answer
               can still correct it
+    stopped   reached this line while all sending was stopped, and stays until somebody has decided whether it goes
     finished  came to the end of the script, and stays only in case such a date moves; `place` is the last line
     """
 
@@ -54,6 +55,7 @@ class State(NamedTuple):
     planned: Planned = UNPLANNED
     finished: bool = False
     answered: Answered = UNANSWERED
+    stopped: bool = False
 
     @property
     def running(self) -> bool:
@@ -78,6 +80,8 @@ class State(NamedTuple):
             rest["finished"] = True
         if self.answered != UNANSWERED:
             rest["answered"] = list(self.answered)
+        if self.stopped:
+            rest["stopped"] = True
         return rest
 
     def with_rest(self, data: Mapping[str, Any]) -> "State":
@@ -91,6 +95,7 @@ class State(NamedTuple):
             planned={date: (line, _loops(loops)) for date, (line, loops) in data.get("planned", {}).items()},
             finished=data.get("finished", False),
             answered=tuple(data.get("answered", UNANSWERED)),
+            stopped=data.get("stopped", False),
         )
 
 

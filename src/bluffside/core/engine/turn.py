@@ -153,7 +153,7 @@ class Turn:
 
     __slots__ = (
         "about", "answered", "arrived", "deadline", "effects", "facts", "hours", "loops", "now", "place", "planned", "reasons",
-        "round", "state", "workflow", "zone", "_setting",
+        "round", "state", "stopped", "workflow", "zone", "_setting",
     )  # fmt: skip
 
     def __init__(
@@ -179,6 +179,7 @@ class Turn:
         self.deadline = state.deadline
         self.planned = state.planned
         self.answered = state.answered
+        self.stopped = False
         self.effects: list[Effect] = []
         self.reasons: list[Reason] = []
         self._setting: Setting | None = None

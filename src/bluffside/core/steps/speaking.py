@@ -5,13 +5,14 @@ In this order, each with its reason:
   2. what it reminds of has begun: passed over;
   3. held for a person: handed out now, marked as held, and stays here until the person has decided: what follows counts
      from when it goes, and one that is not to go takes along what follows up on it, to the next line that waits for a time;
-  4. what they wrote may mean that they want no more: marketing stays until somebody has looked;
-  5. the contact asked for quiet for some weeks: marketing stays until they are over;
-  6. outside the sending hours, or in quiet hours: stays until they are over, and looks again at everything then;
+  4. all sending of the account is stopped: stays until somebody has decided, after it was lifted, whether it goes;
+  5. what they wrote may mean that they want no more: marketing stays until somebody has looked;
+  6. the contact asked for quiet for some weeks: marketing stays until they are over;
+  7. outside the sending hours, or in quiet hours: stays until they are over, and looks again at everything then;
      passed over when that would be longer than LONGEST_HOLD;
-  7. over a message limit: stays until one more may go, or is passed over, as the limit says;
-  8. a human pause after the line was reached, or after the hours opened;
-  9. sent.
+  8. over a message limit: stays until one more may go, or is passed over, as the limit says;
+  9. a human pause after the line was reached, or after the hours opened;
+ 10. sent.
 """
 
 from collections.abc import Iterator, Mapping
@@ -34,6 +35,7 @@ PURPOSE_WORDS = {"marketing": "marketing", "service": "a service message"}
 MOVES = frozenset({"appointment.moved", "appointment.cancelled"})
 QUIET, READ = "quiet.changed", "reply.read"
 LET_GO, DROPPED = "message.let_go", "message.dropped"
+DECIDED = "sending.decided"  # what fell due while sending was stopped: `goes` or not
 
 
 class Speaking(Step):
@@ -124,13 +126,28 @@ class Speaking(Step):
         turn.because("{} lets “{}” go.", by, self.title)
         return ON
 
+    def _stopped(self, turn: Turn) -> Move:
+        turn.stopped = True
+        return Stay(turn.deadline or NEVER)
+
+    def _after_the_stop(self, turn: Turn, event: Event) -> Move:
+        by = event.by or "the team"
+        if event.data["goes"]:
+            turn.because("It goes although it fell due while sending was stopped, says {}.", by)
+            return self.begin(turn)
+        turn.because("“{}” is not to go after the stop, says {}: what follows up on it is left out.", self.title, by)
+        return OVER
+
     def notice(self, turn: Turn, event: Event) -> Move | None:
         """What it reminds of may move, or be cancelled, while the message is held by the hours; and the contact may end
         the quiet they asked for."""
         if event.kind in (LET_GO, DROPPED):
             return self._decided(turn, event)
+        if event.kind == DECIDED:
+            return self._after_the_stop(turn, event) if turn.state.stopped else None
         if event.kind in (QUIET, READ):
-            return self.begin(turn) if self.purpose == "marketing" and not self.held else None
+            waits_for_it = self.purpose == "marketing" and not self.held and not turn.state.stopped
+            return self.begin(turn) if waits_for_it else None
         standing = {one.start for one in turn.facts.contact.appointments if one.to_come}
         if event.kind not in MOVES or turn.deadline is None or turn.deadline in standing:
             return None
@@ -140,7 +157,7 @@ class Speaking(Step):
         start = event.data.get("start")
         turn.deadline = start if isinstance(start, datetime) else turn.deadline
         turn.because("What “{}” reminds of has moved to {}.", self.title, turn.deadline)
-        return self.begin(turn)
+        return self._stopped(turn) if turn.state.stopped else self.begin(turn)
 
     def hears(self) -> frozenset[str]:
         return MOVES | {QUIET, READ, LET_GO, DROPPED}
@@ -149,6 +166,9 @@ class Speaking(Step):
 
     def _wait(self, turn: Turn, channel: Channel) -> Move | None:
         """Staying, or being passed over, for the hours, the limits or the pause; None when it may go now."""
+        if turn.facts.account.stopped:
+            turn.because("Holds “{}”: all sending is stopped.", self.title)
+            return self._stopped(turn)
         if self.purpose == "marketing" and channel in turn.facts.contact.held:
             turn.because(
                 "Holds “{}”: what they wrote by {} may mean that they want no more, and nobody has looked yet.",

@@ -36,6 +36,7 @@ from bluffside.server.messaging.carrier import Answer, Carrier, Parcel, carrier_
 from bluffside.server.messaging.models import Bucket, Message, Reply
 from bluffside.server.messaging.outbox import about
 from bluffside.server.messaging.parcels import parcel, senders_of
+from bluffside.server.messaging.stopping import is_stopped
 from bluffside.server.people.models import Contact
 from bluffside.server.people.queries import account_facts, load_contacts
 from bluffside.server.practice import clock
@@ -61,7 +62,10 @@ def wait_while(unheard: Exists) -> None:
 
 
 def deliver_batch(account: Account) -> int:
-    """Gives out tokens, leases due messages, hands them over, writes down what came of it; answers how many."""
+    """Gives out tokens, leases due messages, hands them over, writes down what came of it; answers how many. Nothing while
+    sending is stopped."""
+    if is_stopped(account):
+        return 0
     care = account_facts(account).care
     paced = _give_tokens(account, care) if care.pace else 0
     messages = _lease(account, care)

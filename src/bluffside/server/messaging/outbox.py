@@ -15,6 +15,7 @@ from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.wake import wake
 
+STOPPED = "sending was stopped"  # why a message is held that nobody wanted held
 PRESSED = ("text", "email", "push", "social")  # the channels on which a link can be pressed, and is counted
 
 
@@ -48,15 +49,16 @@ def queue(account: Account, drafts: Sequence[Draft], later: timedelta = timedelt
     for id, draft in zip(sql.next_ids(Message, len(drafts)), drafts, strict=True):
         body, urls = counted(draft.body, account.id, id) if draft.channel in PRESSED else (draft.body, [])
         links += [(account.id, id, number, url) for number, url in enumerate(urls, start=1)]
-        state = Message.State.HELD if draft.held else Message.State.QUEUED
+        state = Message.State.HELD if draft.held or account.stopped_at else Message.State.QUEUED
+        why = STOPPED if account.stopped_at and not draft.held else ""
         messages.append(
             (id, account.id, draft.contact_id, draft.key, draft.channel, draft.purpose, draft.sender[:120],
              draft.address[:300], draft.name[:120], draft.subject[:500], body, draft.enrolment_id, draft.step,
-             draft.by.id if draft.by else None, draft.answers_word, state, now + later, now)
+             draft.by.id if draft.by else None, draft.answers_word, state, why, now + later, now)
         )  # fmt: skip
     columns = (
         "id", "account_id", "contact_id", "key", "channel", "purpose", "sender", "address", "name", "subject", "body",
-        "enrolment_id", "step", "by_id", "answers_word", "state", "next_try_at", "queued_at",
+        "enrolment_id", "step", "by_id", "answers_word", "state", "reason", "next_try_at", "queued_at",
     )  # fmt: skip
     fresh = sql.insert(Message, columns, messages, on_conflict="ON CONFLICT DO NOTHING", returning="id")
     new = {row[0] for row in fresh}

@@ -10,6 +10,7 @@ from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 
 from bluffside.core.timing.local import to_local
+from bluffside.core.timing.words import moment
 from bluffside.server import sql
 from bluffside.server.practice import clock, installation, keeping, walls
 from bluffside.server.practice.access import AccountRequest, InAccount, SignedIn, rights_of, role_in
@@ -42,7 +43,8 @@ class SessionOut(Schema):
 
 
 class AccountDetails(AccountOut):
-    """`outside`: whether phones, mailboxes or services are simulated here, so that there is something to look at."""
+    """`outside`: whether phones, mailboxes or services are simulated here, so that there is something to look at.
+    `stopped`: since when, by whom and why all sending is stopped; empty when it is not."""
 
     region: str
     phone: str
@@ -55,6 +57,7 @@ class AccountDetails(AccountOut):
     local_now: str
     clock_moved: bool
     outside: bool
+    stopped: str
 
 
 def _session(request: HttpRequest, person: Person | None) -> SessionOut:
@@ -111,7 +114,15 @@ def details(request: AccountRequest, account: Path[str]) -> AccountDetails:
         local_now=to_local(now, own.zone).isoformat(timespec="minutes"),
         clock_moved=bool(clock.ahead()),
         outside=installation.simulates_anything(),
+        stopped=_stopped(own),
     )
+
+
+def _stopped(account: Account) -> str:
+    if not account.stopped_at:
+        return ""
+    by = f" by {account.stopped_by.name}" if account.stopped_by else ""
+    return f"since {moment(account.stopped_at, account.zone)}{by}: {account.stopped_why}"
 
 
 class KeptOut(Schema):

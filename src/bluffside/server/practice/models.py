@@ -48,6 +48,9 @@ class Account(models.Model):
         default=dict, db_default={}, help_text="core.scoring.rules.ScoreRules; none if empty"
     )
     webhook_secret = models.CharField(max_length=80, blank=True, help_text="signs what is sent to other systems")
+    stopped_at = models.DateTimeField(null=True, help_text="since when all sending is stopped; empty: it is not")
+    stopped_by = models.ForeignKey("Person", models.SET_NULL, null=True, related_name="+")
+    stopped_why = models.CharField(max_length=200, blank=True, db_default="")
     kept_until_month = models.DateTimeField(
         null=True, help_text="when what is kept no longer is looked for again; at once when empty"
     )

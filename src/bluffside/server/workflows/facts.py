@@ -2,6 +2,7 @@
 
 from collections import defaultdict
 from collections.abc import Iterable
+from dataclasses import replace
 from datetime import datetime, timedelta
 from typing import Any
 
@@ -17,9 +18,14 @@ ALL: frozenset[Need] = frozenset({"happened"})
 
 
 def load_facts(
-    account: Account, contact_ids: Iterable[int], needs: frozenset[Need] = ALL, now: datetime | None = None
+    account: Account,
+    contact_ids: Iterable[int],
+    needs: frozenset[Need] = ALL,
+    now: datetime | None = None,
+    stopped: bool = False,
 ) -> dict[int, Facts]:
-    """Facts by contact id, in a fixed number of queries.
+    """Facts by contact id, in a fixed number of queries. `stopped`: as those see them who find all sending stopped; a
+    rehearsal does not.
 
     The past is by far the largest part, so it is loaded only for definitions that look at it, and of it only messages
     where nothing but the account's message limits does. All else is a row or a few a contact.
@@ -42,6 +48,7 @@ def load_facts(
     for contact_id, events in past.items():
         more[contact_id]["happened"] = events
     found = load_contacts(account, ids, more)
-    if remembers:
+    if remembers and not stopped:
         return found
-    return {id: Facts(one.contact, one.account, one.member, remembers=False) for id, one in found.items()}
+    own = replace(account_facts(account), stopped=stopped)
+    return {id: Facts(one.contact, own, one.member, remembers=remembers) for id, one in found.items()}

@@ -86,6 +86,9 @@ SENTENCES: dict[str, Callable[[dict[str, Any]], str]] = {
     "lead.received": lambda d: f"Came as a lead from {d['source']}",
     "message.let_go": lambda d: f"“{d['message']}” let go",
     "message.dropped": lambda d: f"“{d['message']}” is not to go",
+    "sending.decided": lambda d: (
+        f"“{d['message']}” fell due while sending was stopped: {'let go' if d['goes'] else 'not to go'}"
+    ),
     "message.bounced": lambda d: f"“{d['message']}” came back: {d['reason']}",
     "deal.created": lambda d: f"Deal made on {d['pipeline']}, in “{d['stage']}”",
     "stage.changed": lambda d: f"Deal moved from “{d['old']}” to “{d['stage']}”",
