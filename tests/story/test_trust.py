@@ -351,3 +351,31 @@ def test_somebody_who_does_not_exist_is_rehearsed_without_a_mobile_number(open_p
     page.get_by_text("Who does not exist: what they have").click()
     page.get_by_label("a mobile number").uncheck()
     expect(page.get_by_role("group", name="The script", exact=True)).to_contain_text("no mobile number")
+
+
+def test_all_sending_is_stopped_by_one_act_lifted_and_what_fell_due_is_decided_upon(open_page: Open) -> None:
+    page = open_page("/two-brakes/workflows")
+    page.get_by_role("button", name="Stop all sending…").focus()
+    page.keyboard.press("Enter")
+    page.keyboard.type("The price is wrong")
+    page.keyboard.press("Enter")
+    stopped = page.get_by_role("alert").filter(has_text="All sending is stopped")
+    expect(stopped).to_contain_text("by Imogen Farrow: The price is wrong")
+
+    follow_up(page, "Bells", "text bells: A new bell for you?")
+    look(page, 3)
+    page.get_by_role("button", name="Enrol people…").click()
+    page.get_by_label("whom a search finds").check()
+    page.get_by_label("Search", exact=True).fill("el")
+    page.get_by_role("button", name=re.compile(r"Enrol \d+ (person|people)")).click()
+    stopped.get_by_role("link", name="What fell due").click()
+    row = page.get_by_role("row").filter(has_text="“bells”")
+    expect(row).to_contain_text("at its line of “Bells”")
+    expect(row.get_by_role("button")).to_have_count(0)  # not while it is stopped
+    stopped.get_by_role("button", name="Lift it…").click()
+    page.get_by_role("button", name="Lift the stop").click()
+    expect(stopped).to_have_count(0)
+    row.get_by_role("button", name="Do not send “bells”").focus()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("status").filter(has_text="does not go to")).to_be_visible()
+    expect(row).to_have_count(0)

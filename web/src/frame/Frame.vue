@@ -3,6 +3,7 @@
 import { computed, nextTick, onMounted, onUnmounted, ref } from "vue";
 import { useRoute, useRouter } from "vue-router";
 
+import StoppedLine from "@/frame/StoppedLine.vue";
 import { useAccount, useAccountDetails, useSession } from "@/practice/session";
 import { useLive } from "@/ui/useLive";
 import { moment } from "@/ui/words";
@@ -78,6 +79,7 @@ async function leave() {
       <button class="link" @click="leave">Sign out</button>
     </span>
   </header>
+  <StoppedLine v-if="here" />
   <p v-if="stopped" class="stopped" role="alert">◷ {{ stopped }}</p>
   <main id="here" tabindex="-1">
     <RouterView v-if="!account || here" :key="account" />

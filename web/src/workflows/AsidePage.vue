@@ -9,6 +9,7 @@ import { useAccount, useAccountDetails } from "@/practice/session";
 import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
+import HeldBack from "./HeldBack.vue";
 
 type Message = Schemas["AsideMessage"];
 const account = useAccount();
@@ -55,6 +56,7 @@ async function done(what: () => Promise<unknown>, words = "") {
     <p role="status" :class="{ kelp: told }">{{ told && `✓ ${told}` }}</p>
     <p v-if="nothing" class="empty">Nothing waits. Messages that a workflow holds for a person, and whatever goes wrong, would stand here.</p>
 
+    <HeldBack />
     <section v-if="data?.broken.length" aria-label="Connections that do not work">
       <h2>{{ many(data.broken.length, "connection does", "connections do") }} not work</h2>
       <p v-for="one in data.broken" :key="`${one.channel}${one.reason}`" class="rust">▲ {{ one.channel }}: {{ one.reason }} <span class="soft">{{ many(one.count, "message waits", "messages wait") }}, and {{ one.count === 1 ? "is" : "are" }} tried again {{ one.again }}.</span></p>

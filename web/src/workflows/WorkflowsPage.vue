@@ -10,6 +10,7 @@ import Ask from "@/ui/Ask.vue";
 import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
+import StopAll from "./StopAll.vue";
 
 const account = useAccount();
 const { data: details } = useAccountDetails();
@@ -91,6 +92,7 @@ const paint = (row: Row, colour: string) => change(() => ok(api.PUT("/api/accoun
       <h1>Workflows</h1>
       <input v-model="q" type="search" aria-label="Search the workflows" placeholder="search in what they say" size="24" />
       <span class="grow" />
+      <StopAll />
       <RouterLink :to="`/${account}/workflows/uses`">Where things are used</RouterLink>
       <template v-if="may">
         <RouterLink :to="`/${account}/workflows/starters`">Begin from a script</RouterLink>

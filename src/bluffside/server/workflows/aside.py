@@ -15,12 +15,14 @@ from bluffside.server.hooks import sending as hooks
 from bluffside.server.hooks.models import Call
 from bluffside.server.messaging import services as messaging
 from bluffside.server.messaging.models import Message
+from bluffside.server.messaging.outbox import STOPPED
 from bluffside.server.people.models import Contact
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.practice.models import Account
 from bluffside.server.workflows import inside
 from bluffside.server.workflows.held import let_go
+from bluffside.server.workflows.held_back import standing
 from bluffside.server.workflows.models import Enrolment
 
 router = Router(tags=["aside"], auth=InAccount())
@@ -78,6 +80,7 @@ class Counts(Schema):
     held: int
     uncertain: int
     calls: int
+    held_back: int
 
 
 class Aside(Schema):
@@ -106,12 +109,14 @@ class Settled(Schema):
 
 def counts_of(account: Account) -> Counts:
     messages = Message.objects.filter(account=account)
+    held_back = messages.filter(state=Message.State.HELD, reason=STOPPED).count()
     return Counts(
         enrolments=Enrolment.objects.filter(account=account).exclude(fault="").count(),
         events=Pending.objects.filter(account=account).exclude(fault="").count(),
-        held=messages.filter(state=Message.State.HELD).count(),
+        held=messages.filter(state=Message.State.HELD).exclude(reason=STOPPED).count(),
         uncertain=messages.filter(state=Message.State.UNCERTAIN).count(),
         calls=Call.objects.filter(account=account, state=Call.State.FAILED).count(),
+        held_back=held_back + standing(account).count(),
     )
 
 
@@ -135,7 +140,8 @@ def message_out(one: Message, zone: str) -> AsideMessage:
 def what_waits(request: AccountRequest, account: Path[str]) -> Aside:
     own, zone = request.account, request.account.zone
     rows = Enrolment.objects.filter(account=own).exclude(fault="").select_related("contact", "workflow")
-    waiting = Message.objects.filter(account=own, state__in=[Message.State.HELD, Message.State.UNCERTAIN])
+    states = [Message.State.HELD, Message.State.UNCERTAIN]
+    waiting = Message.objects.filter(account=own, state__in=states).exclude(reason=STOPPED)
     calls = list(Call.objects.filter(account=own, state=Call.State.FAILED).order_by("-id")[:MOST])
     people = Contact.objects.in_bulk([call.contact_id for call in calls if call.contact_id])
     return Aside(

@@ -37,7 +37,7 @@ class HeldBack(NamedTuple):
 
 def held_back(account: Account) -> list[HeldBack]:
     """The longest waiting first."""
-    lines = _standing(account).values("version_id", "workflow__name", "place")
+    lines = standing(account).values("version_id", "workflow__name", "place")
     found = [
         HeldBack("at a line", row["workflow__name"], _title(row["version_id"], row["place"]), row["n"], row["since"],
                  version=row["version_id"], place=row["place"])
@@ -59,7 +59,7 @@ def decide(account: Account, one: HeldBack, goes: bool, by: Person) -> int:
         messages = stopping.some_held(account, one.name, one.channel, PART)
         stopping.decide(account, {row.id: goes_at(row) if goes else None for row in messages}, by)
         return len(messages)
-    rows = _standing(account).filter(version_id=one.version, place=one.place).select_related("workflow")
+    rows = standing(account).filter(version_id=one.version, place=one.place).select_related("workflow")
     return _decide_line(account, list(rows.order_by("id")[:PART]), one.name, goes, by)
 
 
@@ -73,7 +73,7 @@ def _decide_line(account: Account, rows: Sequence[Enrolment], name: str, goes: b
     return len(rows)
 
 
-def _standing(account: Account) -> QuerySet[Enrolment]:
+def standing(account: Account) -> QuerySet[Enrolment]:
     """Who stands at a line because of the stop, and has not been decided about."""
     decided = Signal.objects.filter(enrolment_id=OuterRef("id"), event_kind=DECIDED)
     return Enrolment.objects.filter(~Exists(decided), account=account, ended_at=None, rest__contains={"stopped": True})

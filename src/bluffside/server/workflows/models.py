@@ -99,6 +99,11 @@ class Enrolment(models.Model):
             models.Index(fields=["contact"], name="enrolment_of_contact"),
             models.Index(fields=["workflow", "-joined_at"], name="enrolment_newest"),
             models.Index(fields=["account"], condition=~models.Q(fault=""), name="enrolment_set_aside"),
+            models.Index(
+                fields=["account"],
+                condition=models.Q(ended_at=None, rest__contains={"stopped": True}),
+                name="enrolment_stopped",
+            ),
         ]
 
     def __str__(self) -> str:

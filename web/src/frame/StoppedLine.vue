@@ -1,0 +1,49 @@
+<script setup lang="ts">
+/** On every page of an account whose sending is stopped: since when, by whom and why; and lifting it. */
+import { useQuery, useQueryClient } from "@tanstack/vue-query";
+import { computed, ref } from "vue";
+
+import { api, ok } from "@/api/client";
+import { useAccount, useAccountDetails } from "@/practice/session";
+import Ask from "@/ui/Ask.vue";
+import { LIVE } from "@/ui/useLive";
+import { usePending } from "@/ui/usePending";
+import { many } from "@/ui/words";
+
+const account = useAccount();
+const { data: details } = useAccountDetails();
+const cache = useQueryClient();
+const { pending, fault, act } = usePending();
+const lifting = ref(false);
+const { data } = useQuery({
+  queryKey: ["held-back", account],
+  queryFn: () => ok(api.GET("/api/accounts/{account}/sending/held-back", { params: { path: { account: account.value } } })),
+  enabled: () => lifting.value,
+  meta: LIVE,
+});
+const held = computed(() => data.value?.reduce((sum, one) => sum + one.how_many, 0) ?? 0);
+async function lift() {
+  const done = await act(() => ok(api.POST("/api/accounts/{account}/sending/lift", { params: { path: { account: account.value } } })));
+  if (done) lifting.value = false;
+  await cache.invalidateQueries();
+}
+</script>
+
+<template>
+  <p v-if="details?.stopped" class="line" role="alert">
+    <strong>■ All sending is stopped</strong> {{ details.stopped }}. Nothing goes out.
+    <RouterLink :to="`/${account}/workflows/waits`">What fell due</RouterLink>
+    <button v-if="details.rights.includes('workflows')" class="link" @click="lifting = true">Lift it…</button>
+  </p>
+  <Ask v-if="lifting" v-slot="{ close }" title="Let this account send again" @close="lifting = false">
+    <p>{{ held ? `${many(held, "message has", "messages have")} fallen due meanwhile. Nothing of it goes by itself: it is listed, and you decide about each line.` : "Nothing has fallen due meanwhile." }} What falls due from now on goes as usual.</p>
+    <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+    <div class="actions"><button :disabled="pending" autofocus @click="lift">Lift the stop</button><button class="link" @click="close">Not now</button></div>
+  </Ask>
+</template>
+
+<style scoped>
+.line { margin: 0; padding: 9px 28px; color: var(--rust); background: var(--paper); border-bottom: 2px solid var(--rust); font-size: 15px; }
+.line a, .line button { margin-left: 14px; }
+@media (max-width: 640px) { .line { padding: 9px 16px; } }
+</style>
