@@ -18,7 +18,7 @@ from launcher.database import APP_ROLE, app_url
 from bluffside.core.workflow.files import parse_workflow
 from bluffside.server.people.models import Contact
 from bluffside.server.people.services import add_contact
-from bluffside.server.practice import walls
+from bluffside.server.practice import installation, walls
 from bluffside.server.practice.models import Account, Membership, Person, Practice
 from bluffside.server.workflows import writing
 from bluffside.server.workflows.models import Workflow
@@ -123,6 +123,12 @@ def signed_in() -> Callable[[Person], Client]:
         return client
 
     return sign_in
+
+
+@pytest.fixture(autouse=True)
+def _nothing_learnt() -> None:
+    """What a process has learnt of its installation is not of the next test's."""
+    installation.forget()
 
 
 @pytest.fixture

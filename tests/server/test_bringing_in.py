@@ -23,8 +23,8 @@ from bluffside.server.events.stream import WORLD, Cause
 from bluffside.server.hooks.models import Call
 from bluffside.server.messaging.models import Message
 from bluffside.server.outside.services import ask
-from bluffside.server.people import erasing, exporting, imports, merging, quick, reading, sorting, vcard
-from bluffside.server.people.imports import Settings
+from bluffside.server.people import erasing, exporting, import_chunks, imports, merging, quick, reading, sorting, vcard
+from bluffside.server.people.import_columns import Settings
 from bluffside.server.people.models import (
     Consent,
     Contact,
@@ -301,7 +301,7 @@ def test_an_import_that_is_cut_off_brings_everybody_in_once(house: House, monkey
     text = "Name,Email\n" + "\n".join(f"N{n},n{n}@example.com" for n in range(1_700))
     imported = begin(house, text.encode(), tags=["come"])
     assert imports.import_chunk(house.sailing) == imports.CHUNK
-    real, calls = imports.add_tags, [0]
+    real, calls = import_chunks.add_tags, [0]
 
     def dies(*args: Any) -> Any:
         calls[0] += 1
@@ -309,7 +309,7 @@ def test_an_import_that_is_cut_off_brings_everybody_in_once(house: House, monkey
             raise OperationalError("the database goes away")
         return real(*args)
 
-    monkeypatch.setattr(imports, "add_tags", dies)
+    monkeypatch.setattr(import_chunks, "add_tags", dies)
     with pytest.raises(OperationalError):
         imports.import_chunk(house.sailing)
     finish(imported)

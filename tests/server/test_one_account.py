@@ -12,6 +12,7 @@ from bluffside.server.events.models import Event
 from bluffside.server.events.stream import Cause
 from bluffside.server.messaging.models import Message
 from bluffside.server.people import imports
+from bluffside.server.people.import_columns import Settings
 from bluffside.server.people.models import Contact, ContactImport, Field
 from bluffside.server.people.services import add_contact, change_contact, set_fields
 from bluffside.server.people.spreadsheet import BadSpreadsheet
@@ -63,7 +64,7 @@ def test_what_fails_for_one_account_holds_up_no_other(house: House, troubled: wo
 def test_webhooks_are_asked_by_a_hand_of_their_own() -> None:
     by_hand = {kind.name: hand for hand, kinds in worker.HANDS.items() for kind in kinds}
     assert [hand for name, hand in by_hand.items() if name == "calls"] == ["asking"]
-    assert by_hand["deliver"] == "speaking" and len(by_hand) == 10
+    assert by_hand["deliver"] == "speaking" and len(by_hand) == 11
 
 
 def test_an_import_that_fails_is_stopped_with_why_and_the_next_goes_on(
@@ -73,16 +74,16 @@ def test_an_import_that_fails_is_stopped_with_why_and_the_next_goes_on(
     started = []
     for email in ("a@example.com", "b@example.com"):
         one = imports.keep(house.sailing, house.consultant, "f.csv", read_text(f"Email\n{email}"))
-        imports.start(one, imports.Settings(mapping={"0": "email"}))
+        imports.start(one, Settings(mapping={"0": "email"}))
         started.append(one.pk)
-    take = imports._Chunk.take
+    take = imports.Chunk.take
 
     def breaks(self: Any, rows: Any) -> None:
         if self.imported.pk == started[0]:
             raise ValueError("a row that nobody thought of")
         take(self, rows)
 
-    monkeypatch.setattr(imports._Chunk, "take", breaks)
+    monkeypatch.setattr(imports.Chunk, "take", breaks)
     while imports.import_chunk(house.sailing):
         pass
     states = ContactImport.objects.order_by("id").values_list("state", "found__trouble")
@@ -100,16 +101,16 @@ def test_stopped_in_the_middle_of_a_part_and_taken_back_leaves_nobody(
     account = committed_house.sailing
     rows = "\n".join(f"N{n},n{n}@example.com" for n in range(400))
     imported = imports.keep(account, committed_house.consultant, "f.csv", read_text(f"Name,Email\n{rows}"))
-    imports.start(imported, imports.Settings(mapping={"0": "first_name", "1": "email"}, tags=["come"]))
+    imports.start(imported, Settings(mapping={"0": "first_name", "1": "email"}, tags=["come"]))
     writing = threading.Event()
-    sort_in = imports._Chunk._sorted
+    sort_in = imports.Chunk._sorted
 
     def slowly(self: Any, everyone: Any) -> None:
         writing.set()
         time.sleep(0.6)
         sort_in(self, everyone)
 
-    monkeypatch.setattr(imports._Chunk, "_sorted", slowly)
+    monkeypatch.setattr(imports.Chunk, "_sorted", slowly)
 
     def work() -> None:
         try:
@@ -141,7 +142,7 @@ def test_taking_a_file_back_puts_back_only_what_still_stands_as_it_left_it(house
     imported = imports.keep(account, house.consultant, "f.csv", read_text(f"{heads}\n{row}"))
     targets = ("first_name", "email", "mobile", "field:city", "field:boat")
     mapping = {str(number): target for number, target in enumerate(targets)}
-    imports.start(imported, imports.Settings(mapping=mapping, duplicates="overwrite"))
+    imports.start(imported, Settings(mapping=mapping, duplicates="overwrite"))
     while imports.import_chunk(account):
         pass
     ada.refresh_from_db()

@@ -12,7 +12,7 @@ from bluffside.server.events.stream import WORLD
 from bluffside.server.messaging.services import ask_for_quiet
 from bluffside.server.people import addresses, imports
 from bluffside.server.people.api import contact_row
-from bluffside.server.people.imports import Settings
+from bluffside.server.people.import_columns import Settings
 from bluffside.server.people.models import Consent, Contact, ContactImport, Field
 from bluffside.server.people.services import BadContact, add_contact, set_consent, set_fields, set_responsible
 from bluffside.server.people.spreadsheet import BadSpreadsheet, harmless

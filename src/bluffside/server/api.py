@@ -15,13 +15,18 @@ from bluffside.core.messages.merge import BadTemplate
 from bluffside.core.workflow.files import place_in_data
 from bluffside.core.workflow.plain_data import BadFile, named, read_json, sound
 from bluffside.core.workflow.program import GoesRoundTooOften
-from bluffside.server.capture.api import router as capture
+from bluffside.server.capture.forms_api import router as forms
+from bluffside.server.capture.incoming_api import router as incoming
+from bluffside.server.capture.leads_api import router as leads
+from bluffside.server.capture.pages_api import router as pages
 from bluffside.server.diary.api import router as diary
 from bluffside.server.outside.api import router as outside
 from bluffside.server.outside.api import services
 from bluffside.server.people.api import router as people
+from bluffside.server.people.duplicates_api import router as duplicates
 from bluffside.server.people.imports_api import router as imports
 from bluffside.server.people.proposals_api import router as proposals
+from bluffside.server.people.quick_api import router as quick
 from bluffside.server.people.signed import without_own_pages
 from bluffside.server.people.sorting_api import router as sorting
 from bluffside.server.practice.access import RIGHTS
@@ -76,7 +81,7 @@ api = NinjaAPI(
 api.add_router("/session", session)
 api.add_router("/practice", practice)
 ROUTERS = (
-    accounts, people, imports, sorting, proposals, segments, capture, diary, workflows, versions, library, rehearsal, intakes, watch, enrolments, outlook, aside,
+    accounts, people, quick, duplicates, imports, sorting, proposals, segments, pages, forms, incoming, leads, diary, workflows, versions, library, rehearsal, intakes, watch, enrolments, outlook, aside,
     house_rules, outside, services, sending,
 )  # fmt: skip
 for router in ROUTERS:

@@ -87,6 +87,13 @@ LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public, pg_temp AS $$
     ) AS d (due) WHERE one IN (0, a.id)
 $$;
 
+-- What open pages ask each second: a number that grows with each write of the account, and whether a worker lives.
+CREATE OR REPLACE FUNCTION bluffside_pulse(one bigint) RETURNS TABLE (number bigint, working boolean)
+LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public, pg_temp AS $$
+    SELECT coalesce((SELECT b.number FROM practice_beat b WHERE b.account_id = one), 0),
+           EXISTS (SELECT FROM practice_workerseen WHERE seen_at > now() - interval '30 seconds')
+$$;
+
 -- Whose mail an address takes.
 CREATE OR REPLACE FUNCTION bluffside_accounts_at(addresses text[]) RETURNS TABLE (address text, account_id bigint)
 LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public, pg_temp AS $$

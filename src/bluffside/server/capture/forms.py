@@ -21,7 +21,8 @@ from bluffside.server.capture.design import OWN, FormDesign, Question
 from bluffside.server.capture.models import Form, FormAnswer
 from bluffside.server.events.stream import WORLD, Cause
 from bluffside.server.people import proposals, reading
-from bluffside.server.people.imports import FIELD, split_name
+from bluffside.server.people.import_columns import FIELD
+from bluffside.server.people.import_rows import split_name
 from bluffside.server.people.models import Contact
 from bluffside.server.people.models import Field as FieldModel
 from bluffside.server.people.queries import fields_of

@@ -22,7 +22,8 @@ from bluffside.server import sql
 from bluffside.server.capture.models import Lead, LeadSource
 from bluffside.server.events.stream import WORLD
 from bluffside.server.people import proposals, reading
-from bluffside.server.people.imports import FIELD, guess_mapping, split_name
+from bluffside.server.people.import_columns import FIELD, guess_mapping
+from bluffside.server.people.import_rows import split_name
 from bluffside.server.people.queries import fields_of
 from bluffside.server.people.services import (
     BadContact,

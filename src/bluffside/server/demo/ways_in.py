@@ -14,7 +14,7 @@ from bluffside.server.events.stream import listen
 from bluffside.server.messaging.services import take_reply
 from bluffside.server.outside.services import advert, say_as_stranger
 from bluffside.server.people import imports
-from bluffside.server.people.imports import Settings
+from bluffside.server.people.import_columns import Settings
 from bluffside.server.people.models import Contact, Tag
 from bluffside.server.people.services import set_fields, set_list
 from bluffside.server.people.sorting import keep_field, keep_list

@@ -1,8 +1,5 @@
 """One contact of an account and all that is kept of them; quick entry; duplicates."""
 
-from dataclasses import asdict
-
-from django.db import transaction
 from django.db.models import Prefetch, QuerySet
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
@@ -15,8 +12,7 @@ from bluffside.core.terms import PURPOSES, Channel, Purpose
 from bluffside.core.timing.local import to_local
 from bluffside.core.timing.words import day_of
 from bluffside.server.events.stream import Cause
-from bluffside.server.lately import forget, lately
-from bluffside.server.people import erasing, merging, proof, quick, reading
+from bluffside.server.people import proof, reading
 from bluffside.server.people.models import Consent, Contact, ContactTag
 from bluffside.server.people.queries import fields_of
 from bluffside.server.people.services import (
@@ -333,146 +329,3 @@ def consent_proof(request: AccountRequest, account: Path[str], contact_id: int) 
     response = HttpResponse(proof.as_pdf(contact), content_type="application/pdf")
     response["Content-Disposition"] = f"attachment; filename*=UTF-8''consent-{contact.id}.pdf"
     return response
-
-
-# ---- quick entry
-
-
-class QuickText(Schema):
-    text: str = Field(max_length=50_000)
-
-
-class QuickLine(Schema):
-    first_name: str = ""
-    last_name: str = ""
-    mobile: str = ""
-    email: str = ""
-    note: str = ""
-    tags: list[str] = []
-    fault: str = ""
-    known: str = ""
-
-
-class QuickDone(Schema):
-    """One for each line: the contact, or why it was not kept."""
-
-    contact_id: int = 0
-    new: bool = False
-    fault: str = ""
-
-
-@router.post("quick/understand", response=list[QuickLine])
-def understand(request: AccountRequest, account: Path[str], given: QuickText) -> list[QuickLine]:
-    """What each line says; empty lines say nothing. Nothing is kept."""
-    lines = given.text.splitlines()[:200]
-    return [QuickLine(**asdict(quick.understand(request.account, line))) for line in lines]
-
-
-@router.post("quick", response=list[QuickDone])
-def quick_entry(request: AccountRequest, account: Path[str], lines: list[QuickLine]) -> list[QuickDone]:
-    """Keeps lines, each by itself: one that cannot be kept holds up no other."""
-    require(request, "people")
-    done = []
-    for line in lines[:200]:
-        try:
-            with transaction.atomic():
-                read = quick.Line(**line.model_dump())
-                id, new = quick.add(request.account, read, Cause(actor=request.person))
-            done.append(QuickDone(contact_id=id, new=new))
-        except (BadContact, ValueError) as error:
-            done.append(QuickDone(fault=str(error)))
-    return done
-
-
-# ---- duplicates, erasing
-
-
-class Compared(Schema):
-    """`name` is a field of the contact's own, or "field:" and one of the account's."""
-
-    name: str
-    values: list[str]
-
-
-class PairOut(Schema):
-    first: ContactRow
-    second: ContactRow
-    why: str
-    compared: list[Compared]
-
-
-class Pairs(Schema):
-    count: int
-    pairs: list[PairOut]
-
-
-class MergeIn(Schema):
-    stays: int
-    goes: int
-    take: list[str] = []
-
-
-class TwoPeople(Schema):
-    first: int
-    second: int
-
-
-class EraseIn(Schema):
-    """`name` repeats the contact's name, so that nobody is erased by a slip."""
-
-    name: str
-    why: str = Field(default="", max_length=300)
-
-
-@router.get("duplicates", response=Pairs)
-def all_duplicates(request: AccountRequest, account: Path[str]) -> Pairs:
-    """Pairs who may be one person: the first thirty in full."""
-    pairs = lately(("duplicates", request.account.id), lambda: merging.duplicates(request.account))
-    shown = pairs[:30]
-    ids = {id for pair in shown for id in (pair.first, pair.second)}
-    found = {one.id: one for one in with_details(Contact.objects.filter(account=request.account, id__in=ids))}
-    fields = fields_of(request.account)
-    both = [(found.get(pair.first), found.get(pair.second), pair.why) for pair in shown]
-    return Pairs(
-        count=len(pairs),
-        pairs=[
-            PairOut(
-                first=contact_row(one), second=contact_row(other), why=why,
-                compared=[Compared(**row) for row in merging.compared([one, other], fields)],
-            )
-            for one, other, why in both
-            if one and other
-        ],
-    )  # fmt: skip
-
-
-@router.post("duplicates/merge", response=ContactRow)
-def merge_two(request: AccountRequest, account: Path[str], given: MergeIn) -> ContactRow:
-    require(request, "import")
-    try:
-        kept = merging.merge(request.account, given.stays, given.goes, given.take, Cause(actor=request.person))
-    except merging.CannotMerge as error:
-        raise HttpError(409, f"{error} Nothing was changed.") from None
-    forget(("duplicates", request.account.id))
-    return contact_row(contact_of(request, kept.id))
-
-
-@router.post("duplicates/two", response={204: None})
-def are_two(request: AccountRequest, account: Path[str], given: TwoPeople) -> tuple[int, None]:
-    """They are two people: the pair is not shown again."""
-    require(request, "import")
-    one, other = contact_of(request, given.first), contact_of(request, given.second)
-    merging.are_two(request.account, one.id, other.id)
-    forget(("duplicates", request.account.id))
-    return 204, None
-
-
-@router.post("contacts/{int:contact_id}/erase", response={204: None})
-def erase_contact(request: AccountRequest, account: Path[str], contact_id: int, given: EraseIn) -> tuple[int, None]:
-    """Erases a person and all that is known of them. It cannot be undone; that they had opted out is kept as a digest."""
-    require(request, "import")
-    contact = contact_of(request, contact_id)
-    if " ".join(given.name.split()).casefold() != contact.name.casefold():
-        raise HttpError(422, f"Type {contact.name} to erase this person. Nothing was changed.")
-    erasing.erase(contact, request.person, given.why)
-    return 204, None

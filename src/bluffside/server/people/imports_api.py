@@ -12,6 +12,7 @@ from pydantic import Field
 from bluffside.core.terms import Purpose
 from bluffside.core.timing.words import moment
 from bluffside.server.people import imports, reading
+from bluffside.server.people.import_columns import FIELD, NEW, OWN, SPECIAL, Duplicate, Settings, kind_of
 from bluffside.server.people.models import ContactImport
 from bluffside.server.people.models import Field as FieldModel
 from bluffside.server.people.queries import fields_of
@@ -32,7 +33,7 @@ class ImportSettings(Schema):
 
     mapping: dict[str, str]
     rules: dict[str, Rule] = {}
-    duplicates: imports.Duplicate = "fill"
+    duplicates: Duplicate = "fill"
     tags: list[str] = []
     lists: list[str] = []
     consent_channels: list[Literal["email", "text"]] = []
@@ -141,21 +142,21 @@ def _of(request: AccountRequest, import_id: int) -> ContactImport:
     )
 
 
-def _settings(imported: ContactImport, given: ImportSettings) -> imports.Settings:
+def _settings(imported: ContactImport, given: ImportSettings) -> Settings:
     """Checked against the file: columns that are there, things that a column can be."""
     for number, target in given.mapping.items():
         if not number.isdecimal() or int(number) >= len(imported.columns):
             raise HttpError(422, f"The file has no column {number}.")
-        known = target in (*imports.OWN, *imports.SPECIAL) or target.startswith(imports.FIELD)
-        new = re.fullmatch(rf"{imports.NEW}({'|'.join(FieldModel.Kind.values)}):.{{1,80}}", target)
+        known = target in (*OWN, *SPECIAL) or target.startswith(FIELD)
+        new = re.fullmatch(rf"{NEW}({'|'.join(FieldModel.Kind.values)}):.{{1,80}}", target)
         if not known and not new:
             raise HttpError(422, f"A column cannot be “{target}”.")
-        if target.startswith(imports.FIELD) and target.removeprefix(imports.FIELD) not in fields_of(imported.account):
-            raise HttpError(422, f"There is no field “{target.removeprefix(imports.FIELD)}” any more.")
+        if target.startswith(FIELD) and target.removeprefix(FIELD) not in fields_of(imported.account):
+            raise HttpError(422, f"There is no field “{target.removeprefix(FIELD)}” any more.")
     said = given.model_dump()
     said["tags"] = [tag for tag in (" ".join(tag.split())[:80] for tag in given.tags) if tag]
     said["lists"] = [name for name in (" ".join(name.split())[:120] for name in given.lists) if name]
-    return imports.Settings(**said)
+    return Settings(**said)
 
 
 @router.get("imports", response=list[ImportOut])
@@ -208,7 +209,7 @@ def look_at_import(request: AccountRequest, account: Path[str], import_id: int, 
     rows = imports.rows_of_part(imported, 0)
     choices: dict[str, dict[Rule, str]] = {}
     for number, target in given.mapping.items():
-        kind, values = imports.kind_of(target, own), [row[int(number)] for row in rows]
+        kind, values = kind_of(target, own), [row[int(number)] for row in rows]
         if kind == "date":
             given.rules.setdefault(number, reading.guess_date_rule(values))
             choices[number] = {rule: RULES[rule] for rule in ("day_first", "month_first", "year_first")}
@@ -242,7 +243,7 @@ def look_at_import(request: AccountRequest, account: Path[str], import_id: int, 
     )
 
 
-def _cells(imported: ContactImport, settings: imports.Settings, cells: list[str]) -> dict[str, str]:
+def _cells(imported: ContactImport, settings: Settings, cells: list[str]) -> dict[str, str]:
     """A row that cannot be taken, as it was written."""
     names = {number: target.rpartition(":")[2] for number, target in settings.mapping.items()}
     return {names[number]: cells[int(number)] for number in names if cells[int(number)]}

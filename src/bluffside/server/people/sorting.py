@@ -9,7 +9,7 @@ from bluffside.core.terms import ADDRESS_OF, CHANNELS, PURPOSES, Channel, Purpos
 from bluffside.server import sql
 from bluffside.server.events.stream import Cause
 from bluffside.server.people import named, reading
-from bluffside.server.people.imports import FIELD
+from bluffside.server.people.import_columns import FIELD
 from bluffside.server.people.models import Consent, Contact, ContactImport, ContactList, ContactTag, Field, Tag
 from bluffside.server.people.services import add_tags
 from bluffside.server.people.values import in_words, plain_value

@@ -1,7 +1,7 @@
 """Session and accounts."""
 
 from datetime import datetime
-from typing import cast
+from typing import Any, cast
 
 from django.contrib.auth import logout
 from django.http import HttpRequest
@@ -11,8 +11,8 @@ from ninja.errors import HttpError
 
 from bluffside.core.timing.local import to_local
 from bluffside.core.timing.words import moment
-from bluffside.server import sql
 from bluffside.server.practice import clock, installation, keeping, walls
+from bluffside.server.practice import pulse as pulse_of
 from bluffside.server.practice.access import AccountRequest, InAccount, SignedIn, rights_of, role_in
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.practice.services import CannotSignIn, sign_in
@@ -181,18 +181,31 @@ def set_how_long(request: HttpRequest, given: KeepingIn) -> KeepingOut:
 
 
 class Pulse(Schema):
-    """`last` grows whenever anything was written. `working`: whether a worker was seen in the last half minute; without
-    one nothing goes out or goes on by itself."""
+    """`last` is another whenever anything of the account was written. `working`: whether a worker was seen in the last half
+    minute; without one nothing goes out or goes on by itself."""
 
     last: int
     working: bool
 
 
-@accounts.get("pulse", response=Pulse)
-def pulse(request: AccountRequest, account: Path[str]) -> Pulse:
-    """What open pages ask each second, and ask for everything they show only when it has changed: the number of the
-    database's newest transaction. It costs a look into the table of workers, a row each; that it counts other accounts'
-    writes, too, only makes a page look once more than it must."""
-    seen = "EXISTS (SELECT FROM practice_workerseen WHERE seen_at > now() - interval '30 seconds')"
-    [(last, working)] = sql.rows(f"SELECT pg_snapshot_xmax(pg_current_snapshot())::text::bigint, {seen}", [])
-    return Pulse(last=last, working=working)
+class LetInLately(InAccount):
+    """Who was let in lately is, without a look at anything."""
+
+    def __call__(self, request: HttpRequest) -> Any:
+        slug = str(request.resolver_match.kwargs["account"]) if request.resolver_match else ""
+        if known := pulse_of.remembered(request, slug):
+            return known
+        if person := super().__call__(request):
+            pulse_of.remember(request, slug, cast(AccountRequest, request).account.id)
+            return person
+        return None
+
+
+@accounts.get("pulse", response=Pulse, auth=LetInLately())
+def pulse(request: HttpRequest, account: Path[str]) -> Pulse:
+    """What open pages ask each second, and ask for everything they show only when it has changed."""
+    known = pulse_of.remembered(request, account)
+    if known is None:
+        raise HttpError(401, "Sign in.")
+    found = pulse_of.look(known)
+    return Pulse(last=found.last, working=found.working)

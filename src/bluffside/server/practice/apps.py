@@ -4,3 +4,10 @@ from django.apps import AppConfig
 class PracticeConfig(AppConfig):
     name = "bluffside.server.practice"
     label = "practice"
+
+    def ready(self) -> None:
+        from django.db.backends.signals import connection_created
+
+        from bluffside.server.practice.pulse import watch
+
+        connection_created.connect(watch, dispatch_uid="the pulse of accounts")

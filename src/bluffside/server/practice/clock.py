@@ -49,3 +49,4 @@ def move_to(instant: datetime) -> None:
     row = Installation.objects.select_for_update().first() or Installation(clock_ahead=timedelta())
     row.clock_ahead = max(row.clock_ahead, instant - timezone.now())
     row.save()
+    installation.forget()

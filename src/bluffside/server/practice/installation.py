@@ -1,8 +1,10 @@
 """What the installation is used for: the demo, whose clock can be moved and whose phones are simulated, or real use.
 
-It is written into the database once and never changes there, so a process that has learnt that its use is real asks no more.
+It is written into the database once and never changes there, so a process that has learnt that its use is real asks no more;
+in a demo it asks a few times a second.
 """
 
+import time
 from datetime import timedelta
 
 from django.conf import settings
@@ -12,6 +14,8 @@ from bluffside.server.practice.models import Installation, Practice
 
 Use = Installation.Use
 _known_real = False
+_asked: tuple[float, timedelta] = (0.0, timedelta())  # until when (time.monotonic) the answer holds
+HOLDS = 0.2  # seconds
 
 
 class InOtherUse(ValueError):
@@ -29,18 +33,21 @@ def clock_ahead() -> timedelta:
 
 
 def _look() -> tuple[bool, timedelta]:
-    global _known_real
+    global _known_real, _asked
     if _known_real:
         return True, timedelta()
+    if time.monotonic() < _asked[0]:
+        return False, _asked[1]
     row = Installation.objects.values_list("use", "clock_ahead").first()
     _known_real = bool(row and row[0] == Use.REAL)
-    return _known_real, row[1] if row and not _known_real else timedelta()
+    _asked = time.monotonic() + HOLDS, row[1] if row and not _known_real else timedelta()
+    return _known_real, _asked[1]
 
 
 def forget() -> None:
-    """For tests, whose databases come and go."""
-    global _known_real
-    _known_real = False
+    """What was learnt is asked again: it has just changed, or (in tests) the database has."""
+    global _known_real, _asked
+    _known_real, _asked = False, (0.0, timedelta())
 
 
 def simulates(what: str) -> bool:
@@ -67,3 +74,4 @@ def take_into_use(use: Installation.Use) -> None:
         raise InOtherUse("This database is in real use: start it by ./bluffside serve. The demo needs one of its own.")
     row.use = use
     row.save()
+    forget()

@@ -133,6 +133,17 @@ class Installation(models.Model):
         return f"{self.use or 'new'}, clock ahead by {self.clock_ahead}"
 
 
+class Beat(models.Model):
+    """How often something of the account was written (see pulse.py). The table is unlogged: a number that is lost only lets
+    pages look once more."""
+
+    account = models.OneToOneField(Account, models.CASCADE, primary_key=True, related_name="+")
+    number = models.BigIntegerField()
+
+    def __str__(self) -> str:
+        return f"{self.account_id}: {self.number}"
+
+
 class WorkerSeen(models.Model):
     """A worker that has told that it is alive; gone when it ends by itself."""
 

@@ -7,7 +7,8 @@ one, and a role that could see past that is not used. What is set here lies in s
     bluffside.accounts   the ids of the accounts that were entered, by comma
     bluffside.person     who is signed in, whose own memberships can be read
 
-The settings hold for the connection until it leaves, or until the transaction they were set in is undone.
+The settings hold for the connection until it leaves, or until the transaction they were set in is undone. Whoever leaves an
+account and has written anything lets its open pages know (practice/pulse.py).
 """
 
 from collections.abc import Iterator
@@ -15,6 +16,7 @@ from contextlib import contextmanager
 
 from django.db import connection
 
+from bluffside.server.practice import pulse
 from bluffside.server.practice.models import Account, Person
 
 
@@ -55,6 +57,7 @@ def return_to(before: tuple[str, str]) -> None:
         return
     if connection.needs_rollback:  # undoing the transaction undoes what was set in it, too
         return
+    pulse.beat()
     _set("accounts", before[0])
     _set("person", before[1])
     connection.bluffside_entered = any(before)  # type: ignore[attr-defined]

@@ -12,12 +12,10 @@ Three things make that simple to read:
 
 from collections.abc import Callable, Hashable
 from datetime import datetime
-from decimal import Decimal
 from functools import cached_property
-from typing import Any, TypeVar
+from typing import TypeVar
 
 from django.db.models import (
-    BooleanField,
     DateTimeField,
     Exists,
     F,
@@ -33,7 +31,7 @@ from django.db.models import DecimalField as NumberField
 from django.db.models import Value as Literal
 from django.db.models.expressions import Combinable
 from django.db.models.functions import Cast
-from django.db.models.lookups import Exact, GreaterThan, GreaterThanOrEqual, LessThan
+from django.db.models.lookups import LessThan
 
 from bluffside.core.channels.keywords import plain
 from bluffside.core.conditions import (
@@ -58,7 +56,7 @@ from bluffside.core.conditions import (
     WeekdayTest,
 )
 from bluffside.core.conditions.activity import KINDS, MESSAGE_KINDS
-from bluffside.core.conditions.base import HowMany, as_number
+from bluffside.core.conditions.base import as_number
 from bluffside.core.conditions.deals import Older
 from bluffside.core.conditions.person import OWN_FIELDS
 from bluffside.core.events import SUBJECTS
@@ -74,8 +72,19 @@ from bluffside.server.people.models import Consent, Contact, ContactTag, Tag
 from bluffside.server.people.queries import account_facts
 from bluffside.server.pipeline.models import Deal
 from bluffside.server.practice.models import Account
+from bluffside.server.segments.pieces import (
+    ALWAYS,
+    NEVER,
+    all_of,
+    any_of,
+    compared,
+    is_equal,
+    is_true,
+    numeric,
+    own_field,
+    whether,
+)
 
-ALWAYS, NEVER = ~Q(pk__in=[]), Q(pk__in=[])
 Bound = TypeVar("Bound", bound=Hashable)
 
 
@@ -93,28 +102,28 @@ class Compiler:
     def compiled(self, test: Test) -> Q:
         match test:
             case AllOf():
-                return _all(self.compiled(one) for one in test.of)
+                return all_of(self.compiled(one) for one in test.of)
             case AnyOf():
-                return _any(self.compiled(one) for one in test.of)
+                return any_of(self.compiled(one) for one in test.of)
             case NoneOf():
-                return ~_any(self.compiled(one) for one in test.of)
+                return ~any_of(self.compiled(one) for one in test.of)
             case TagTest():
                 # The tag is found once, and then each contact in one index; a join would look at all tags of each.
                 tag = Tag.objects.filter(account=self.account, name=test.tag).values("id")[:1]
                 tagged = ContactTag.objects.filter(contact=OuterRef("id"), tag_id=Subquery(tag))
-                return _whether(Exists(tagged), test.has)
+                return whether(Exists(tagged), test.has)
             case ListTest():
-                return _whether(Q(lists__contains=[test.list]), test.on)
+                return whether(Q(lists__contains=[test.list]), test.on)
             case OwnerTest():
                 owned = Q(responsible__name=test.member) if test.member else Q(responsible__name__gt="")
-                return _whether(Exists(Contact.objects.filter(owned, id=OuterRef("id"))), test.responsible)
+                return whether(Exists(Contact.objects.filter(owned, id=OuterRef("id"))), test.responsible)
             case ScoreTest():
                 score = Func(F("score"), self._at(self.now), function="bluffside_score", output_field=FloatField())
-                return Q(_compared(score, test.compare, Cast(Literal(test.points), FloatField())))
+                return Q(compared(score, test.compare, Cast(Literal(test.points), FloatField())))
             case ConsentTest():
                 return self._consent(test.channel, test.purpose, test.state)
             case ReachTest():
-                return _whether(self._reached(test), test.can)
+                return whether(self._reached(test), test.can)
             case FieldTest():
                 return self._field(test)
             case DealTest():
@@ -127,10 +136,10 @@ class Compiler:
                 events = Event.objects.filter(kind=MESSAGE_KINDS[test.did])
                 if test.message:
                     events = events.filter(data__message=test.message)
-                return self._happened(events, test.within, lambda found: _whether(Exists(found), test.yes))
+                return self._happened(events, test.within, lambda found: whether(Exists(found), test.yes))
             case EventTest():
                 events = self._about(Event.objects.filter(kind=test.event), test.event, test.about)
-                return self._happened(events, test.within, lambda found: _whether(Exists(found), test.yes))
+                return self._happened(events, test.within, lambda found: whether(Exists(found), test.yes))
             case TimeTest() | WeekdayTest():
                 return self._by_zone(
                     lambda zone: test.holds(Case(Facts(ContactFacts(zone=zone)), self.now)),
@@ -159,7 +168,7 @@ class Compiler:
         if not elsewhere:
             return test(usual)
         parts = [Q(zone__in=zones) & test(own) for own, zones in others.items()]
-        return _any([~Q(zone__in=elsewhere) & test(usual), *parts])
+        return any_of([~Q(zone__in=elsewhere) & test(usual), *parts])
 
     def _at(self, instant: datetime) -> Combinable:
         return Cast(Literal(instant), DateTimeField())
@@ -204,17 +213,17 @@ class Compiler:
 
     def _value(self, test: FieldTest, text: Combinable | None) -> Q:
         """The field's value compared; `text` is it where it is text, else it is JSON under its name."""
-        value = _json(test.field) if text is None else text
+        value = own_field(test.field) if text is None else text
         suffix = "_in" if text is None else ""
-        known = _true("bluffside_known", value) if text is None else ~Q(_equal(value, ""))
+        known = is_true("bluffside_known", value) if text is None else ~Q(is_equal(value, ""))
         number = as_number(test.value)
 
         def same(wanted: str) -> Q:
             words, held = plain(wanted), as_number(wanted)
             if text is not None:
-                return _true("bluffside_text_is", value, Literal(words))
-            exact = _number(held) if held is not None else Func(template="NULL::numeric", output_field=NumberField())
-            found = _true("bluffside_is", value, Literal(words), exact)
+                return is_true("bluffside_text_is", value, Literal(words))
+            exact = numeric(held) if held is not None else Func(template="NULL::numeric", output_field=NumberField())
+            found = is_true("bluffside_is", value, Literal(words), exact)
             if (
                 not words or held is not None or words in ("yes", "no")
             ):  # what is a number or a truth may be written otherwise
@@ -226,7 +235,7 @@ class Compiler:
                 arg_joiner=" ->> ",
                 output_field=TextField(),
             )
-            return _true("bluffside_may_be", said, Literal(words.split()[0])) & found
+            return is_true("bluffside_may_be", said, Literal(words.split()[0])) & found
 
         match test.compare:
             case "known":
@@ -238,12 +247,12 @@ class Compiler:
             case "is_not":
                 return ~same(test.value)
             case "any_of":
-                return known & _any(same(one) for one in test.values)
+                return known & any_of(same(one) for one in test.values)
             case "contains" if test.value:
                 wanted = Literal(test.value.casefold())
                 if text is None:
-                    return _true("bluffside_contains", value, wanted)
-                return _true(
+                    return is_true("bluffside_contains", value, wanted)
+                return is_true(
                     "strpos",
                     Func(value, function="bluffside_fold"),
                     wanted,
@@ -252,7 +261,7 @@ class Compiler:
             case "more_than" | "less_than" if number is not None:
                 held = Func(value, function=f"bluffside_number{suffix}", output_field=NumberField())
                 sign = ">" if test.compare == "more_than" else "<"
-                return _true("", held, _number(number), template="coalesce(%(expressions)s, false)", arg_joiner=sign)
+                return is_true("", held, numeric(number), template="coalesce(%(expressions)s, false)", arg_joiner=sign)
             case "before" | "after" if test.value:
                 return self._day_in(test.field, value, "<" if test.compare == "before" else ">", test.value)
         return NEVER
@@ -273,13 +282,13 @@ class Compiler:
                     & self._day_in(field, self._day_added(zone), "<=", last)
                 ),
             )
-        value = self._text(field) or _json(field)
+        value = self._text(field) or own_field(field)
         return self._day_in(field, value, ">=", first) & self._day_in(field, value, "<=", last)
 
     def _day_in(self, field: str, value: Combinable, sign: str, day: str) -> Q:
         function = "bluffside_day" if field in OWN_FIELDS else "bluffside_day_in"
         held = Func(value, function=function, output_field=TextField())
-        return _true(
+        return is_true(
             "", held, Literal(day), template="coalesce(%(expressions)s, false)", arg_joiner=f' COLLATE "C" {sign} '
         )
 
@@ -297,7 +306,7 @@ class Compiler:
             deals = deals.filter(owner__name=test.owner)
         if test.value:
             worth = Cast(F("value"), FloatField())
-            deals = deals.filter(_compared(worth, test.value.compare, Cast(Literal(test.value.amount), FloatField())))
+            deals = deals.filter(compared(worth, test.value.compare, Cast(Literal(test.value.amount), FloatField())))
 
         def in_zone(zone: str) -> Q:
             found = deals
@@ -305,18 +314,18 @@ class Compiler:
                 found = found.filter(self._older(test.age, "created_at", zone))
             if test.in_stage:
                 found = found.filter(self._older(test.in_stage, "since", zone))
-            return _whether(Exists(found), test.has)
+            return whether(Exists(found), test.has)
 
         return in_zone
 
     def _older(self, older: Older, field: str, zone: str) -> Q:
         than = older.than
         if than.is_exact:
-            return _whether(Q(**{f"{field}__lt": self.now - than.length}), older.longer)
+            return whether(Q(**{f"{field}__lt": self.now - than.length}), older.longer)
         months, days = (than.amount, 0) if than.unit == "month" else (0, than.length.days)
         since = Func(F(field), Literal(zone), Literal(months), Literal(days), function="bluffside_after",
                      output_field=DateTimeField())  # fmt: skip
-        return _whether(Q(LessThan(since, self._at(self.now))), older.longer)
+        return whether(Q(LessThan(since, self._at(self.now))), older.longer)
 
     def _appointment(self, test: AppointmentTest) -> Q:
         ones = Appointment.objects.filter(contact=OuterRef("id"), account=self.account)
@@ -333,7 +342,7 @@ class Compiler:
 
         def within(bound: datetime | None) -> Q:
             side = "start__lte" if test.when == "to_come" else "start__gte"
-            return _whether(Exists(ones if bound is None else ones.filter(**{side: bound})), test.has)
+            return whether(Exists(ones if bound is None else ones.filter(**{side: bound})), test.has)
 
         def bound(zone: str) -> datetime | None:
             if test.within is None or test.when == "any":
@@ -382,50 +391,3 @@ class Compiler:
             return events
         key = SUBJECTS.get(kind, "")
         return events.filter(**{f"data__{key}": about}) if key else events.none()
-
-
-# ---- pieces
-
-
-def _all(parts: Any) -> Q:
-    found = ALWAYS
-    for part in parts:
-        found = part if found is ALWAYS else found & part
-    return found
-
-
-def _any(parts: Any) -> Q:
-    found = NEVER
-    for part in parts:
-        found = part if found is NEVER else found | part
-    return found
-
-
-def _whether(test: Q | Exists, so: bool) -> Q:
-    return Q(test) if so else ~Q(test)
-
-
-def _true(function: str, *of: Any, **template: Any) -> Q:
-    return Q(Func(*of, function=function, output_field=BooleanField(), **template))
-
-
-def _json(field: str) -> Combinable:
-    """A field of the account's, as JSON; null where it has none."""
-    return Func(F("fields"), Literal(field), template="(%(expressions)s)", arg_joiner=" -> ", output_field=TextField())
-
-
-def _equal(value: Combinable, to: str) -> Func:
-    return Func(value, Literal(to), template="(%(expressions)s)", arg_joiner=" = ", output_field=BooleanField())
-
-
-def _number(number: Decimal) -> Combinable:
-    return Func(Literal(f"{number:f}"), template="(%(expressions)s)::numeric", output_field=NumberField())
-
-
-_COMPARE: dict[HowMany, type] = {"at_least": GreaterThanOrEqual, "fewer_than": LessThan, "more_than": GreaterThan}
-
-
-def _compared(left: Combinable, how: HowMany, right: Combinable) -> Any:
-    if how == "exactly":
-        return Q(Exact(left, right))
-    return Q(_COMPARE[how](left, right))

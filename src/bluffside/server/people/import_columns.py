@@ -1,0 +1,147 @@
+"""What the columns of a file of people are: guessed from their headings and values, or remembered from the last file with
+such headings."""
+
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, fields
+from typing import Literal
+
+from bluffside.core.facts import TwoWay
+from bluffside.core.terms import PURPOSES, Purpose
+from bluffside.server.people import reading
+from bluffside.server.people.models import (
+    ContactImport,
+    Field,
+)
+from bluffside.server.people.queries import fields_of
+from bluffside.server.people.reading import Rule
+from bluffside.server.people.tables import REASON, Table
+from bluffside.server.practice.models import Account
+
+Duplicate = Literal["skip", "fill", "overwrite"]
+
+# What a column can be: a field of the contact's own, something that follows from it, or FIELD and a name.
+OWN = ("first_name", "last_name", "email", "mobile", "zone", "post", "social")
+SPECIAL = (
+    "full_name", "further_email", "further_mobile", "tags", "lists", "responsible", "no_email", "no_text", "note",
+)  # fmt: skip
+FIELD = "field:"
+NEW = "new:"  # a field that is made when it starts: new:<kind>:<name>
+_GUESSES = {
+    "first_name": ("firstname", "forename", "givenname", "first", "vorname", "prénom", "prenom", "nombre"),
+    "last_name": ("lastname", "surname", "familyname", "last", "nachname", "nom", "apellido", "apellidos"),
+    "full_name": ("name", "fullname", "contact", "contactname", "who", "person", "customer", "client"),
+    "email": ("email", "emailaddress", "mail", "emailadresse", "primaryemail", "courriel", "correo"),
+    "mobile": (
+        "mobile", "mobilenumber", "phone", "phonenumber", "cell", "cellphone", "telephone", "tel", "number", "mobilephone",
+        "handy", "telefon", "téléphone", "teléfono", "móvil",
+    ),
+    "further_email": ("furtheremail", "email2", "otheremail", "secondemail", "workemail"),
+    "further_mobile": ("furthernumber", "phone2", "mobile2", "otherphone", "homephone", "workphone"),
+    "zone": ("timezone", "zone", "tz"),
+    "post": ("address", "postaladdress", "post", "street", "streetaddress", "mailingaddress"),
+    "social": ("social", "socialhandle", "handle"),
+    "responsible": ("responsible", "owner", "assignedto", "accountmanager"),
+    "tags": ("tags", "tag", "labels", "categories", "groups"),
+    "lists": ("lists", "list"),
+    "no_email": ("unsubscribed", "optedout", "emailoptout", "noemail", "noemails", "optout", "donotemail"),
+    "no_text": ("textoptout", "smsoptout", "notext", "notexts", "donottext"),
+    "note": ("note", "notes", "comment", "comments", "remarks"),
+}  # fmt: skip
+
+
+@dataclass(slots=True)
+class Settings:
+    """`mapping`: column number (as text) to what it is; columns not named are left out. `rules`: by which rule a column's
+    dates or numbers are read."""
+
+    mapping: dict[str, str] = field(default_factory=dict)
+    rules: dict[str, Rule] = field(default_factory=dict)
+    duplicates: Duplicate = "fill"
+    tags: list[str] = field(default_factory=list)
+    lists: list[str] = field(default_factory=list)
+    consent_channels: list[TwoWay] = field(default_factory=list)
+    consent_purposes: list[Purpose] = field(default_factory=lambda: list(PURPOSES))
+    consent_evidence: str = ""
+    consent_wording: str = ""
+
+
+def remembered_settings(account: Account, table: Table) -> tuple[Settings, str] | None:
+    """How the last file with these headings was brought in. Rows that come back corrected have one column more, and are
+    brought in as the rest of their file was."""
+    heads = [one for one in table.columns if one != REASON]
+    earlier = ContactImport.objects.filter(account=account).exclude(state=ContactImport.State.READ).order_by("-id")
+    for one in earlier.only("columns", "settings", "file_name")[:40]:
+        if one.columns != heads:
+            continue
+        known = {f.name for f in fields(Settings)}
+        kept = Settings(**{name: value for name, value in one.settings.items() if name in known})
+        if REASON not in table.columns:  # another file: its people agreed in their own way
+            kept = Settings(mapping=kept.mapping, rules=kept.rules, duplicates=kept.duplicates)
+        numbers = {heads.index(head): table.columns.index(head) for head in heads}
+        kept.mapping = {
+            str(numbers[int(n)]): kind_made(target) for n, target in kept.mapping.items() if int(n) in numbers
+        }
+        return kept, one.file_name
+    return None
+
+
+def kind_made(target: str) -> str:
+    """A field that was new then is there now."""
+    return FIELD + target.removeprefix(NEW).partition(":")[2] if target.startswith(NEW) else target
+
+
+def guess_mapping(
+    columns: Sequence[str], rows: Sequence[Sequence[str]] = (), own: Mapping[str, Field] | None = None
+) -> dict[str, str]:
+    """By headings, the account's own fields first; then, of columns that say nothing, by their values."""
+    mapping: dict[str, str] = {}
+    named = {_plain(name): FIELD + name for name in own or {}}
+    for number, heading in enumerate(columns):
+        said = _plain(heading)
+        target = named.get(said) or next((target for target, words in _GUESSES.items() if said in words), "")
+        if target and target not in mapping.values():
+            mapping[str(number)] = target
+    if {"first_name", "full_name"} <= set(mapping.values()):
+        mapping = {number: target for number, target in mapping.items() if target != "full_name"}
+    for number in range(len(columns)):
+        values = [row[number] for row in rows if row[number].strip()]
+        if str(number) in mapping or len(values) * 4 < len(rows) or not values:
+            continue
+        if "email" not in mapping.values() and sum("@" in one for one in values) * 10 >= len(values) * 8:
+            mapping[str(number)] = "email"
+        elif "mobile" not in mapping.values() and sum(map(_like_a_number, values)) * 10 >= len(values) * 8:
+            mapping[str(number)] = "mobile"
+        elif columns[number] == f"Column {number + 1}" and not {"full_name", "first_name"} & set(mapping.values()):  # noqa: SIM102
+            if sum(bool(re.fullmatch(r"[^\d@]{2,60}", one)) for one in values) * 10 >= len(values) * 9:
+                mapping[str(number)] = "full_name"
+    return mapping
+
+
+def _plain(heading: str) -> str:
+    return "".join(letter for letter in heading.lower() if letter.isalnum())
+
+
+def _like_a_number(value: str) -> bool:
+    return bool(re.fullmatch(r"'?\+?[\d\s().\-/]{9,20}", value.strip())) and 8 <= sum(map(str.isdigit, value)) <= 15
+
+
+def rules_of(account: Account, mapping: Mapping[str, str], rows: Sequence[Sequence[str]]) -> dict[str, Rule]:
+    """For each column of dates or numbers, the rule that its values follow."""
+    own, rules = fields_of(account), {}
+    for number, target in mapping.items():
+        kind = kind_of(target, own)
+        values = [row[int(number)] for row in rows]
+        if kind == "date":
+            rules[number] = reading.guess_date_rule(values)
+        elif kind in ("number", "money"):
+            rules[number] = reading.guess_number_rule(values)
+    return rules
+
+
+def kind_of(target: str, own: Mapping[str, Field]) -> str:
+    """The kind of field a column is; "" when it is none of the account's."""
+    if target.startswith(NEW):
+        return target.removeprefix(NEW).partition(":")[0]
+    known = own.get(target.removeprefix(FIELD)) if target.startswith(FIELD) else None
+    return known.kind if known else ""

@@ -1,0 +1,164 @@
+"""One row of a file of people: read by the columns' meaning, compared with whom it may be."""
+
+import re
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+from django.db.models import Q
+
+from bluffside.core.facts import TwoWay
+from bluffside.server.people import reading
+from bluffside.server.people.import_columns import FIELD, OWN, Duplicate, Settings, kind_made, kind_of
+from bluffside.server.people.models import (
+    Contact,
+    FurtherAddress,
+)
+from bluffside.server.people.queries import fields_of
+from bluffside.server.people.services import BadContact, normalised
+from bluffside.server.people.values import plain_value
+from bluffside.server.practice.models import Account, Person
+
+
+@dataclass(slots=True)
+class Row:
+    """A row as it was understood."""
+
+    own: dict[str, str] = field(default_factory=dict)
+    fields: dict[str, Any] = field(default_factory=dict)
+    further: list[tuple[str, str]] = field(default_factory=list)
+    tags: list[str] = field(default_factory=list)
+    lists: list[str] = field(default_factory=list)
+    refused: list[TwoWay] = field(default_factory=list)
+    responsible: Person | None = None
+    note: str = ""
+
+    def shown(self) -> dict[str, str]:
+        """The contact's own columns, as they are looked at before it starts."""
+        return self.own | ({"responsible": self.responsible.name} if self.responsible else {})
+
+
+class RowReader:
+    """Reads rows by an import's settings."""
+
+    def __init__(self, account: Account, settings: Settings) -> None:
+        self.account, self.settings = account, settings
+        self.own = fields_of(account)
+        asked = "responsible" in settings.mapping.values()
+        team = Person.objects.filter(practice=account.practice_id, is_active=True) if asked else ()
+        self.team = {said.casefold(): one for one in team for said in (one.name, one.email)}
+
+    def read(self, cells: Sequence[str]) -> Row:
+        """Raises BadContact with all that is wrong."""
+        row = Row()
+        own: dict[str, str] = {}
+        faults: dict[str, str] = {}
+        for number, target in self.settings.mapping.items():
+            text = cells[int(number)].strip()
+            try:
+                self._place(row, own, number, target, text)
+            except ValueError as error:
+                faults[target] = f"{target.rpartition(':')[2]}: {error}" if ":" in target else str(error)
+        try:
+            row.own = normalised(self.account, own)
+        except BadContact as error:
+            faults |= error.faults
+        if faults:
+            raise BadContact(faults)
+        if not row.own.get("email") and not row.own.get("mobile"):
+            raise BadContact({"email": "neither an email nor a mobile number"})
+        return row
+
+    def _place(self, row: Row, own: dict[str, str], number: str, target: str, text: str) -> None:
+        if target in OWN:
+            if target == "post" and own.get("post") and text:
+                text = f"{own['post']}, {text}"
+            own[target] = text
+        elif target == "full_name":
+            own["first_name"], own["last_name"] = split_name(text)
+        elif target in ("tags", "lists"):
+            getattr(row, target).extend(name for name in (shortened(part) for part in re.split(r"[;,|]", text)) if name)
+        elif target in ("further_email", "further_mobile"):
+            channel = "email" if target == "further_email" else "text"
+            name = "email" if channel == "email" else "mobile"
+            for part in re.split(r"[;,|]", text):
+                if address := normalised(self.account, {name: part})[name]:
+                    row.further.append((channel, address))
+        elif target == "responsible":
+            row.responsible = self.team.get(" ".join(text.split()).casefold())
+            if text and not row.responsible:
+                raise ValueError(f"nobody of the team is called “{text}”")
+        elif target in ("no_email", "no_text"):
+            if text and reading.read_yes_no(text):
+                row.refused.append("email" if target == "no_email" else "text")
+        elif target == "note":
+            row.note = text
+        else:
+            name = kind_made(target).removeprefix(FIELD)
+            known = self.own.get(name)
+            choices = known.choices if known else []
+            value = reading.read_typed(
+                text, kind_of(target, self.own), choices, self.settings.rules.get(number, ""), self.account.region
+            )
+            if value is not None:
+                row.fields[name] = plain_value(value)
+
+
+def split_name(text: str) -> tuple[str, str]:
+    """ "Reyes, Ana" and "Ana Reyes" alike."""
+    if "," in text:
+        last, _, first = text.partition(",")
+        return first.strip(), last.strip()
+    first, _, last = text.partition(" ")
+    return first, last
+
+
+def shortened(text: str) -> str:
+    return " ".join(text.split())[:80]
+
+
+class Known:
+    """Who of the account has one of the addresses that rows name, their further addresses included."""
+
+    def __init__(self, account: Account, rows: Iterable[Mapping[str, str]]) -> None:
+        self.by_email: dict[str, Contact] = {}
+        self.by_mobile: dict[str, Contact] = {}
+        named = list(rows)
+        emails = [row["email"] for row in named if row.get("email")]
+        mobiles = [row["mobile"] for row in named if row.get("mobile")]
+        for contact in Contact.objects.filter(Q(email__in=emails) | Q(mobile__in=mobiles), account=account):
+            self.know(contact)
+        further = FurtherAddress.objects.filter(account=account, address__in=[*emails, *mobiles])
+        for one in further.select_related("contact"):
+            held = self.by_email if one.channel == "email" else self.by_mobile
+            held.setdefault(one.address, one.contact)
+
+    def know(self, contact: Contact) -> None:
+        if contact.email:
+            self.by_email[contact.email] = contact
+        if contact.mobile:
+            self.by_mobile[contact.mobile] = contact
+
+    def both(self, own: Mapping[str, str]) -> tuple[Contact | None, Contact | None]:
+        return self.by_email.get(own.get("email", "")), self.by_mobile.get(own.get("mobile", ""))
+
+    def by_any(self, own: Mapping[str, str]) -> Contact | None:
+        by_email, by_mobile = self.both(own)
+        return by_email or by_mobile
+
+
+def changes_to(known: Contact, row: Row, mode: Duplicate) -> dict[str, Any]:
+    """What a row would change about somebody who is there already: own columns by name, and `fields`."""
+
+    def counts(held: object, value: object) -> bool:
+        return value not in (held, "", None) and (mode == "overwrite" or (mode == "fill" and held in ("", None)))
+
+    changes: dict[str, Any] = {name: value for name, value in row.own.items() if counts(getattr(known, name), value)}
+    if row.responsible and counts(known.responsible_id, row.responsible.pk):
+        changes["responsible_id"] = row.responsible.pk
+    more = {name: value for name, value in row.fields.items() if counts(known.fields.get(name), value)}
+    return changes | ({"fields": known.fields | more} if more else {})
+
+
+def two_people(by_email: Contact, by_mobile: Contact) -> str:
+    return f"the email belongs to {by_email.name}, the mobile number to {by_mobile.name}"

@@ -1,0 +1,65 @@
+"""Pieces of queries that conditions are put together from."""
+
+from decimal import Decimal
+from typing import Any
+
+from django.db.models import (
+    BooleanField,
+    Exists,
+    F,
+    Func,
+    Q,
+    TextField,
+)
+from django.db.models import DecimalField as NumberField
+from django.db.models import Value as Literal
+from django.db.models.expressions import Combinable
+from django.db.models.lookups import Exact, GreaterThan, GreaterThanOrEqual, LessThan
+
+from bluffside.core.conditions.base import HowMany
+
+ALWAYS, NEVER = ~Q(pk__in=[]), Q(pk__in=[])
+
+
+def all_of(parts: Any) -> Q:
+    found = ALWAYS
+    for part in parts:
+        found = part if found is ALWAYS else found & part
+    return found
+
+
+def any_of(parts: Any) -> Q:
+    found = NEVER
+    for part in parts:
+        found = part if found is NEVER else found | part
+    return found
+
+
+def whether(test: Q | Exists, so: bool) -> Q:
+    return Q(test) if so else ~Q(test)
+
+
+def is_true(function: str, *of: Any, **template: Any) -> Q:
+    return Q(Func(*of, function=function, output_field=BooleanField(), **template))
+
+
+def own_field(field: str) -> Combinable:
+    """A field of the account's, as JSON; null where it has none."""
+    return Func(F("fields"), Literal(field), template="(%(expressions)s)", arg_joiner=" -> ", output_field=TextField())
+
+
+def is_equal(value: Combinable, to: str) -> Func:
+    return Func(value, Literal(to), template="(%(expressions)s)", arg_joiner=" = ", output_field=BooleanField())
+
+
+def numeric(number: Decimal) -> Combinable:
+    return Func(Literal(f"{number:f}"), template="(%(expressions)s)::numeric", output_field=NumberField())
+
+
+_COMPARE: dict[HowMany, type] = {"at_least": GreaterThanOrEqual, "fewer_than": LessThan, "more_than": GreaterThan}
+
+
+def compared(left: Combinable, how: HowMany, right: Combinable) -> Any:
+    if how == "exactly":
+        return Q(Exact(left, right))
+    return Q(_COMPARE[how](left, right))
