@@ -52,7 +52,7 @@ def rows(chance: random.Random) -> Iterator[str]:
 
 def dirty() -> bytes:
     """Rows in blocks of one encoding or the other, as when two programs have written into one file."""
-    chance = random.Random(20_26)  # noqa: S311  # the same file each time
+    chance = random.Random(20_26)  # the same file each time
     made = [HEADINGS.encode()]
     for number, row in enumerate(rows(chance)):
         text = row if number // 500 % 2 else row.replace("–", "-")

@@ -95,7 +95,7 @@ def run(seconds: float, kills: int, restarts: int, people: int, seed: int) -> in
     cluster.make()
     cluster.start()
     try:
-        return _run(cluster, seconds, kills, restarts, people, random.Random(seed))  # noqa: S311
+        return _run(cluster, seconds, kills, restarts, people, random.Random(seed))
     finally:
         cluster.stop("immediate")
         shutil.rmtree(folder, ignore_errors=True)

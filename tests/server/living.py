@@ -27,6 +27,7 @@ from bluffside.server.people.models import Consent, Contact
 from bluffside.server.people.values import plain_score, plain_value
 from bluffside.server.pipeline.models import Deal
 from bluffside.server.practice import clock
+from bluffside.server.practice.keeping import LONGEST, SORTS
 from bluffside.server.practice.models import Person
 from bluffside.server.workflows import enrolling
 from bluffside.server.workflows.facts import load_facts
@@ -40,6 +41,8 @@ from tests.server.conftest import House, make_house
 def enrolled(document: Document, somebody: Facts, joined: datetime) -> Iterator[tuple[House, Contact, Facts, Any]]:
     """A house, somebody in it who was enrolled at an instant, as the facts stood then, and what moves the clock."""
     house = make_house()
+    house.practice.keeping = dict.fromkeys(SORTS, LONGEST)  # years go by, and all of them are compared
+    house.practice.save()
     document = parse_workflow(to_data(document) | {"starts": [{"kind": "by_hand"}]})
     contact = put_down(house, somebody)
     facts = load_facts(house.sailing, [contact.id])[contact.id]

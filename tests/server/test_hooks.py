@@ -48,7 +48,7 @@ class Receiver:
                 self.end_headers()
                 self.wfile.write(text.encode())
 
-            do_GET = do_POST = do_PUT = _do  # noqa: N815
+            do_GET = do_POST = do_PUT = _do
 
             def log_message(self, *args: Any) -> None:
                 pass

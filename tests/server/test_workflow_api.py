@@ -200,7 +200,7 @@ def test_what_waits_for_somebody_is_shown_and_settled(house: House, signed_in) -
     enrolling.enrol(workflow, [house.contact(3).id], "test", Cause())
     Enrolment.objects.filter(begun=False).update(fault="ValueError: odd", due_at=None)
     shown = client.get(f"{base}/aside").json()
-    assert shown["counts"] == {"enrolments": 1, "events": 0, "held": 2, "uncertain": 0, "calls": 0}
+    assert shown["counts"] == {"enrolments": 1, "events": 0, "held": 2, "uncertain": 0, "calls": 0, "held_back": 0}
     first, second = (one["id"] for one in shown["messages"])
 
     def settle(id: int, did: str) -> int:

@@ -8,7 +8,7 @@ import socket
 from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import timedelta
-from typing import Literal
+from typing import Any, Literal
 from urllib.parse import urlsplit
 
 from django.conf import settings
@@ -63,7 +63,7 @@ class Finding:
 def examine() -> Iterator[Finding]:
     """Everything that can be looked at from here, in sentences that say what to do."""
     try:
-        version = sql.rows("SHOW server_version_num")[0][0]
+        version = _answer("SHOW server_version_num")
     except OperationalError as error:
         yield Finding(
             "wrong", f"The database does not answer: {str(error).strip().splitlines()[0]}. Is PostgreSQL running?"
@@ -75,6 +75,11 @@ def examine() -> Iterator[Finding]:
     yield from _surroundings()
 
 
+def _answer(question: str) -> Any:
+    """What PostgreSQL says of itself; no model knows that."""
+    return sql.rows(question)[0][0]
+
+
 def _database(version: int) -> Iterator[Finding]:
     if version < 150000:
         yield Finding("wrong", f"PostgreSQL is version {version // 10000}; 15 or newer is needed.")
@@ -84,23 +89,23 @@ def _database(version: int) -> Iterator[Finding]:
         return
     yield Finding("well", "The database answers, and its tables are as this version wants them.")
     for name in ("fsync", "full_page_writes"):
-        if sql.rows(f"SHOW {name}")[0][0] != "on":
+        if _answer(f"SHOW {name}") != "on":
             yield Finding("wrong", f"{name} is off: after a power cut messages may be lost or sent twice. Turn it on.")
-    if sql.rows("SHOW synchronous_commit")[0][0] == "off":
+    if _answer("SHOW synchronous_commit") == "off":
         yield Finding("wrong", "synchronous_commit is off: after a crash a message may be sent twice. Turn it on.")
-    apart = abs((sql.rows("SELECT clock_timestamp()")[0][0] - timezone.now()).total_seconds())
+    apart = abs((_answer("SELECT clock_timestamp()") - timezone.now()).total_seconds())
     if apart > 5:
         yield Finding(
             "look", f"The clocks of this machine and of the database stand {apart:.0f} seconds apart. Set them."
         )
     month = (clock.now() + timedelta(days=31)).strftime("%Y_%m")
-    if sql.rows("SELECT to_regclass(%s)", [f"events_event_{month}"])[0][0] is None:
+    if _answer(f"SELECT to_regclass('events_event_{month}')") is None:
         yield Finding("look", "Next month has no table of its own yet. A running worker makes it.")
 
 
 def _walls() -> Iterator[Finding]:
     if walls.may_pass():
-        role = sql.rows("SELECT current_user")[0][0]
+        role = _answer("SELECT current_user")
         yield Finding("wrong", f"The application connects as {role}, who sees past the walls between accounts."
                                f" Let it connect as {walls.APP_ROLE}.")  # fmt: skip
     if bare := walls.without_wall():

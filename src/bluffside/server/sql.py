@@ -92,7 +92,7 @@ def insert(
     selected = ", ".join(f"u.{column}::jsonb" if kinds[column] == "text" and column in _json(model) else f"u.{column}"
                          for column in columns)  # fmt: skip
     query = (
-        f"INSERT INTO {model._meta.db_table} ({names}) SELECT {selected} FROM unnest({arrays}) AS u ({names})"
+        f"INSERT INTO {model._meta.db_table} ({names}) SELECT {selected} FROM unnest({arrays}) AS u ({names})"  # noqa: S608  # ours
         f" {on_conflict} {f'RETURNING {returning}' if returning else ''}"
     )
     return rows(query, [list(column) for column in zip(*values, strict=True)])

@@ -150,29 +150,35 @@ def raise_walls() -> None:
     """Puts every table with an account under row-level security, and grants the application what it needs. Run by
     the owner of the tables. All of it or nothing is seen by those who read meanwhile, and a wall that stands as it should is
     left alone: without its policy a table looks empty."""
+    _run(FUNCTIONS, functions())
+    if not sql.rows("SELECT 1 FROM pg_roles WHERE rolname = %s", [APP_ROLE]):
+        _run(f"CREATE ROLE {APP_ROLE} NOLOGIN")
+    standing = _standing()
+    for table in account_tables():
+        inside = f"account_id = ANY((SELECT bluffside_accounts())::bigint[]) {OWN.get(table, '')}"
+        if standing.get(table) == inside:
+            continue
+        _run(
+            f"ALTER TABLE {table} ENABLE ROW LEVEL SECURITY",
+            f"DROP POLICY IF EXISTS wall ON {table}",
+            f"CREATE POLICY wall ON {table} TO {APP_ROLE} USING ({inside}) WITH CHECK ({inside})",
+            pg.SQL("COMMENT ON POLICY wall ON {} IS {}").format(pg.Identifier(table), pg.Literal(inside)),
+        )
+    _run(
+        f"GRANT USAGE ON SCHEMA public TO {APP_ROLE}",
+        f"GRANT SELECT, INSERT, UPDATE, DELETE ON ALL TABLES IN SCHEMA public TO {APP_ROLE}",
+        # Months are reached by way of their table alone, which has the wall.
+        *(f"REVOKE ALL ON {month} FROM {APP_ROLE}" for month in _months()),
+        f"GRANT USAGE, SELECT ON ALL SEQUENCES IN SCHEMA public TO {APP_ROLE}",
+        f"GRANT EXECUTE ON ALL FUNCTIONS IN SCHEMA public TO {APP_ROLE}",
+    )
+
+
+def _run(*statements: "str | pg.Composable") -> None:
+    """Roles, policies and functions are no models."""
     with connection.cursor() as cursor:
-        cursor.execute(FUNCTIONS)
-        cursor.execute(functions())
-        cursor.execute("SELECT 1 FROM pg_roles WHERE rolname = %s", [APP_ROLE])
-        if cursor.fetchone() is None:
-            cursor.execute(f"CREATE ROLE {APP_ROLE} NOLOGIN")
-        standing = _standing()
-        for table in account_tables():
-            inside = f"account_id = ANY((SELECT bluffside_accounts())::bigint[]) {OWN.get(table, '')}"
-            if standing.get(table) == inside:
-                continue
-            cursor.execute(f"ALTER TABLE {table} ENABLE ROW LEVEL SECURITY")
-            cursor.execute(f"DROP POLICY IF EXISTS wall ON {table}")
-            cursor.execute(f"CREATE POLICY wall ON {table} TO {APP_ROLE} USING ({inside}) WITH CHECK ({inside})")
-            cursor.execute(
-                pg.SQL("COMMENT ON POLICY wall ON {} IS {}").format(pg.Identifier(table), pg.Literal(inside))
-            )
-        cursor.execute(f"GRANT USAGE ON SCHEMA public TO {APP_ROLE}")
-        cursor.execute(f"GRANT SELECT, INSERT, UPDATE, DELETE ON ALL TABLES IN SCHEMA public TO {APP_ROLE}")
-        for month in _months():  # reached by way of their table alone, which has the wall
-            cursor.execute(f"REVOKE ALL ON {month} FROM {APP_ROLE}")
-        cursor.execute(f"GRANT USAGE, SELECT ON ALL SEQUENCES IN SCHEMA public TO {APP_ROLE}")
-        cursor.execute(f"GRANT EXECUTE ON ALL FUNCTIONS IN SCHEMA public TO {APP_ROLE}")
+        for statement in statements:
+            cursor.execute(statement)
 
 
 def _standing() -> dict[str, str]:
@@ -193,8 +199,9 @@ def _months() -> list[str]:
 
 def account_tables() -> list[str]:
     """Every table (not the months of one) that has a column account_id."""
-    with connection.cursor() as cursor:
-        cursor.execute(
+    return [
+        row[0]
+        for row in sql.rows(
             """
             SELECT c.relname FROM pg_class c JOIN pg_attribute a ON a.attrelid = c.oid
              WHERE c.relnamespace = 'public'::regnamespace AND c.relkind IN ('r', 'p') AND NOT c.relispartition
@@ -202,24 +209,21 @@ def account_tables() -> list[str]:
              ORDER BY c.relname
             """
         )
-        return [row[0] for row in cursor.fetchall()]
+    ]
 
 
 def is_owner() -> bool:
     """Whether the role of this connection may make tables here."""
-    with connection.cursor() as cursor:
-        cursor.execute("SELECT has_schema_privilege('public', 'CREATE')")
-        return bool(cursor.fetchone()[0])
+    return bool(sql.rows("SELECT has_schema_privilege('public', 'CREATE')")[0][0])
 
 
 def may_pass() -> bool:
     """Whether the role of this connection could see past the walls."""
-    with connection.cursor() as cursor:
-        cursor.execute(
-            "SELECT rolsuper OR rolbypassrls OR EXISTS (SELECT FROM pg_class WHERE relname = 'people_contact'"
-            " AND relowner = pg_roles.oid) FROM pg_roles WHERE rolname = current_user"
-        )
-        return bool(cursor.fetchone()[0])
+    passes = (
+        "SELECT rolsuper OR rolbypassrls OR EXISTS (SELECT FROM pg_class WHERE relname = 'people_contact'"
+        " AND relowner = pg_roles.oid) FROM pg_roles WHERE rolname = current_user"
+    )
+    return bool(sql.rows(passes)[0][0])
 
 
 def without_wall() -> list[str]:

@@ -185,7 +185,7 @@ class Worker:
                 return 0
             try:
                 accounts = due_accounts(kind) if kind.batch else [None]
-            except Exception as error:
+            except Exception as error:  # noqa: BLE001  # told of, and tried again
                 self._recover(kind, error)
                 return 0
             for account in accounts:
@@ -201,7 +201,7 @@ class Worker:
                         assert kind.batch
                         with within(account):
                             total += _timed(kind, kind.batch, account)
-                except Exception as error:
+                except Exception as error:  # noqa: BLE001  # told of, and tried again
                     self._recover(kind, error, account)
                 else:
                     self.resting.pop(_work_of(kind, account), None)
@@ -239,7 +239,7 @@ class Worker:
                         while (left := until - time.monotonic()) > 0 and not self.stopping.is_set():
                             for notice in line.notifies(timeout=min(left, 0.5), stop_after=1):
                                 self._wake(notice.payload)
-            except Exception as error:
+            except Exception as error:  # noqa: BLE001  # told of, and tried again
                 log.warning("no notifications: %s", str(error).strip().split("\n")[0])
                 connection.close()
                 self.stopping.wait(0.5)

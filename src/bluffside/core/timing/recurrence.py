@@ -31,8 +31,8 @@ def parse_rule(text: str) -> dict[str, str]:
     if parts.get("FREQ") not in FREQUENCIES:
         raise BadRule("a rule says FREQ=DAILY, WEEKLY, MONTHLY or YEARLY")
     try:
-        rule = rrulestr(text.upper(), dtstart=datetime(2024, 1, 1))
-        first = rule.after(datetime(2023, 12, 31), inc=True)
+        rule = rrulestr(text.upper(), dtstart=datetime(2024, 1, 1))  # noqa: DTZ001  # a local time
+        first = rule.after(datetime(2023, 12, 31), inc=True)  # noqa: DTZ001  # a local time
     except (ValueError, TypeError, IndexError) as error:
         raise BadRule(f"“{text}” cannot be read as a rule: {error}") from None
     if first is None and "UNTIL" not in parts:

@@ -32,7 +32,7 @@ from bluffside.core.timing.clock_times import LocalMoment
 from bluffside.core.timing.durations import parse_elapsed
 from bluffside.core.timing.local import known_zone, to_instant
 
-FIRST_START = datetime(2026, 3, 2, 9)
+FIRST_START = datetime(2026, 3, 2, 9)  # noqa: DTZ001  # a local time
 _DAY = re.compile(r"[0-9]{4}-[0-9]{2}-[0-9]{2}")
 
 

@@ -4,10 +4,14 @@ from collections.abc import Iterable, Iterator, Sequence
 from pathlib import Path
 from typing import Any
 
+from django.apps import apps
 from django.conf import settings
 from django.core.management.base import CommandError
 from django.db import connection
+from django.db.migrations.recorder import MigrationRecorder
+from django.db.models import AutoField, Max
 
+from bluffside.server import sql
 from bluffside.server.walls import account_tables
 
 # Tables without an account, and which of their rows belong to one.
@@ -42,36 +46,27 @@ def known(names: Iterable[str]) -> list[str]:
 
 
 def _all_tables() -> list[str]:
-    with connection.cursor() as cursor:
-        cursor.execute(
-            "SELECT relname FROM pg_class WHERE relnamespace = 'public'::regnamespace AND relkind IN ('r', 'p')"
-            " AND NOT relispartition ORDER BY relname"
-        )
-        return [row[0] for row in cursor.fetchall() if not row[0].startswith(LEFT_OUT)]
+    tables = {model._meta.db_table for model in apps.get_models(include_auto_created=True)}
+    return sorted(table for table in tables if not table.startswith(LEFT_OUT))
 
 
 def figures(table: str, where: str) -> dict[str, Any]:
     """How many rows, and a sum over all that is in them that does not depend on their order."""
-    with connection.cursor() as cursor:
-        cursor.execute(
-            f"SELECT count(*), coalesce(sum(hashtextextended(t::text, 0)::numeric), 0)::text FROM {table} t WHERE {where}"
-        )
-        count, total = cursor.fetchone()
+    # Over rows as PostgreSQL writes them, whatever their columns are.
+    summed = (
+        f"SELECT count(*), coalesce(sum(hashtextextended(t::text, 0)::numeric), 0)::text FROM {table} t WHERE {where}"  # noqa: S608  # tables of ours
+    )
+    [(count, total)] = sql.rows(summed)
     return {"rows": count, "sum": total}
 
 
 def columns(table: str) -> str:
-    with connection.cursor() as cursor:
-        cursor.execute(
-            "SELECT string_agg(quote_ident(attname), ', ' ORDER BY attnum) FROM pg_attribute"
-            " WHERE attrelid = %s::regclass AND attnum > 0 AND NOT attisdropped",
-            [table],
-        )
-        return str(cursor.fetchone()[0])
+    names = [one.name for one in connection.introspection.get_table_description(connection.cursor(), table)]
+    return ", ".join(map(connection.ops.quote_name, names))
 
 
 def copy_out(table: str, where: str, path: Path) -> None:
-    copy = f"COPY (SELECT {columns(table)} FROM {table} WHERE {where}) TO STDOUT"
+    copy = f"COPY (SELECT {columns(table)} FROM {table} WHERE {where}) TO STDOUT"  # noqa: S608  # tables of ours
     with connection.cursor() as cursor, path.open("wb") as file, cursor.copy(copy) as out:
         for part in out:
             file.write(part)
@@ -85,9 +80,8 @@ def copy_in(table: str, path: Path) -> None:
 
 
 def migrations() -> list[str]:
-    with connection.cursor() as cursor:
-        cursor.execute("SELECT app || '.' || name FROM django_migrations ORDER BY 1")
-        return [row[0] for row in cursor.fetchall()]
+    applied = MigrationRecorder.Migration.objects.values_list("app", "name")
+    return sorted(f"{app}.{name}" for app, name in applied)
 
 
 AHEAD = 1_000_000  # ids that may have been given out after the back-up was made, and stand in links and keys out there
@@ -96,15 +90,11 @@ AHEAD = 1_000_000  # ids that may have been given out after the back-up was made
 def set_sequences() -> None:
     """Every sequence goes on well after the highest id that is there: none is given to two things, also not one that was
     given to something after the back-up was made."""
-    with connection.cursor() as cursor:
-        for table in _all_tables():
-            cursor.execute(
-                "SELECT pg_get_serial_sequence(%s, 'id') FROM pg_attribute WHERE attrelid = %s::regclass AND attname = 'id'",
-                [table, table],
-            )
-            found = cursor.fetchone()
-            if found and found[0]:
-                cursor.execute(f"SELECT setval(%s, (SELECT coalesce(max(id), 0) + %s FROM {table}))", [found[0], AHEAD])
+    for model in apps.get_models():
+        if model._meta.db_table in _all_tables() and isinstance(model._meta.pk, AutoField):
+            highest = model._base_manager.aggregate(highest=Max("pk"))["highest"] or 0
+            # A sequence is no model's.
+            sql.rows("SELECT setval(pg_get_serial_sequence(%s, 'id'), %s)", [model._meta.db_table, highest + AHEAD])
 
 
 # ---- keys

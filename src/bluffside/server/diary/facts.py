@@ -3,8 +3,11 @@
 from collections import defaultdict
 from collections.abc import Collection, Iterable
 
+from django.db.models import Value
+from django.db.models.functions import Coalesce
+
 from bluffside.core import facts
-from bluffside.server import sql
+from bluffside.server.diary.models import Appointment
 from bluffside.server.people.changes import Changed
 from bluffside.server.practice.models import Account
 
@@ -12,12 +15,9 @@ from bluffside.server.practice.models import Account
 def load_appointments(account: Account, contact_ids: Collection[int]) -> dict[int, tuple[facts.Appointment, ...]]:
     """Each contact's appointments, in the order they were booked."""
     found: dict[int, list[facts.Appointment]] = defaultdict(list)
-    for contact_id, id, *rest in sql.rows(
-        "SELECT a.contact_id, a.id, a.type, a.start, a.\"end\", a.state, a.place, coalesce(p.name, '')"
-        " FROM diary_appointment a LEFT JOIN practice_person p ON p.id = a.member_id"
-        " WHERE a.account_id = %s AND a.contact_id = ANY(%s) ORDER BY a.id",
-        [account.id, list(contact_ids)],
-    ):
+    rows = Appointment.objects.filter(account=account, contact__in=contact_ids).order_by("id")
+    columns = ("contact_id", "id", "type", "start", "end", "state", "place", Coalesce("member__name", Value("")))
+    for contact_id, id, *rest in rows.values_list(*columns):
         found[contact_id].append(facts.Appointment(str(id), *rest))
     return {contact_id: tuple(ones) for contact_id, ones in found.items()}
 
@@ -32,8 +32,4 @@ def write_appointments(changed: Iterable[Changed]) -> None:
         if appointment not in one.before.appointments
     ]
     if states:
-        sql.execute(
-            "UPDATE diary_appointment a SET state = u.state FROM unnest(%s::bigint[], %s::text[]) AS u (id, state)"
-            " WHERE a.id = u.id",
-            [[id for id, _ in states], [state for _, state in states]],
-        )
+        Appointment.objects.bulk_update([Appointment(id=id, state=state) for id, state in states], ["state"])

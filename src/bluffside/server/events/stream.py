@@ -15,11 +15,12 @@ from itertools import zip_longest
 from typing import Any
 
 from django.db import OperationalError, transaction
+from django.db.models import F, Func, JSONField, Value
 
 from bluffside.core.events import SUBJECTS
 from bluffside.core.events import Event as CoreEvent
 from bluffside.server import sql
-from bluffside.server.events.models import Heard
+from bluffside.server.events.models import Event, Heard, Pending
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.wake import wake
@@ -92,6 +93,7 @@ def record(account: Account, happened: Iterable[Happened]) -> list[int]:
     heard = set(Heard.objects.filter(account=account).values_list("kind", flat=True))
     ids: list[int] = []
     for some in sql.chunks(events, 5_000):
+        # The event and the note that it waits in one statement, in the order given: this is the way of every write.
         made = sql.rows(
             """
             WITH made AS (
@@ -133,6 +135,7 @@ def record_alike(
     if not contact_ids:
         return
     heard = Heard.objects.filter(account=account, kind=kind).exists()
+    # As above, for many people to whom the same happens: what tells of it is sent once.
     waits = "INSERT INTO events_pending (account_id, event_id, at, contact_id) SELECT account_id, id, at, contact_id FROM made"
     sql.execute(
         f"""
@@ -142,7 +145,7 @@ def record_alike(
             RETURNING account_id, id, at, contact_id
         )
         {waits if heard else "SELECT count(*) FROM made"}
-        """,
+        """,  # noqa: S608  # no words but ours
         [account.id, kind, clock.now(), sql.to_json(data), cause.actor.id if cause.actor else None,
          cause.enrolment_id, cause.depth, list(contact_ids)],
     )  # fmt: skip
@@ -154,11 +157,9 @@ def call_anew(account: Account, kind: str, old: str, new: str) -> None:
     """What happened is told under the name that its subject (a form, a tag) has now, so that whatever looks back goes on
     counting it. `kind` is the key in an event's data. One pass over the account's events: this is done rarely."""
     kinds = [event for event, subject in SUBJECTS.items() if subject == kind]
-    sql.execute(
-        "UPDATE events_event SET data = data || jsonb_build_object(%s::text, %s::text)"
-        " WHERE account_id = %s AND kind = ANY(%s) AND data ->> %s = %s",
-        [kind, new, account.id, kinds, kind, old],
-    )
+    named = Event.objects.filter(account=account, kind__in=kinds, **{f"data__{kind}": old})
+    to_new = Func(F("data"), Value({kind: new}, JSONField()), template="(%(expressions)s)", arg_joiner=" || ")
+    named.update(data=to_new)
 
 
 def dispatch_batch(account: Account, limit: int = BATCH) -> int:
@@ -186,10 +187,8 @@ def _dispatch_one_by_one(account: Account, limit: int) -> int:
             log.exception("an event is laid aside", extra={"account": account.slug})
             with transaction.atomic():
                 first = _waiting(account, 1)
-                sql.execute(
-                    "UPDATE events_pending SET fault = %s WHERE account_id = %s AND event_id = ANY(%s)",
-                    [f"{type(error).__name__}: {error}"[:2_000], account.id, [one.id for one in first]],
-                )
+                waiting = Pending.objects.filter(account=account, event_id__in=[one.id for one in first])
+                waiting.update(fault=f"{type(error).__name__}: {error}"[:2_000])
     return limit
 
 
@@ -207,15 +206,13 @@ def _dispatch(account: Account, limit: int) -> int:
         some = [event for event in turn if event]
         for subscriber in _subscribers:
             subscriber(account, some)
-    sql.execute(
-        "DELETE FROM events_pending WHERE account_id = %s AND event_id = ANY(%s)",
-        [account.id, [event.id for event in events]],
-    )
+    Pending.objects.filter(account=account, event_id__in=[event.id for event in events]).delete()
     wake("advance")  # whom they are about can be decided about now
     return len(events)
 
 
 def _waiting(account: Account, limit: int) -> list[Recorded]:
+    # Each event is looked for in its month alone, which a join by both columns tells the database.
     found = sql.rows(
         """
         SELECT e.id, e.kind, e.contact_id, e.at, e.data::text, coalesce(p.name, ''), e.enrolment_id, e.depth
@@ -233,7 +230,7 @@ def _waiting(account: Account, limit: int) -> list[Recorded]:
 def retry_laid_aside(account: Account) -> int:
     """Lets events that could not be handed on be tried again; answers how many."""
     with transaction.atomic():
-        count = sql.execute("UPDATE events_pending SET fault = '' WHERE account_id = %s AND fault <> ''", [account.id])
+        count = Pending.objects.filter(account=account).exclude(fault="").update(fault="")
         wake("dispatch")
     return count
 
@@ -243,6 +240,7 @@ def history(
 ) -> dict[int, tuple[CoreEvent, ...]]:
     """What happened to contacts, oldest first, as the core knows it."""
     found: dict[int, list[CoreEvent]] = defaultdict(list)
+    # The newest of each contact, a look into one index each: without LATERAL all of a contact's past is sorted.
     for contact_id, kind, at, data, by in sql.rows(
         """
         SELECT e.contact_id, e.kind, e.at, e.data::text, coalesce(p.name, '')

@@ -110,7 +110,7 @@ def _outcome(account: Account, call: Call) -> tuple[int, str] | Exception:
     """What comes of a request. It asks no database, so that any thread may make it."""
     try:
         return _request(account, call)
-    except Exception as error:
+    except Exception as error:  # noqa: BLE001  # whatever befalls one request is its own
         return error
 
 

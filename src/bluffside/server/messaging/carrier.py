@@ -73,4 +73,4 @@ def carrier_for(channel: Channel) -> Carrier:
     named = settings.BLUFFSIDE_CARRIERS.get(channel)
     if not named and not installation.simulates(channel):
         return NotConnected(channel)
-    return import_string(named or settings.BLUFFSIDE_CARRIERS[""])()  # type: ignore[no-any-return]
+    return import_string(named or settings.BLUFFSIDE_CARRIERS[""])()

@@ -22,7 +22,7 @@ from datetime import datetime, timedelta
 
 from django.conf import settings
 from django.db import transaction
-from django.db.models import Exists, OuterRef, Q
+from django.db.models import Exists, F, OuterRef, Q
 from django.utils import timezone
 
 from bluffside.core.care.house import Care
@@ -153,10 +153,8 @@ def _lease(account: Account, care: Care) -> list[Message]:
         message.state, message.leased_until = State.SENDING, real + LEASE
         if message.handed_at is not None:
             _settle(message, State.UNCERTAIN, UNCERTAIN)
-    sql.execute(
-        "UPDATE messaging_message SET state = 'sending', leased_until = %s, attempts = attempts + 1 WHERE id = ANY(%s)",
-        [real + LEASE, [message.id for message in messages]],
-    )
+    leased = Message.objects.filter(id__in=[message.id for message in messages])
+    leased.update(state=State.SENDING, leased_until=real + LEASE, attempts=F("attempts") + 1)
     return messages
 
 
@@ -231,7 +229,7 @@ def _write(account: Account, messages: Sequence[Message]) -> None:
     """Only what is still ours to write: a receipt may have been quicker, another worker may hold the lease."""
     written = {
         row[0]
-        for row in sql.rows(
+        for row in sql.rows(  # only while it is leased as it was: as many conditions as rows
             """
             UPDATE messaging_message AS m
                SET state = u.state, reason = u.reason, leased_until = NULL, next_try_at = u.next_try_at,

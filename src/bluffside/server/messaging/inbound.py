@@ -66,7 +66,7 @@ def header(mail: EmailMessage, name: str) -> str:
     have ("From: <")."""
     try:
         said = str(mail[name] or "")
-    except Exception:
+    except Exception:  # noqa: BLE001  # a header that nobody foresaw is left out
         raw = next((value for one, value in mail.raw_items() if one.lower() == name.lower()), "")
         said = str(raw)
     return sql.plain(said.encode("utf-8", "replace").decode())

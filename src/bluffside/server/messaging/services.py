@@ -8,14 +8,13 @@ from datetime import datetime, timedelta
 from typing import Any, Literal
 
 from django.db import transaction
-from django.db.models import F
+from django.db.models import F, Func, Value
 
 from bluffside.core.channels.answers import is_likely_opt_out, keyword
 from bluffside.core.channels.consent import why_closed
 from bluffside.core.channels.keywords import plain
 from bluffside.core.facts import TwoWay
 from bluffside.core.terms import Channel
-from bluffside.server import sql
 from bluffside.server.events.stream import WORLD, Cause, Happened, listen, record
 from bluffside.server.messaging import words
 from bluffside.server.messaging.links import COUNTED_FOR
@@ -162,11 +161,8 @@ def _take(account: Account, receipts: dict[str, Receipt]) -> None:
     for channel in {message.channel for message in messages}:
         gone = [m.contact_id for m in messages if m.channel == channel and receipts[m.key].state == "bounced"]
         if gone:
-            sql.execute(
-                "UPDATE people_contact SET exhausted = array_append(exhausted, %s)"
-                " WHERE id = ANY(%s) AND NOT exhausted @> ARRAY[%s]::varchar[]",
-                [channel, sorted(gone), channel],
-            )
+            reached = Contact.objects.filter(id__in=gone).exclude(exhausted__contains=[channel])
+            reached.update(exhausted=Func(F("exhausted"), Value(channel), function="array_append"))
     record(account, happened)
 
 

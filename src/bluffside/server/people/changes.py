@@ -87,6 +87,7 @@ def _columns(changed: Sequence[Changed]) -> None:
     if not values:
         return
     own = ", ".join(f"{name} = u.{name}" for name in OWN)
+    # One statement for all contacts of a batch, each with values of its own (see workflows/carrying_out.py).
     sql.execute(
         f"""
         UPDATE people_contact AS c
@@ -96,6 +97,6 @@ def _columns(changed: Sequence[Changed]) -> None:
           FROM unnest(%s::bigint[], {", ".join(["%s::text[]"] * (len(OWN) + 4))})
                AS u (id, {", ".join(OWN)}, fields, lists, channel_order, score)
          WHERE c.id = u.id
-        """,
+        """,  # noqa: S608  # columns of ours
         [list(column) for column in zip(*values, strict=True)],
     )

@@ -10,11 +10,16 @@ import re
 from collections import defaultdict
 from collections.abc import Sequence
 from datetime import datetime
+from typing import Any
 
+from django.apps import apps
 from django.db import models, transaction
+from django.db.models import Func, Q, QuerySet, TextField, Value
 from django.db.models.fields.reverse_related import ManyToOneRel
+from django.db.models.functions import Cast, Lower
 
 from bluffside.server import sql
+from bluffside.server.events.models import Event, Pending
 from bluffside.server.events.stream import WORLD, Cause, Happened, record
 from bluffside.server.people.models import Consent, Contact, ContactTag, Erased, FurtherAddress, ImportPart
 from bluffside.server.people.signed import keyed, keyed_by_each
@@ -40,14 +45,10 @@ def untouched_since(account: Account, contact_ids: Sequence[int], moment: dateti
     for model, field in referring():
         if model not in (ContactTag, Consent, FurtherAddress) and left:
             left -= set(model._base_manager.filter(**{f"{field}__in": left}).values_list(field, flat=True))
-    touched = sql.rows(
-        """
-        SELECT DISTINCT contact_id FROM events_event
-         WHERE contact_id = ANY(%s) AND account_id = %s AND (at > %s OR NOT kind = ANY(%s))
-        """,
-        [sorted(left), account.id, moment, list(COMES_IN_WITH)],
+    since = Event.objects.filter(account=account, contact_id__in=left).filter(
+        Q(at__gt=moment) | ~Q(kind__in=COMES_IN_WITH)
     )
-    return sorted(left - {row[0] for row in touched})
+    return sorted(left - set(since.order_by().values_list("contact_id", flat=True).distinct()))
 
 
 def referring() -> list[tuple[type[models.Model], str]]:
@@ -56,12 +57,16 @@ def referring() -> list[tuple[type[models.Model], str]]:
     return [(one.related_model, one.field.name) for one in relations if isinstance(one, ManyToOneRel)]
 
 
-# Tables that know a contact by number alone, of all areas.
-BY_NUMBER = ("events_event", "hooks_call", "people_importtouched")
-# Tables that know nobody but an address.
-BY_ADDRESS = ("messaging_strangermail",)
-# Columns in which somebody may be named who is no contact by them: spam and leads that were not taken, rows with faults.
-BY_WORDS = (("capture_formanswer", "answers"), ("capture_lead", "body"), ("people_importfault", "cells"))
+# What knows a contact by number, by address, or may name somebody in its words who is no contact by it (spam and leads that
+# were not taken, rows with faults, what stand-ins of other systems were asked): of areas above this one, too, so by name.
+BY_NUMBER = ("events.Event", "hooks.Call", "people.ImportTouched")
+BY_ADDRESS = ("messaging.StrangerMail",)
+BY_WORDS = (("capture.FormAnswer", "answers"), ("capture.Lead", "body"), ("people.ImportFault", "cells"))
+
+
+def rows_of(label: str) -> QuerySet[Any]:
+    rows: QuerySet[Any] = apps.get_model(label)._base_manager.all()
+    return rows
 
 
 def wipe(account: Account, contact_ids: Sequence[int]) -> None:
@@ -69,14 +74,10 @@ def wipe(account: Account, contact_ids: Sequence[int]) -> None:
     ids = list(contact_ids)
     if not ids:
         return
-    sql.execute(
-        "DELETE FROM events_pending p USING events_event e WHERE e.id = p.event_id AND e.at = p.at"
-        " AND e.contact_id = ANY(%s) AND p.account_id = %s",
-        [ids, account.id],
-    )
+    Pending.objects.filter(account=account, contact_id__in=ids).delete()
     Contact.objects.filter(account=account, id__in=ids).delete()
-    for table in BY_NUMBER:
-        sql.execute(f"DELETE FROM {table} WHERE contact_id = ANY(%s) AND account_id = %s", [ids, account.id])
+    for label in BY_NUMBER:
+        rows_of(label).filter(account=account, contact_id__in=ids).delete()
 
 
 @transaction.atomic
@@ -104,49 +105,40 @@ def _forget_what_came(contact: Contact, addresses: Sequence[str]) -> None:
     for model, field in referring():
         if model is not Contact:
             model._base_manager.filter(**{field: contact.id}).delete()
-    for table in BY_ADDRESS:
-        sql.execute(
-            f"DELETE FROM {table} WHERE account_id = %s AND address = ANY(%s)", [contact.account_id, list(addresses)]
-        )
-    own = [contact.account_id]
+    account = contact.account
+    for label in BY_ADDRESS:
+        rows_of(label).filter(account=account, address__in=addresses).delete()
+    ours = [account.text_number, account.sender_email]
+    ours += rows_of("messaging.Sender").filter(account=account).values_list("address", flat=True)
     for address in filter(None, addresses):
-        for table, column in BY_WORDS:
-            sql.execute(f"DELETE FROM {table} WHERE account_id = %s AND {_holds(column)}", [*own, *_wanted(address)])
-        blank = f"UPDATE capture_leadsource SET sample = NULL WHERE account_id = %s AND {_holds('sample')}"
-        sql.execute(blank, [*own, *_wanted(address)])
-        of_ours = "SELECT address FROM messaging_sender WHERE account_id = %s"
-        named = "SELECT unnest(ARRAY[text_number, sender_email]) FROM practice_account WHERE id = %s"
-        sql.execute(
-            f"DELETE FROM outside_item WHERE theirs = %s AND (ours IN ({of_ours}) OR ours IN ({named}))",
-            [address, *own, *own],
-        )
-        slug = "SELECT slug FROM practice_account WHERE id = %s"
-        sql.execute(
-            f"DELETE FROM outside_asked WHERE account = ({slug}) AND {_holds('body')}", [*own, *_wanted(address)]
-        )
-        _blank_rows(contact.account_id, address)
+        for label, column in BY_WORDS:
+            _naming(rows_of(label).filter(account=account), column, address).delete()
+        _naming(rows_of("capture.LeadSource").filter(account=account), "sample", address).update(sample=None)
+        rows_of("outside.Item").filter(theirs=address, ours__in=ours).delete()
+        _naming(rows_of("outside.Asked").filter(account=account.slug), "body", address).delete()
+        _blank_rows(account, address)
 
 
-def _holds(column: str) -> str:
-    """Whether a column holds an address, however it was written: of a number its last nine digits (see _wanted)."""
-    return (
-        f"(strpos(lower({column}::text), %s) > 0 OR (%s <> '' AND"
-        f" strpos(regexp_replace({column}::text, '[^0-9]', '', 'g'), %s) > 0))"
-    )
+def _naming(rows: QuerySet[Any], column: str, address: str) -> QuerySet[Any]:
+    """Rows whose column holds an address, however it was written: of a number its last nine digits."""
+    text = Cast(column, TextField())
+    digits = Func(text, Value("[^0-9]"), Value(""), Value("g"), function="regexp_replace", output_field=TextField())
+    holds = Q(all_lower__contains=address.lower())
+    if nine := _nine_digits(address):
+        holds |= Q(all_digits__contains=nine)
+    found = rows.annotate(all_lower=Lower(text), all_digits=digits).filter(holds)
+    named: QuerySet[Any] = rows.model._base_manager.filter(pk__in=list(found.values_list("pk", flat=True)))
+    return named
 
 
-def _wanted(address: str) -> tuple[str, str, str]:
-    digits = address[-9:] if address.startswith("+") else ""
-    return address.lower(), digits, digits
+def _nine_digits(address: str) -> str:
+    return address[-9:] if address.startswith("+") else ""
 
 
-def _blank_rows(account_id: int, address: str) -> None:
+def _blank_rows(account: Account, address: str) -> None:
     """Rows of files that were read and have not come in yet."""
-    found = sql.rows(
-        f"SELECT id FROM people_importpart WHERE account_id = %s AND {_holds('rows')}", [account_id, *_wanted(address)]
-    )
-    low, digits, _ = _wanted(address)
-    for part in ImportPart.objects.filter(id__in=[row[0] for row in found]):
+    low, digits = address.lower(), _nine_digits(address)
+    for part in _naming(ImportPart.objects.filter(account=account), "rows", address):
         for row in part.rows:
             said = " ".join(map(str, row))
             if low in said.lower() or (digits and digits in re.sub("[^0-9]", "", said)):

@@ -4,7 +4,7 @@ import json
 from typing import Any
 
 from bluffside.server import sql
-from bluffside.server.people.erasing import BY_ADDRESS, BY_NUMBER, referring
+from bluffside.server.people.erasing import BY_ADDRESS, BY_NUMBER, referring, rows_of
 from bluffside.server.people.models import Contact, FurtherAddress
 
 NOT_THEIRS = ("id", "account_id", "contact_id")
@@ -14,18 +14,19 @@ def everything_about(contact: Contact) -> dict[str, list[dict[str, Any]]]:
     """By table, in words of their own: each row about the contact, as plain data (times in ISO 8601, UTC)."""
     found: dict[str, list[dict[str, Any]]] = {}
     asked = [("people_contact", "id"), *sorted((model._meta.db_table, f"{field}_id") for model, field in referring())]
-    asked += [(table, "contact_id") for table in BY_NUMBER]
+    asked += [(rows_of(label).model._meta.db_table, "contact_id") for label in BY_NUMBER]
     for table, column in asked:
         _add(found, table, f"{column} = %s", [contact.account_id, contact.id])
     further = FurtherAddress.objects.filter(contact=contact).values_list("address", flat=True)
     addresses = [one for one in (contact.email, contact.mobile, *further) if one]
-    for table in BY_ADDRESS:
-        _add(found, table, "address = ANY(%s)", [contact.account_id, addresses])
+    for label in BY_ADDRESS:
+        _add(found, rows_of(label).model._meta.db_table, "address = ANY(%s)", [contact.account_id, addresses])
     return found
 
 
 def _add(found: dict[str, list[dict[str, Any]]], table: str, where: str, parameters: list[Any]) -> None:
-    rows = sql.rows(f"SELECT to_jsonb(t)::text FROM {table} t WHERE account_id = %s AND {where} ORDER BY 1", parameters)
+    # Rows of any table as PostgreSQL writes them: no model has to say how it is written.
+    rows = sql.rows(f"SELECT to_jsonb(t)::text FROM {table} t WHERE account_id = %s AND {where} ORDER BY 1", parameters)  # noqa: S608  # tables of ours
     known = found.setdefault(table.partition("_")[2].replace("_", " "), [])
     for (row,) in rows:
         told = {name: value for name, value in json.loads(row).items() if name not in NOT_THEIRS}

@@ -12,6 +12,7 @@ from dataclasses import asdict, dataclass
 from typing import Any, Literal
 
 from django.db import OperationalError, transaction
+from django.db.models import Count, F, Func, TextField, Value
 
 from bluffside.server import sql
 from bluffside.server.people import taking_back
@@ -219,11 +220,11 @@ def take_back(imported: ContactImport) -> None:
 
 def reasons(imported: ContactImport) -> list[tuple[str, int]]:
     """Why rows were not taken, and how many for each reason, what they said left aside."""
-    query = """
-        SELECT regexp_replace(reason, '“[^”]*”', '“…”', 'g') AS why, count(*) FROM people_importfault
-         WHERE of_id = %s AND account_id = %s GROUP BY 1 ORDER BY 2 DESC LIMIT 12
-    """
-    return [(why, count) for why, count in sql.rows(query, [imported.id, imported.account_id])]
+    said = Func(
+        F("reason"), Value("“[^”]*”"), Value("“…”"), Value("g"), function="regexp_replace", output_field=TextField()
+    )
+    faults = imported.faults.order_by().values(why=said).annotate(n=Count("id"))
+    return list(faults.order_by("-n", "why").values_list("why", "n")[:12])
 
 
 # ---- the work

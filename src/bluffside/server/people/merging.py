@@ -20,13 +20,14 @@ from bluffside.core.terms import CHANNELS, PURPOSES
 from bluffside.core.timing.words import day
 from bluffside.server import sql
 from bluffside.server.events.stream import Cause, Happened, record
-from bluffside.server.people.erasing import BY_NUMBER, referring
+from bluffside.server.people.erasing import BY_NUMBER, referring, rows_of
 from bluffside.server.people.models import (
     Consent,
     Contact,
     ContactTag,
     Field,
     FurtherAddress,
+    ImportTouched,
     MergedContact,
     NotTheSame,
 )
@@ -77,8 +78,9 @@ def duplicates(account: Account) -> list[Pair]:
     settled = set(NotTheSame.objects.filter(account=account).values_list("first_id", "second_id"))
     found: dict[tuple[int, int], str] = {}
     for why, alike in _ALIKE.items():
+        # Grouped by what a function of ours makes of names and addresses.
         groups = sql.rows(
-            f"SELECT array_agg(id ORDER BY id) FROM (SELECT c.id, {alike} AS k FROM people_contact c"
+            f"SELECT array_agg(id ORDER BY id) FROM (SELECT c.id, {alike} AS k FROM people_contact c"  # noqa: S608  # ours
             f" WHERE c.account_id = %s) AS x GROUP BY k HAVING count(*) BETWEEN 2 AND 50 ORDER BY 1 LIMIT {MOST}",
             [account.id],
         )
@@ -120,16 +122,10 @@ def merge(account: Account, stays: int, goes: int, take: Collection[str], cause:
     for model, field in referring():
         if model not in OWN_RULES:
             model._base_manager.filter(**{field: goes}).update(**{field: stays})
-    for table in BY_NUMBER:
-        unless = (
-            " AND of_id NOT IN (SELECT of_id FROM people_importtouched WHERE contact_id = %s)"
-            if "import" in table
-            else ""
-        )
-        sql.execute(
-            f"UPDATE {table} SET contact_id = %s WHERE contact_id = %s AND account_id = %s{unless}",
-            [stays, goes, account.id, *([stays] if unless else [])],
-        )
+    of_both = ImportTouched.objects.filter(contact_id=stays).values("of")
+    for label in BY_NUMBER:
+        theirs = rows_of(label).filter(account=account, contact_id=goes)
+        (theirs.exclude(of__in=of_both) if theirs.model is ImportTouched else theirs).update(contact_id=stays)
     tags = ContactTag.objects.filter(contact=gone)
     tags.exclude(tag__in=ContactTag.objects.filter(contact=kept).values("tag")).update(contact=kept)
     FurtherAddress.objects.filter(contact=gone).update(contact=kept)

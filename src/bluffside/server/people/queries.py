@@ -7,13 +7,13 @@ from decimal import Decimal
 from functools import lru_cache
 from typing import Any
 
-from django.db.models import Q, QuerySet
+from django.db.models import Q, QuerySet, TextField
+from django.db.models.functions import Cast
 
 from bluffside.core import facts
 from bluffside.core.care.house import Care
 from bluffside.core.scoring.sheet import Score
-from bluffside.server import sql
-from bluffside.server.people.models import Contact, Field
+from bluffside.server.people.models import Consent, Contact, ContactTag, Field
 from bluffside.server.people.signed import preferences_link
 from bluffside.server.people.values import read_fields, read_score
 from bluffside.server.practice.models import Account, Person
@@ -91,13 +91,11 @@ def load_contacts(
         owner,
         quiet,
         held,
-    ) in sql.rows(
-        "SELECT id, first_name, last_name, email, mobile, zone, post, push, social, added_at, fields::text, lists,"
-        " channel_order, exhausted, do_not_contact, score::text, responsible_id, paused_until,"
-        " held_channels"
-        " FROM people_contact WHERE id = ANY(%s) AND account_id = %s",
-        [ids, account.id],
-    ):
+    ) in Contact.objects.filter(account=account, id__in=ids).values_list(
+        "id", "first_name", "last_name", "email", "mobile", "zone", "post", "push", "social", "added_at",
+        Cast("fields", TextField()), "lists", "channel_order", "exhausted", "do_not_contact", Cast("score", TextField()),
+        "responsible_id", "paused_until", "held_channels",
+    ):  # fmt: skip
         contact = facts.Contact(
             first_name=first,
             last_name=last,
@@ -129,16 +127,16 @@ def load_contacts(
 
 def _tags(ids: Collection[int]) -> dict[int, list[str]]:
     tags: dict[int, list[str]] = defaultdict(list)
-    query = "SELECT ct.contact_id, t.name FROM people_contacttag ct JOIN people_tag t ON t.id = ct.tag_id"
-    for contact_id, name in sql.rows(f"{query} WHERE ct.contact_id = ANY(%s)", [ids]):
+    for contact_id, name in ContactTag.objects.filter(contact__in=ids).values_list("contact_id", "tag__name"):
         tags[contact_id].append(name)
     return tags
 
 
 def _consents(ids: Collection[int]) -> dict[int, list[facts.Consent]]:
     said: dict[int, list[facts.Consent]] = defaultdict(list)
-    query = "SELECT contact_id, channel, purpose, state, at, how, wording, evidence FROM people_consent"
-    for contact_id, *consent in sql.rows(f"{query} WHERE contact_id = ANY(%s) ORDER BY at, id", [ids]):
+    rows = Consent.objects.filter(contact__in=ids).order_by("at", "id")
+    columns = ("contact_id", "channel", "purpose", "state", "at", "how", "wording", "evidence")
+    for contact_id, *consent in rows.values_list(*columns):
         said[contact_id].append(facts.Consent(*consent))
     return said
 

@@ -4,6 +4,7 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import Any, TypeVar
 
 from django.db import IntegrityError, transaction
+from django.db.models import F, Func, Q, QuerySet, Value
 
 from bluffside.core.facts import FieldValue, TwoWay
 from bluffside.core.terms import PURPOSES, Channel, Purpose
@@ -180,16 +181,19 @@ def set_further(contact: Contact, channel: TwoWay, address: str, on: bool, cause
     record(contact.account, [Happened("contact.changed", contact.id, {"fields": ["further addresses"]}, cause)])
 
 
+def _locked(rows: QuerySet[Contact]) -> list[int]:
+    """Their ids; until the transaction ends nobody else changes them."""
+    return list(rows.select_for_update(of=("self",)).order_by("id").values_list("id", flat=True))
+
+
 @transaction.atomic
 def set_responsible(account: Account, contact_ids: Sequence[int], member: Person | None, cause: Cause = WORLD) -> int:
     """Gives contacts somebody who is responsible for them, or nobody; answers for how many that is a change."""
-    changed = sql.rows(
-        "UPDATE people_contact SET responsible_id = %s WHERE account_id = %s AND id = ANY(%s)"
-        " AND responsible_id IS DISTINCT FROM %s RETURNING id",
-        [member.id if member else None, account.id, list(contact_ids), member.id if member else None],
-    )
+    others = Contact.objects.filter(account=account, id__in=contact_ids).exclude(responsible=member)
+    changed = _locked(others)
+    Contact.objects.filter(id__in=changed).update(responsible=member)
     data = {"fields": ["responsible"], "to": member.name if member else ""}
-    record(account, [Happened("contact.changed", row[0], data, cause) for row in changed])
+    record(account, [Happened("contact.changed", id, data, cause) for id in changed])
     return len(changed)
 
 
@@ -215,14 +219,12 @@ def set_fields(contact: Contact, values: Mapping[str, FieldValue], cause: Cause 
 @transaction.atomic
 def set_list(account: Account, contact_ids: Sequence[int], name: str, on: bool, cause: Cause = WORLD) -> int:
     """Puts contacts on a list, or takes them off; answers how many that changed."""
-    change, already = ("array_append", "NOT") if on else ("array_remove", "")
-    changed = sql.rows(
-        f"UPDATE people_contact SET lists = {change}(lists, %s) WHERE account_id = %s AND id = ANY(%s)"
-        f" AND {already} (lists @> ARRAY[%s]::varchar[]) RETURNING id",
-        [name, account.id, list(contact_ids), name],
-    )
+    has_it = Q(lists__contains=[name])
+    changed = _locked(Contact.objects.filter(~has_it if on else has_it, account=account, id__in=contact_ids))
+    lists = Func(F("lists"), Value(name), function="array_append" if on else "array_remove")
+    Contact.objects.filter(id__in=changed).update(lists=lists)
     kind = "list.joined" if on else "list.left"
-    record(account, [Happened(kind, row[0], {"list": name}, cause) for row in changed])
+    record(account, [Happened(kind, id, {"list": name}, cause) for id in changed])
     return len(changed)
 
 
@@ -307,16 +309,14 @@ def take_tags(account: Account, pairs: Sequence[tuple[int, str]]) -> list[tuple[
     """Takes tags off, (contact id, name); answers those that were there. Tells nobody of it."""
     if not pairs:
         return []
-    gone = sql.rows(
-        """
-        DELETE FROM people_contacttag ct USING people_tag t,
-               unnest(%s::bigint[], %s::text[]) AS u (contact_id, name)
-         WHERE t.id = ct.tag_id AND t.account_id = %s AND t.name = u.name AND ct.contact_id = u.contact_id
-        RETURNING ct.contact_id, t.name
-        """,
-        [[contact_id for contact_id, _ in pairs], [name for _, name in pairs], account.id],
+    wanted = set(pairs)
+    there = ContactTag.objects.filter(
+        contact__in={id for id, _ in pairs}, tag__account=account, tag__name__in={name for _, name in pairs}
     )
-    return [(contact_id, name) for contact_id, name in gone]
+    rows = there.select_for_update(of=("self",)).values_list("id", "contact_id", "tag__name")
+    gone = {id: (contact_id, name) for id, contact_id, name in rows if (contact_id, name) in wanted}
+    ContactTag.objects.filter(id__in=gone).delete()
+    return list(gone.values())
 
 
 def tags_named(account: Account, names: Iterable[str]) -> dict[str, int]:

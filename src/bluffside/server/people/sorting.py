@@ -3,14 +3,23 @@
 from collections.abc import Iterator, Sequence
 
 from django.db import transaction
-from django.db.models import Count
+from django.db.models import Count, F, Func, JSONField, Q, TextField, Value
+from django.db.models.functions import Cast
 
 from bluffside.core.terms import ADDRESS_OF, CHANNELS, PURPOSES, Channel, Purpose
-from bluffside.server import sql
 from bluffside.server.events.stream import Cause
 from bluffside.server.people import named, reading
 from bluffside.server.people.import_columns import FIELD
-from bluffside.server.people.models import Consent, Contact, ContactImport, ContactList, ContactTag, Field, Tag
+from bluffside.server.people.models import (
+    Consent,
+    Contact,
+    ContactImport,
+    ContactList,
+    ContactTag,
+    Field,
+    ImportTouched,
+    Tag,
+)
 from bluffside.server.people.services import add_tags
 from bluffside.server.people.values import in_words, plain_value
 from bluffside.server.practice.models import Account, Person
@@ -58,53 +67,58 @@ def keep_field(
 
 def _values_under(account: Account, old: str, new: str) -> None:
     """What people have in a field, and what taking an import back would give them."""
-    sql.execute(
-        "UPDATE people_contact SET fields = (fields - %s::text) || jsonb_build_object(%s::text, fields -> %s)"
-        " WHERE account_id = %s AND fields ? %s",
-        [old, new, old, account.id, old],
-    )
-    for held in ("{fields}", "{became,fields}"):
-        sql.execute(
-            "UPDATE people_importtouched SET before = jsonb_set(before, %s::text[],"
-            " ((before #> %s::text[]) - %s::text) || jsonb_build_object(%s::text, before #> %s::text[] -> %s))"
-            " WHERE account_id = %s AND before #> %s::text[] ? %s",
-            [held, held, old, new, held, old, account.id, held, old],
-        )
+    was, value = Cast(Value(old), TextField()), JSONField()
+    without = Func(F("fields"), was, template="(%(expressions)s)", arg_joiner=" - ", output_field=value)
+    held = Func(F("fields"), was, template="(%(expressions)s)", arg_joiner=" -> ", output_field=value)
+    renamed = Func(Cast(Value(new), TextField()), held, function="jsonb_build_object", output_field=value)
+    both = Func(without, renamed, template="(%(expressions)s)", arg_joiner=" || ", output_field=value)
+    Contact.objects.filter(account=account, fields__has_key=old).update(fields=both)
+    holds = Q(before__fields__has_key=old) | Q(before__became__fields__has_key=old)
+    touched = list(ImportTouched.objects.filter(holds, account=account))
+    for row in touched:
+        before = row.before or {}
+        for fields in (before.get("fields"), before.get("became", {}).get("fields")):
+            if fields and old in fields:
+                fields[new] = fields.pop(old)
+    ImportTouched.objects.bulk_update(touched, ["before"], batch_size=1_000)
 
 
 def _read_anew(account: Account, own: Field, kind: str, choices: Sequence[str]) -> None:
     """The values that contacts have, read as another kind."""
     holders = Contact.objects.filter(account=account, fields__has_key=own.name).select_for_update()
-    values = {id: fields[own.name] for id, fields in holders.values_list("id", "fields")}
-    texts = [str(value) for value in values.values()]
+    people = list(holders.only("id", "fields"))
+    texts = [str(one.fields[own.name]) for one in people]
     rule = reading.guess_date_rule(texts) if kind == "date" else reading.guess_number_rule(texts)
-    new, bad = {}, []
-    for id, value in values.items():
-        said = in_words(value)
+    bad = []
+    for one in people:
+        said = in_words(one.fields[own.name])
         try:
-            new[id] = plain_value(reading.read_typed(said, kind, choices, rule, account.region))
+            one.fields[own.name] = plain_value(reading.read_typed(said, kind, choices, rule, account.region))
         except ValueError as error:
             bad.append(str(error))
     if bad:
         raise CannotSort(f"{len(bad)} people have a value that does not fit: {bad[0]}. Nothing was changed.")
-    sql.execute(
-        "UPDATE people_contact c SET fields = jsonb_set(c.fields, ARRAY[%s], u.value::jsonb)"
-        " FROM unnest(%s::bigint[], %s::text[]) AS u (id, value) WHERE c.id = u.id",
-        [own.name, list(new), [sql.to_json(value) for value in new.values()]],
-    )
+    Contact.objects.bulk_update(people, ["fields"], batch_size=1_000)
+
+
+class Each(Func):
+    """Each key of an object, or element of an array, in a row of its own."""
+
+    set_returning = True
+    output_field = TextField()
 
 
 def filled(account: Account) -> dict[str, int]:
     """How many people have a value, by the field's name, in one pass over the account."""
-    query = "SELECT key, count(*) FROM people_contact, jsonb_object_keys(fields) key WHERE account_id = %s GROUP BY key"
-    return dict(sql.rows(query, [account.id]))
+    keys = Contact.objects.filter(account=account).values(key=Each("fields", function="jsonb_object_keys"))
+    return dict(keys.annotate(n=Count("id")).values_list("key", "n"))
 
 
 @transaction.atomic
 def drop_field(field: Field) -> int:
     """Takes a field and its values away; answers how many people had one."""
-    query = "UPDATE people_contact SET fields = fields - %s WHERE account_id = %s AND fields ? %s"
-    count = sql.execute(query, [field.name, field.account_id, field.name])
+    without = Func(F("fields"), Cast(Value(field.name), TextField()), template="(%(expressions)s)", arg_joiner=" - ")
+    count = Contact.objects.filter(account=field.account, fields__has_key=field.name).update(fields=without)
     field.delete()
     return count
 
@@ -164,14 +178,15 @@ def merge_tags(account: Account, away: Tag, into: Tag, by: Person) -> int:
 # ---- lists
 
 
+def on_lists(account: Account) -> dict[str, int]:
+    """How many people are on a list, by its name."""
+    names = Contact.objects.filter(account=account).values(on=Each("lists", function="unnest"))
+    return dict(names.annotate(n=Count("id")).values_list("on", "n"))
+
+
 def lists_of(account: Account) -> list[tuple[ContactList, int]]:
     """Each list with how many are on it; one that only exists by people being on it counts, too."""
-    counts = dict(
-        sql.rows(
-            "SELECT unnest(lists), count(*) FROM people_contact WHERE account_id = %s AND lists <> '{}' GROUP BY 1",
-            [account.id],
-        )
-    )
+    counts = on_lists(account)
     known = {one.name: one for one in ContactList.objects.filter(account=account)}
     for name in counts:
         known.setdefault(name, ContactList(account=account, name=name))
@@ -189,11 +204,8 @@ def keep_list(
             raise CannotSort(f"There is a list “{new}” already.")
         named.give_name(account, "list", was, new, by)
         ContactList.objects.filter(account=account, name=was).update(name=new)
-        sql.execute(
-            "UPDATE people_contact SET lists = array_replace(lists, %s, %s)"
-            " WHERE account_id = %s AND lists @> ARRAY[%s]::varchar[]",
-            [was, new, account.id, was],
-        )
+        renamed = Func(F("lists"), Value(was), Value(new), function="array_replace")
+        Contact.objects.filter(account=account, lists__contains=[was]).update(lists=renamed)
     kept, _ = ContactList.objects.update_or_create(
         account=account,
         name=_name(name, 120),
@@ -205,8 +217,8 @@ def keep_list(
 @transaction.atomic
 def drop_list(account: Account, name: str) -> int:
     """The list is gone, and nobody is on it any more; answers how many were. Nobody is told: no workflow starts."""
-    query = "UPDATE people_contact SET lists = array_remove(lists, %s) WHERE account_id = %s AND lists @> ARRAY[%s]::varchar[]"
-    count = sql.execute(query, [name, account.id, name])
+    without = Func(F("lists"), Value(name), function="array_remove")
+    count = Contact.objects.filter(account=account, lists__contains=[name]).update(lists=without)
     ContactList.objects.filter(account=account, name=name).delete()
     return count
 

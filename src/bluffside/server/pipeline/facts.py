@@ -3,6 +3,9 @@
 from collections import defaultdict
 from collections.abc import Collection, Iterable
 
+from django.db.models import Value
+from django.db.models.functions import Coalesce
+
 from bluffside.core import facts
 from bluffside.server import sql
 from bluffside.server.people.changes import Changed
@@ -13,12 +16,9 @@ from bluffside.server.practice.models import Account
 def load_deals(account: Account, contact_ids: Collection[int]) -> dict[int, tuple[facts.Deal, ...]]:
     """Each contact's deals, in the order they were made."""
     found: dict[int, list[facts.Deal]] = defaultdict(list)
-    for contact_id, *deal in sql.rows(
-        "SELECT d.contact_id, d.ref, d.pipeline, d.stage, d.created_at, d.since, d.value, d.state, d.name,"
-        " coalesce(p.name, '') FROM pipeline_deal d LEFT JOIN practice_person p ON p.id = d.owner_id"
-        " WHERE d.account_id = %s AND d.contact_id = ANY(%s) ORDER BY d.id",
-        [account.id, list(contact_ids)],
-    ):
+    rows = Deal.objects.filter(account=account, contact__in=contact_ids).order_by("id")
+    columns = ("contact_id", "ref", "pipeline", "stage", "created_at", "since", "value", "state", "name")
+    for contact_id, *deal in rows.values_list(*columns, Coalesce("owner__name", Value(""))):
         found[contact_id].append(facts.Deal(*deal))
     return {contact_id: tuple(deals) for contact_id, deals in found.items()}
 

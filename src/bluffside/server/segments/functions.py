@@ -163,4 +163,4 @@ CREATE OR REPLACE FUNCTION bluffside_after(at timestamptz, zone text, months int
 LANGUAGE sql STABLE PARALLEL SAFE AS $$
     SELECT bluffside_instant((at AT TIME ZONE zone) + make_interval(months => months, days => days), zone)
 $$;
-"""
+"""  # noqa: S608  # no words but ours

@@ -193,6 +193,7 @@ def _write_states(done: Sequence["Advanced"], now: datetime) -> None:
     if not done:
         return
     states = [one.state for one in done]
+    # One statement for a thousand rows, each with values of its own: a CASE a column a row costs five times as much.
     sql.execute(
         """
         UPDATE workflows_enrolment AS e
@@ -228,8 +229,9 @@ def _write_turns(account: Account, done: Sequence["Advanced"], now: datetime) ->
         if one.reasons
     ]
     if rows:
+        # Lists in one column do not unnest as sql.insert sends them.
         sql.execute(
-            f"INSERT INTO {Turn._meta.db_table} (account_id, enrolment_id, at, steps, reasons)"
+            f"INSERT INTO {Turn._meta.db_table} (account_id, enrolment_id, at, steps, reasons)"  # noqa: S608  # ours
             " SELECT %s, u.id, %s, string_to_array(u.steps, E'\\n'), u.reasons::jsonb"
             " FROM unnest(%s::bigint[], %s::text[], %s::text[]) AS u (id, steps, reasons)",
             [account.id, now, *([list(column) for column in zip(*rows, strict=True)])],

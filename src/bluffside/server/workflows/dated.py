@@ -18,6 +18,7 @@ from bluffside.core.triggers.date_comes import DateComes
 from bluffside.core.triggers.score_crossed import ScoreCrossed
 from bluffside.server import sql
 from bluffside.server.events.stream import Happened, Recorded, listen, record
+from bluffside.server.people.models import Contact
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account
 from bluffside.server.wake import wake
@@ -82,13 +83,8 @@ def _pass(account: Account) -> int:
         return 0
     starts = dated_starts(account)
     row.began = row.began or now
-    ids = [
-        found[0]
-        for found in sql.rows(
-            "SELECT id FROM people_contact WHERE account_id = %s AND id > %s ORDER BY id LIMIT %s",
-            [account.id, row.contact_id, BATCH],
-        )
-    ] if starts else []  # fmt: skip
+    people = Contact.objects.filter(account=account, id__gt=row.contact_id).order_by("id")
+    ids = list(people.values_list("id", flat=True)[:BATCH]) if starts else []
     if ids:
         _expect(account, starts, ids, {}, row.covered)
         row.contact_id = ids[-1]
@@ -142,6 +138,7 @@ def _expect(
     )
     stale = [known for known in came if known not in found]
     if stale:
+        # By four columns at once.
         sql.execute(
             "UPDATE workflows_expected e SET at = NULL FROM unnest(%s::bigint[], %s::text[], %s::bigint[], %s::text[])"
             " AS u (workflow, trigger, contact, appointment) WHERE e.workflow_id = u.workflow"

@@ -39,11 +39,13 @@ from bluffside.server.practice.models import Account
 from bluffside.server.workflows.carrying_out import carry_out
 from bluffside.server.workflows.facts import load_facts
 from bluffside.server.workflows.member_turns import MemberTurns
+from bluffside.server.workflows.models import Enrolment, Signal
 from bluffside.server.workflows.versions import program_of
 
 BATCH = 1_000
 log = logging.getLogger("bluffside.engine")
 
+# Rows of two tables are locked, each in its own way, and what is locked is passed over: the ORM has one way for all.
 CLAIM = """
 SELECT e.id, e.workflow_id, w.name, e.version_id, e.contact_id, c.responsible_id, e.why, e.about::text, e.begun,
        e.due_at, e.joined_at, e.place, e.arrived_at, e.until, e.listens, e.round, e.ended, e.by, e.depth, e.rest::text,
@@ -126,14 +128,14 @@ def advance_batch(account: Account, limit: int = BATCH) -> int:
         raise
     except Exception:
         log.exception("a batch is gone through one by one", extra={"account": account.slug})
-    due = "SELECT id FROM workflows_enrolment WHERE account_id = %s AND due_at <= %s ORDER BY due_at, id LIMIT %s"
-    ids = [row[0] for row in sql.rows(due, [account.id, clock.now(), limit])]
+    due = Enrolment.objects.filter(account=account, due_at__lte=clock.now()).order_by("due_at", "id")
+    ids = list(due.values_list("id", flat=True)[:limit])
     for id in ids:
         try:
             _batch(account, 1, id)
         except OperationalError:
             raise
-        except Exception as error:
+        except Exception as error:  # noqa: BLE001  # told to a person at the enrolment
             _set_aside(account, {id: error})
     return len(ids)
 
@@ -165,7 +167,7 @@ def _batch(account: Account, limit: int, only: int | None = None) -> int:
     carry_out(Batch(account, now, done, changed), known)
     played = [one.id for one in done if one.id in signals]
     if played:
-        sql.execute("DELETE FROM workflows_signal WHERE enrolment_id = ANY(%s)", [played])
+        Signal.objects.filter(enrolment__in=played).delete()
     _set_aside(account, faults)
     return len(ones)
 
@@ -194,9 +196,9 @@ def _in_fair_order(one: Advanced) -> tuple[datetime, tuple[int, datetime, str]]:
 def _signals(ids: Sequence[int]) -> Mapping[int, list[tuple[str, str, dict[str, Any], datetime]]]:
     """What has reached each enrolment, in the order it happened: kind, kind of event, data, instant."""
     found: dict[int, list[tuple[str, str, dict[str, Any], datetime]]] = defaultdict(list)
-    query = "SELECT enrolment_id, kind, event_kind, data::text, at FROM workflows_signal"
-    for id, kind, event_kind, data, at in sql.rows(f"{query} WHERE enrolment_id = ANY(%s) ORDER BY event_id", [ids]):
-        found[id].append((kind, event_kind, json.loads(data), at))
+    rows = Signal.objects.filter(enrolment__in=ids).order_by("event_id")
+    for id, kind, event_kind, data, at in rows.values_list("enrolment_id", "kind", "event_kind", "data", "at"):
+        found[id].append((kind, event_kind, data, at))
     return found
 
 
@@ -228,12 +230,8 @@ def _core_signal(kind: str, event_kind: str, data: dict[str, Any], at: datetime)
 
 
 def _set_aside(account: Account, faults: Mapping[int, Exception]) -> None:
-    if faults:
-        sql.execute(
-            "UPDATE workflows_enrolment e SET fault = u.fault, due_at = NULL FROM unnest(%s::bigint[], %s::text[])"
-            " AS u (id, fault) WHERE e.id = u.id AND e.account_id = %s",
-            [list(faults), [_words(error) for error in faults.values()], account.id],
-        )
+    for id, error in faults.items():
+        Enrolment.objects.filter(account=account, id=id).update(fault=_words(error), due_at=None)
 
 
 def _words(error: Exception) -> str:

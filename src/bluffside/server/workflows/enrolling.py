@@ -5,6 +5,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from django.db import transaction
+from django.db.models import F, Func, JSONField, Value
 
 from bluffside.core.conditions import Case, Need
 from bluffside.core.engine.state import DEEPEST, FINISHED
@@ -17,7 +18,7 @@ from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account
 from bluffside.server.wake import wake
 from bluffside.server.workflows.facts import load_facts
-from bluffside.server.workflows.models import Start, Turn, Workflow
+from bluffside.server.workflows.models import Enrolment, Start, Turn, Workflow
 from bluffside.server.workflows.versions import program_of, published_document
 
 BATCH = 5_000  # whose facts are held at a time
@@ -77,15 +78,14 @@ def _needs(workflow: Workflow) -> frozenset[Need]:
 def _before(workflow: Workflow, contact_ids: Sequence[int]) -> dict[int, Before]:
     """The last enrolment of those who were in the workflow before. Who has come to the end and only stays in case a date
     moves (engine.replanning) counts as having left then."""
-    rows = sql.rows(
-        """
-        SELECT contact_id, max(CASE WHEN rest @> '{"finished": true}' THEN arrived_at ELSE ended_at END),
-               bool_or(ended_at IS NULL AND NOT rest @> '{"finished": true}')
-          FROM workflows_enrolment WHERE workflow_id = %s AND contact_id = ANY(%s) GROUP BY contact_id
-        """,
-        [workflow.id, list(contact_ids)],
-    )
-    return {contact_id: Before(None if inside else ended) for contact_id, ended, inside in rows}
+    found: dict[int, Before] = {}
+    were = Enrolment.objects.filter(workflow=workflow, contact__in=contact_ids)
+    for contact_id, ended_at, arrived_at, rest in were.values_list("contact_id", "ended_at", "arrived_at", "rest"):
+        left = arrived_at if rest.get("finished") else ended_at
+        known = found.get(contact_id)
+        if known is None or (known.ended is not None and (left is None or left > known.ended)):
+            found[contact_id] = Before(left)
+    return found
 
 
 @transaction.atomic
@@ -104,6 +104,7 @@ def enrol(
     found = coming(workflow, contact_ids)
     now = clock.now()
     _make_room(workflow, found.contact_ids)
+    # Who is in already is passed over, and who came in answered: the ORM does one or the other.
     came = sql.rows(
         """
         INSERT INTO workflows_enrolment
@@ -126,15 +127,13 @@ def enrol(
 
 def _make_room(workflow: Workflow, contact_ids: Sequence[int]) -> None:
     """Ends the enrolments of newcomers that have come to the end and only stay in case a date moves."""
-    gone = sql.rows(
-        """
-        UPDATE workflows_enrolment SET place = '', until = NULL, due_at = NULL, ended = %s, ended_at = %s,
-               rest = rest || '{"finished": false}'
-         WHERE workflow_id = %s AND contact_id = ANY(%s) AND ended_at IS NULL AND rest @> '{"finished": true}'
-        RETURNING id, contact_id
-        """,
-        [FINISHED, clock.now(), workflow.id, list(contact_ids)],
+    stays = Enrolment.objects.filter(
+        workflow=workflow, contact__in=contact_ids, ended_at=None, rest__contains={"finished": True}
     )
+    gone = list(stays.select_for_update(of=("self",)).values_list("id", "contact_id"))
+    rest = Func(F("rest"), Value({"finished": False}, JSONField()), template="(%(expressions)s)", arg_joiner=" || ")
+    ended = {"place": "", "until": None, "due_at": None, "ended": FINISHED, "ended_at": clock.now(), "rest": rest}
+    Enrolment.objects.filter(id__in=[id for id, _ in gone]).update(**ended)
     data = {"workflow": workflow.id, "name": workflow.name, "why": FINISHED}
     record(workflow.account, [Happened("enrolment.ended", who, data, Cause(enrolment_id=id)) for id, who in gone])
 

@@ -6,6 +6,7 @@ from collections.abc import Iterable, Sequence
 from typing import Any, NamedTuple
 
 from django.db import transaction
+from django.db.models import Q
 
 from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.program import Program
@@ -38,12 +39,9 @@ def heard_by(program: Program, document: Document) -> set[str]:
 def tell_inside(account: Account, events: Sequence[Recorded]) -> None:
     """Subscriber: lets the contacts' running enrolments hear what they listen to."""
     inside: dict[int, list[_Inside]] = defaultdict(list)
-    for contact_id, id, version_id, workflow in sql.rows(
-        "SELECT e.contact_id, e.id, e.version_id, w.name FROM workflows_enrolment e"
-        " JOIN workflows_workflow w ON w.id = e.workflow_id"
-        " WHERE e.contact_id = ANY(%s) AND e.account_id = %s AND e.ended_at IS NULL",
-        [list({event.contact_id for event in events if event.contact_id}), account.id],
-    ):
+    who = {event.contact_id for event in events if event.contact_id}
+    running = Enrolment.objects.filter(account=account, contact__in=who, ended_at=None)
+    for contact_id, id, version_id, workflow in running.values_list("contact_id", "id", "version_id", "workflow__name"):
         inside[contact_id].append(_Inside(id, version_id, workflow))
     signals = []
     for event in events:
@@ -85,11 +83,9 @@ def send(account: Account, signals: Iterable[tuple[Any, ...]]) -> None:
     )
     # Waits for a batch that holds the row, and then makes it due again: the signal is not overlooked. What reaches who is
     # paused waits, too, except that they are to leave.
-    sql.execute(
-        "UPDATE workflows_enrolment SET due_at = %s WHERE id = ANY(%s) AND ended_at IS NULL AND fault = ''"
-        " AND (paused_at IS NULL OR id = ANY(%s))",
-        [clock.now(), [row[1] for row in rows], [row[1] for row in rows if row[3] == Signal.Kind.REMOVED]],
-    )
+    leaving = [row[1] for row in rows if row[3] == Signal.Kind.REMOVED]
+    hearing = Enrolment.objects.filter(id__in=[row[1] for row in rows], ended_at=None, fault="")
+    hearing.filter(Q(paused_at=None) | Q(id__in=leaving)).update(due_at=clock.now())
     wake("advance")
 
 
@@ -119,12 +115,10 @@ def take_out_many(account: Account, enrolments: Sequence[Enrolment], why: str, b
 def give_way(account: Account, stays: int, goes: int) -> None:
     """Before two contacts become one: of a workflow that both are in, one enrolment ends; moments expected for who goes
     are found again for who stays."""
-    sql.execute(
-        "UPDATE workflows_enrolment SET ended = %s, ended_at = %s, due_at = NULL WHERE account_id = %s AND contact_id = %s"
-        " AND ended_at IS NULL AND workflow_id IN (SELECT workflow_id FROM workflows_enrolment"
-        " WHERE contact_id = %s AND ended_at IS NULL)",
-        ["the contact was merged into one who is in this workflow, too", clock.now(), account.id, goes, stays],
-    )
+    running = Enrolment.objects.filter(account=account, ended_at=None)
+    both = list(running.filter(contact_id=stays).values_list("workflow_id", flat=True))
+    why = "the contact was merged into one who is in this workflow, too"
+    running.filter(contact_id=goes, workflow__in=both).update(ended=why, ended_at=clock.now(), due_at=None)
     Expected.objects.filter(account=account, contact_id=goes).delete()
     theirs = IntakePerson.objects.filter(account=account, contact_id=stays).values("intake")
     IntakePerson.objects.filter(account=account, contact_id=goes, intake__in=theirs).delete()

@@ -3,8 +3,8 @@
 from dataclasses import replace
 
 from bluffside.core.engine.effects import Assignee, Effect, MakeTask, Notify, SetOwner
-from bluffside.server import sql
 from bluffside.server.practice.models import Account
+from bluffside.server.workflows.models import MemberTurn
 
 
 class MemberTurns:
@@ -28,19 +28,13 @@ class MemberTurns:
         return replace(effect, assignee=Assignee("member", (chosen,)))
 
     def _hold(self, team: tuple[str, ...]) -> int:
-        [(given,)] = sql.rows(
-            "INSERT INTO workflows_memberturn AS m (account_id, team, given) VALUES (%s, %s, 0)"
-            " ON CONFLICT (account_id, team) DO UPDATE SET given = m.given RETURNING given",
-            [self.account.id, _key(team)],
-        )
-        return int(given)
+        key = {"account": self.account, "team": _key(team)}
+        MemberTurn.objects.bulk_create([MemberTurn(**key)], ignore_conflicts=True)
+        return MemberTurn.objects.select_for_update().get(**key).given
 
     def write(self) -> None:
         for team, given in self.given.items():
-            sql.execute(
-                "UPDATE workflows_memberturn SET given = %s WHERE account_id = %s AND team = %s",
-                [given, self.account.id, _key(team)],
-            )
+            MemberTurn.objects.filter(account=self.account, team=_key(team)).update(given=given)
 
 
 def _key(team: tuple[str, ...]) -> str:

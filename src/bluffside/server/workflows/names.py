@@ -11,10 +11,10 @@ from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.document import walk
 from bluffside.core.workflow.files import parse_workflow
 from bluffside.core.workflow.references import in_steps, references, renamed
-from bluffside.server import sql
 from bluffside.server.diary.models import Appointment
 from bluffside.server.messaging.models import Sender
 from bluffside.server.people.models import ContactList, Field, Tag
+from bluffside.server.people.sorting import on_lists
 from bluffside.server.pipeline.models import Pipeline
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.workflows.models import Workflow
@@ -68,11 +68,7 @@ def names_of(account: Account) -> dict[str, list[Name]]:
     for tag in Tag.objects.filter(account=account).annotate(count=Count("tagged")):
         found["tag"][tag.name] = f"{tag.count} {'person' if tag.count == 1 else 'people'}"
     found["field"] |= {field.name: field.get_kind_display() for field in Field.objects.filter(account=account)}
-    for name, count in sql.rows(
-        "SELECT unnest(lists), count(*) FROM people_contact WHERE account_id = %s AND lists <> '{}' GROUP BY 1",
-        [account.id],
-    ):
-        found["list"][name] = f"{count} people"
+    found["list"] |= {name: f"{count} people" for name, count in on_lists(account).items()}
     for known in ContactList.objects.filter(account=account):
         found["list"].setdefault(known.name, known.about)
     for kind, more in from_above(account).items():

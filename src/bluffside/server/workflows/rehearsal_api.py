@@ -332,7 +332,7 @@ def telling_moments(request: AccountRequest, account: Path[str]) -> list[Moment]
         found.append(
             (
                 "the day before the clocks change",
-                datetime(change.year, change.month, change.day, 12) - timedelta(days=1),
+                datetime(change.year, change.month, change.day, 12) - timedelta(days=1),  # noqa: DTZ001  # a local time
             )
         )
     return [Moment(words=words, start=at.isoformat(timespec="minutes")) for words, at in found]

@@ -7,8 +7,8 @@ from functools import lru_cache
 from bluffside.core.conditions import Need
 from bluffside.core.scoring.rules import ScoreRules
 from bluffside.core.scoring.sheet import Score
-from bluffside.server import sql
 from bluffside.server.events.stream import Happened, Recorded, listen, record
+from bluffside.server.people.models import Contact
 from bluffside.server.people.values import plain_score
 from bluffside.server.practice.models import Account
 from bluffside.server.workflows.facts import load_facts
@@ -46,7 +46,7 @@ def earn(account: Account, events: Sequence[Recorded]) -> None:
     ids = [event.contact_id for event in real if event.contact_id]
     if not ids:
         return
-    sql.rows("SELECT id FROM people_contact WHERE id = ANY(%s) ORDER BY id FOR NO KEY UPDATE", [ids])
+    list(Contact.objects.filter(id__in=ids).order_by("id").select_for_update(no_key=True).values_list("id"))
     needs: frozenset[Need] = frozenset().union(
         *(rule.when.all_needs() for rule in rules.being),
         *(rule.on.when.all_needs() for rule in rules.doing if rule.on.when),
@@ -68,9 +68,7 @@ def earn(account: Account, events: Sequence[Recorded]) -> None:
         if old != new:
             happened.append(Happened("score.changed", event.contact_id, {"old": old, "new": new}))
     if changed:
-        sql.execute(
-            "UPDATE people_contact c SET score = u.score::jsonb FROM unnest(%s::bigint[], %s::text[]) AS u (id, score)"
-            " WHERE c.id = u.id",
-            [[id for id, _ in changed], [sql.to_json(plain_score(score)) for _, score in changed]],
-        )
+        scores = dict(changed)  # the last of each
+        rows = [Contact(id=id, score=plain_score(score)) for id, score in scores.items()]
+        Contact.objects.bulk_update(rows, ["score"], batch_size=1_000)
     record(account, happened)

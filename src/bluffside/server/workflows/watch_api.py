@@ -1,16 +1,15 @@
 """Watching who is inside and where, handling them, letting held messages go; and why somebody did not get something."""
 
 from datetime import datetime, timedelta
-from typing import Literal
+from typing import Any, Literal
 
-from django.db.models import Count, Func, Q, QuerySet
+from django.db.models import CharField, Count, F, Func, Q, QuerySet
 from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 from pydantic import Field
 
 from bluffside.core.engine.state import FINISHED
 from bluffside.core.workflow.document import walk
-from bluffside.server import sql
 from bluffside.server.events.models import Event
 from bluffside.server.lately import lately
 from bluffside.server.messaging import services as messaging
@@ -166,25 +165,24 @@ def _numbers(workflow: Workflow) -> tuple[dict[str, int], dict[str, int], dict[s
     here = workflow.enrolments.filter(ended_at=None).exclude(place="").values_list("place").annotate(count=Count("id"))
     been_at = Turn.objects.filter(enrolment__workflow=workflow).annotate(step=Func("steps", function="unnest"))
     been = been_at.values_list("step").annotate(count=Count("enrolment", distinct=True))
-    left = sql.rows(f"SELECT step, count(*) FROM ({LEFT_AT}) AS l GROUP BY step", [workflow.id, FINISHED])
+    left = _left_at(workflow).values_list("step").annotate(count=Count("id"))
     return dict(here), dict(been), dict(left)
 
 
-# Who left, with the last line they were at; who came to the end left nowhere.
-LEFT_AT = """
-SELECT DISTINCT ON (e.id) e.id, t.steps[cardinality(t.steps)] AS step
-  FROM workflows_enrolment e JOIN workflows_turn t ON t.enrolment_id = e.id AND cardinality(t.steps) > 0
- WHERE e.workflow_id = %s AND e.ended_at IS NOT NULL AND e.ended <> %s
- ORDER BY e.id, t.at DESC, t.id DESC
-"""
+def _left_at(workflow: Workflow) -> QuerySet[Any]:
+    """The last turn of each who left, with its last line as `step`; who came to the end left nowhere."""
+    turns = Turn.objects.filter(enrolment__workflow=workflow, enrolment__ended_at__isnull=False, steps__len__gt=0)
+    turns = turns.exclude(enrolment__ended=FINISHED)
+    last = turns.order_by("enrolment_id", "-at", "-id").distinct("enrolment_id")
+    step = Func(F("steps"), template="(%(expressions)s)[cardinality(steps)]", output_field=CharField())
+    return Turn.objects.filter(id__in=last.values("id")).annotate(step=step).order_by()
 
 
 def _behind(workflow: Workflow, rows: QuerySet[Enrolment], step: str, number: Number) -> QuerySet[Enrolment]:
     """The enrolments behind a number at a line."""
     if number == "here":
         return rows.filter(place=step, ended_at=None)
-    at_step = sql.rows(f"SELECT id FROM ({LEFT_AT}) AS l WHERE step = %s", [workflow.id, FINISHED, step])
-    left = [id for (id,) in at_step]
+    left = list(_left_at(workflow).filter(step=step).values_list("enrolment_id", flat=True))
     if number == "left":
         return rows.filter(id__in=left)
     been = Turn.objects.filter(enrolment__workflow=workflow, steps__contains=[step]).values("enrolment_id")

@@ -9,8 +9,10 @@ from typing import Any
 from django.conf import settings
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.db import connection, transaction
+from django.db.models import Max, Min
 
 from bluffside.server.commands import archive
+from bluffside.server.events.models import Event
 from bluffside.server.events.partitions import make_months
 from bluffside.server.practice.models import Practice
 
@@ -53,11 +55,9 @@ class Command(BaseCommand):
 
     def _months(self) -> None:
         """The rows of past months get their own tables."""
-        with connection.cursor() as cursor:
-            cursor.execute("SELECT min(at), max(at) FROM events_event")
-            first, last = cursor.fetchone()
-        if first:
-            make_months(first, last)
+        span = Event.objects.aggregate(first=Min("at"), last=Max("at"))
+        if span["first"]:
+            make_months(span["first"], span["last"])
 
     def _compare(self, manifest: dict[str, Any]) -> None:
         others = [table for table, kept in manifest["tables"].items() if archive.figures(table, "true") != kept]
