@@ -153,7 +153,7 @@ def _lease(account: Account, care: Care) -> list[Message]:
         message.state, message.leased_until = State.SENDING, real + LEASE
         if message.handed_at is not None:
             _settle(message, State.UNCERTAIN, UNCERTAIN)
-    leased = Message.objects.filter(id__in=[message.id for message in messages])
+    leased = Message.objects.filter(id__any=[message.id for message in messages])
     leased.update(state=State.SENDING, leased_until=real + LEASE, attempts=F("attempts") + 1)
     return messages
 
