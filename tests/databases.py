@@ -28,12 +28,12 @@ TO_WEDNESDAY = """
 import django; django.setup()
 from datetime import datetime, time, timedelta
 from bluffside.core.timing.local import at_time, to_local
-from bluffside.server import travel
+from bluffside.server import moving_the_clock
 from bluffside.server.practice import clock
 today = to_local(clock.now(), "Europe/London").date()
 days = (today + timedelta(days=n) for n in range(9))
 moments = (at_time(day, time(14), "Europe/London") for day in days if day.weekday() == 2)
-travel.run_through(next(at for at in moments if at > clock.now()), clock.move_to)
+moving_the_clock.run_through(next(at for at in moments if at > clock.now()), clock.move_to)
 """
 MIGRATE = ["-m", "django", "migrate", "-v", "0"]
 

@@ -31,8 +31,8 @@ from bluffside.server.practice.keeping import LONGEST, SORTS
 from bluffside.server.practice.models import Person
 from bluffside.server.workflows import enrolling
 from bluffside.server.workflows.facts import load_facts
-from bluffside.server.workflows.inside import heard_by
 from bluffside.server.workflows.models import Enrolment, Turn, Version, Workflow
+from bluffside.server.workflows.signals import heard_by
 from bluffside.server.workflows.versions import program_of
 from tests.server.conftest import House, make_house
 

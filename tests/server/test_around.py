@@ -26,7 +26,7 @@ from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account
 from bluffside.server.worker import until_quiet
 from bluffside.server.workflows import enrolling, paper, writing
-from bluffside.server.workflows.concerned import people_of
+from bluffside.server.workflows.audience import people_of
 from bluffside.server.workflows.models import Enrolment, Workflow
 from bluffside.starters import starters
 from tests.core.examples import ASK

@@ -84,7 +84,7 @@ def test_a_query_that_takes_too_long_is_given_up_in_words(
             cursor.execute("SET LOCAL statement_timeout = '20ms'")
             cursor.execute("SELECT pg_sleep(5)")
 
-    monkeypatch.setattr("bluffside.server.workflows.aside.counts_of", slow)
+    monkeypatch.setattr("bluffside.server.workflows.attention_api.counts_of", slow)
     status, answer = api("GET", "aside")
     assert (status, answer["detail"]) == (503, "This would take too long, and was given up. Ask for less at once.")
 

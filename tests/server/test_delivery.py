@@ -23,7 +23,7 @@ from django.test import override_settings
 from django.utils import timezone
 from launcher.database import free_port
 
-from bluffside.server import travel
+from bluffside.server import moving_the_clock
 from bluffside.server.events.models import Event
 from bluffside.server.events.stream import Cause
 from bluffside.server.messaging import delivery, services, smtp
@@ -56,7 +56,7 @@ def test_a_sender_goes_no_faster_than_its_bucket_lets_it_and_in_order(house: Hou
         enrol(house, [HI], people=8)
         until_quiet()
         assert Item.objects.count() == 3
-        travel.run_through(NOON + timedelta(minutes=10), move_to)
+        moving_the_clock.run_through(NOON + timedelta(minutes=10), move_to)
     gone = list(Message.objects.order_by("sent_at", "id").values_list("id", "sent_at"))
     assert [id for id, _ in gone] == sorted(id for id, _ in gone)
     after = [(at - NOON).total_seconds() for _, at in gone]

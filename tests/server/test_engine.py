@@ -11,7 +11,7 @@ from django.utils import timezone
 from bluffside.core.care.house import Care
 from bluffside.core.care.quiet import Opening, OpeningHours
 from bluffside.core.facts import Contact as ContactFacts
-from bluffside.server import travel
+from bluffside.server import moving_the_clock
 from bluffside.server.diary.models import Task
 from bluffside.server.events.stream import Cause, dispatch_batch
 from bluffside.server.messaging import delivery, services
@@ -28,7 +28,7 @@ from bluffside.server.people.services import add_tags
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account
 from bluffside.server.worker import until_quiet
-from bluffside.server.workflows import enrolling, inside, writing
+from bluffside.server.workflows import enrolling, signals, writing
 from bluffside.server.workflows.engine import advance_batch
 from bluffside.server.workflows.models import Enrolment, Turn, Workflow
 from bluffside.server.workflows.story import story_of
@@ -85,7 +85,7 @@ def test_moving_the_clock_a_month_runs_what_is_due_in_order(house: House) -> Non
     workflow = house.workflow()
     with clock.at(NOON) as move_to:
         enrolling.enrol(workflow, [contact.id], "test", Cause())
-        travel.run_through(NOON + timedelta(days=31), move_to)
+        moving_the_clock.run_through(NOON + timedelta(days=31), move_to)
     row = Enrolment.objects.get()
     assert row.ended == "came to the end"
     assert list(Message.objects.order_by("queued_at").values_list("name", "state")) == [
@@ -131,7 +131,7 @@ def test_nobody_is_inside_twice_and_entry_rules_hold(house: House) -> None:
         for workflow in (once, again):
             enrolling.enrol(workflow, [contact.id, contact.id], "test", Cause())
             assert dict(enrolling.coming(workflow, [contact.id]).left_out) == {"inside already": 1}
-        travel.run_through(NOON + timedelta(days=10), move_to)
+        moving_the_clock.run_through(NOON + timedelta(days=10), move_to)
         assert not enrolling.coming(once, [contact.id]).contact_ids
         assert not enrolling.coming(again, [contact.id]).contact_ids
         move_to(NOON + timedelta(days=36))
@@ -152,7 +152,7 @@ def test_one_that_raises_is_set_aside_and_the_others_go_on(house: House, monkeyp
     assert "no-such-line" in row.fault
     assert len(phone(good)) == 1
     Enrolment.objects.filter(id=row.id).update(place="", begun=False, until=None)
-    inside.retry(house.sailing)
+    signals.retry(house.sailing)
     until_quiet()
     assert len(phone(bad)) == 1
 
@@ -185,7 +185,7 @@ def test_a_batch_that_dies_before_its_commit_has_done_nothing(house: House, monk
         raise SystemExit
 
     with monkeypatch.context() as broken:
-        broken.setattr("bluffside.server.workflows.carrying_out.write_deals", killed)
+        broken.setattr("bluffside.server.workflows.applying_effects.write_deals", killed)
         with pytest.raises(SystemExit):
             advance_batch(house.sailing)
     assert not Message.objects.exists()
@@ -217,7 +217,7 @@ def test_a_database_that_goes_away_in_mid_batch_sets_nobody_aside(house: House, 
         raise OperationalError("server closed the connection unexpectedly")
 
     with monkeypatch.context() as broken:
-        broken.setattr("bluffside.server.workflows.carrying_out.write_deals", away)
+        broken.setattr("bluffside.server.workflows.applying_effects.write_deals", away)
         with pytest.raises(OperationalError):
             advance_batch(house.sailing)
     assert not Enrolment.objects.exclude(fault="").exists()
@@ -255,7 +255,7 @@ def test_a_carrier_that_is_away_is_tried_again_and_one_that_refuses_is_not(house
         message = Message.objects.get()
         assert (message.state, message.reason) == ("queued", "no line")
         assert NOON < message.next_try_at < NOON + HOUR
-        travel.run_through(NOON + HOUR, move_to)
+        moving_the_clock.run_through(NOON + HOUR, move_to)
         assert phone(contact) == ["Hello"]
 
         def refuse(self: SimulatedCarrier, parcels: list[Parcel]) -> list[Answer]:

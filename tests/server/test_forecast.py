@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from bluffside.core.care.trickle import Trickle
 from bluffside.core.timing.local import to_local
 from bluffside.core.workflow.document import Workflow as Document
-from bluffside.server import travel
+from bluffside.server import moving_the_clock
 from bluffside.server.diary import services as diary
 from bluffside.server.events.stream import Cause
 from bluffside.server.messaging.models import Message
@@ -76,7 +76,7 @@ def test_the_next_days_are_foretold_with_intakes_birthdays_reminders_and_what_st
         intakes.start(series, [one.id for one in contacts[:20]], house.consultant, NOON, Trickle(count=4, each="day"))
         until_quiet()
         foretold = said(house, NOON + WEEK)
-        travel.run_through(NOON + WEEK, move_to)
+        moving_the_clock.run_through(NOON + WEEK, move_to)
     assert foretold == went(house, NOON)
     by_workflow = Counter[str]()
     names = dict(Workflow.objects.values_list("id", "name"))
@@ -99,10 +99,10 @@ def test_whatever_the_workflow_the_forecast_comes_true(
     """Of anybody, some time after they joined."""
     with transaction.atomic():
         with enrolled(document, facts, joined) as (house, _, _, move_to):
-            travel.run_through(joined + later, move_to)
+            moving_the_clock.run_through(joined + later, move_to)
             foretold = said(house, clock.now() + WEEK)
             since = clock.now()
-            travel.run_through(since + WEEK, move_to)
+            moving_the_clock.run_through(since + WEEK, move_to)
             assert foretold == went(house, since)
         transaction.set_rollback(True)
 
@@ -136,5 +136,5 @@ def test_a_forecast_of_very_many_knows_their_dates_and_who_is_planned_to_come(
         until_quiet()
         monkeypatch.setattr(forecast, "MOST", 3)
         foretold = said(house, NOON + WEEK)
-        travel.run_through(NOON + WEEK, move_to)
+        moving_the_clock.run_through(NOON + WEEK, move_to)
     assert foretold == went(house, NOON) and sum(foretold.values()) > 30

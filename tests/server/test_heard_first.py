@@ -11,7 +11,7 @@ from django.test.utils import CaptureQueriesContext
 from bluffside.core.care.house import Care
 from bluffside.core.care.pace import Pace
 from bluffside.core.care.quiet import QuietHours
-from bluffside.server import travel
+from bluffside.server import moving_the_clock
 from bluffside.server.capture.preferences import leave
 from bluffside.server.diary import services as diary
 from bluffside.server.diary.models import Task
@@ -25,7 +25,7 @@ from bluffside.server.people.services import set_consent
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account
 from bluffside.server.worker import until_quiet
-from bluffside.server.workflows import enrolling, held, inside
+from bluffside.server.workflows import enrolling, held, signals
 from bluffside.server.workflows.engine import advance_batch
 from bluffside.server.workflows.models import Enrolment
 from tests.server.conftest import NOON, House
@@ -65,7 +65,7 @@ def test_who_has_answered_gets_no_further_text(house: House, replies: float, bat
         answers(contact)
         move_to(ten + batch * SECOND)
         until_quiet()
-        travel.run_through(NOON + 5 * HOUR, move_to)
+        moving_the_clock.run_through(NOON + 5 * HOUR, move_to)
     assert (Enrolment.objects.get().ended, set(states())) == ("replied", {"First"})
 
 
@@ -105,7 +105,7 @@ def test_a_slow_senders_queue_lets_those_go_who_have_answered(house: House) -> N
         enrolling.enrol(workflow, [one.id for one in people], "test", Cause())
         until_quiet()
         answers(people[2], "call me")
-        travel.run_through(NOON + 9 * HOUR, move_to)
+        moving_the_clock.run_through(NOON + 9 * HOUR, move_to)
     sent = Message.objects.filter(name="First").order_by("id").values_list("state", flat=True)
     assert list(sent) == ["delivered", "delivered", "cancelled"]
 
@@ -127,7 +127,7 @@ def test_whoever_leaves_takes_along_what_has_not_gone_out(house: House, how: str
         assert (Task.objects.filter(done_at=None).count(), states()) == (2, {"Held": "held"})
         if how == "taken out":
             row = Enrolment.objects.select_related("account", "workflow").get()
-            inside.take_out(row, "they rang", house.consultant)
+            signals.take_out(row, "they rang", house.consultant)
         else:
             answers(contact)
         until_quiet()
@@ -145,7 +145,7 @@ def test_however_many_leave_at_once_it_takes_as_many_statements(house: House) ->
         enrolling.enrol(workflow, [one.id for one in contacts], "test", Cause())
         until_quiet()
         rows = list(workflow.enrolments.filter(ended_at=None).select_related("workflow"))
-        inside.take_out_many(house.sailing, rows, "enough", house.consultant)
+        signals.take_out_many(house.sailing, rows, "enough", house.consultant)
         with CaptureQueriesContext(connection) as captured:
             assert advance_batch(house.sailing) == len(contacts)
         statements.append(len(captured))
@@ -180,12 +180,12 @@ def test_a_wait_after_a_held_message_begins_when_it_goes(house: House) -> None:
     with clock.at(NOON) as move_to:
         contact, message = asked(house)
         answers(contact, "yes")  # to whom the question never went
-        travel.run_through(NOON + 5 * day, move_to)
+        moving_the_clock.run_through(NOON + 5 * day, move_to)
         assert states() == {"Ask": "held"} and Enrolment.objects.get().place == "ask"
         assert held.let_go(message, house.member) == NOON + 5 * day
-        travel.run_through(NOON + 6 * day, move_to)
+        moving_the_clock.run_through(NOON + 6 * day, move_to)
         assert (set(states()), Enrolment.objects.get().until) == ({"Ask"}, NOON + 7 * day)
-        travel.run_through(NOON + 9 * day, move_to)
+        moving_the_clock.run_through(NOON + 9 * day, move_to)
     assert set(states()) == {"Ask", "Nudge", "Later"}
 
 
@@ -193,7 +193,7 @@ def test_one_that_is_not_to_go_takes_along_what_follows_up_on_it(house: House) -
     with clock.at(NOON) as move_to:
         _, message = asked(house)
         drop(message, house.member)
-        travel.run_through(NOON + timedelta(days=9), move_to)
+        moving_the_clock.run_through(NOON + timedelta(days=9), move_to)
     assert set(states()) == {"Ask", "Later"} and states()["Ask"] == "cancelled"
 
 
@@ -204,11 +204,11 @@ def test_letting_go_at_night_keeps_the_hours(house: House, api: Any) -> None:
     house.sailing.refresh_from_db()
     with clock.at(NOON) as move_to:
         contact, message = asked(house)
-        travel.run_through(night, move_to)
+        moving_the_clock.run_through(night, move_to)
         assert api("POST", f"messages/{message.id}/settle", {"did": "let_go"})[1] == {"goes": "Tue 3 Mar, 08:00"}
-        travel.run_through(morning - SECOND, move_to)
+        moving_the_clock.run_through(morning - SECOND, move_to)
         assert states() == {"Ask": "queued"}
-        travel.run_through(morning, move_to)
+        moving_the_clock.run_through(morning, move_to)
         assert states() == {"Ask": "sent"} and Enrolment.objects.get().arrived_at == morning
         assert Enrolment.objects.get().until == morning + timedelta(days=2)
 
@@ -227,12 +227,12 @@ def test_a_moved_appointment_plans_its_reminders_anew_and_calls_off_what_tells_o
         until_quiet()
         assert Enrolment.objects.get().finished and not states()  # left out: tomorrow is too soon
         diary.move(visit, NOON + 5 * day)
-        travel.run_through(NOON + 4 * day, move_to)
+        moving_the_clock.run_through(NOON + 4 * day, move_to)
         assert states() == {"Soon": "held"}
         diary.move(visit, NOON + 9 * day)
         until_quiet()
         assert Message.objects.get().reason == "what it tells of has moved"
-        travel.run_through(NOON + 8 * day, move_to)
+        moving_the_clock.run_through(NOON + 8 * day, move_to)
         queued: list[tuple[datetime, str]] = list(Message.objects.order_by("id").values_list("queued_at", "state"))
         assert queued == [(NOON + 3 * day, "cancelled"), (NOON + 7 * day, "held")]
         # Another appointment: who only stays in case the first moves makes room.
@@ -260,7 +260,7 @@ def test_a_likely_refusal_holds_marketing_until_somebody_has_looked(house: House
         answers(contact, "who gave you my number")
         move_to(NOON + SECOND)
         answers(contact, "and tell them to stop texting me")
-        travel.run_through(NOON + 3 * HOUR, move_to)
+        moving_the_clock.run_through(NOON + 3 * HOUR, move_to)
         assert states() == {}
         shown = api("GET", "today")[1]["replies"]
         assert [row["likely_out"] for row in shown] == [True, True]
@@ -282,11 +282,11 @@ def test_what_waits_in_the_outbox_waits_with_it_and_goes_when_they_want_out(hous
         enrolling.enrol(workflow, [contact.id], "test", Cause())
         until_quiet()
         answers(contact, "This is spam")
-        travel.run_through(NOON + 5 * HOUR, move_to)
+        moving_the_clock.run_through(NOON + 5 * HOUR, move_to)
         assert states() == {"One": "delivered", "Two": "queued"}
         [row] = api("GET", "today")[1]["replies"]
         assert api("POST", f"replies/{row['id']}/wants-out")[0] == 204
-        travel.run_through(NOON + timedelta(days=10), move_to)
+        moving_the_clock.run_through(NOON + timedelta(days=10), move_to)
     assert states() == {"One": "delivered", "Two": "cancelled"}
     assert Enrolment.objects.get().ended == "opted out"
     assert Contact.objects.get().held_channels == []
@@ -302,7 +302,7 @@ def test_who_asks_for_help_has_not_answered(house: House) -> None:
         enrolling.enrol(workflow, [contact.id], "test", Cause())
         until_quiet()
         answers(contact, "help")
-        travel.run_through(NOON + 2 * HOUR, move_to)
+        moving_the_clock.run_through(NOON + 2 * HOUR, move_to)
     assert set(states()) == {"First", "Second"}
 
 
@@ -314,7 +314,7 @@ def test_stopping_everything_takes_calls_and_letters_off_the_list_too(house: Hou
         enrolling.enrol(workflow, [contact.id], "test", Cause())
         until_quiet()
         leave(contact)
-        travel.run_through(NOON + 2 * timedelta(days=1), move_to)
+        moving_the_clock.run_through(NOON + 2 * timedelta(days=1), move_to)
     open_tasks = Task.objects.filter(done_at=None).values_list("title", flat=True)
     assert list(open_tasks) == ["Tidy up"]  # the team's own
     assert Event.objects.filter(kind="task.called_off").count() == 2

@@ -287,8 +287,8 @@ def test_an_answer_that_drips_is_given_up_and_the_next_requests_do_not_wait_for_
     allow(house, "127.0.0.1")
     slow = Dripping()
     urls = [f"http://127.0.0.1:{slow.port}/"] * 5 + [f"{receiver.url}/in"] * 3
-    calls = [(None, None, f"k{number}", "GET", url, [], [], "") for number, url in enumerate(urls)]
-    sending.queue(house.sailing, calls)  # type: ignore[arg-type]
+    calls = [sending.NewCall(0, None, f"k{number}", "GET", url, "") for number, url in enumerate(urls)]
+    sending.queue(house.sailing, calls)
     began = time.monotonic()
     assert sending.call_batch(house.sailing) == 8
     assert time.monotonic() - began < 5 * 0.6  # side by side, not one after another

@@ -31,7 +31,7 @@ SELECT table_name, (xpath('/row/n/text()',
 BY_DJANGO = ("auth_", "django_")  # what Django keeps of itself: it follows from the models
 GOES_ON = """
 from datetime import timedelta
-from bluffside.server import travel
+from bluffside.server import moving_the_clock
 from bluffside.server.events.models import Pending
 from bluffside.server.people.models import Contact, ContactImport
 from bluffside.server.practice import clock, walls
@@ -39,7 +39,7 @@ from bluffside.server.practice.models import Account
 from bluffside.server.workflows.models import Enrolment, Intake
 walls.enter(*Account.objects.all())
 with clock.at(clock.now()) as move_to:
-    travel.run_through(clock.now() + timedelta(days=40), move_to)
+    moving_the_clock.run_through(clock.now() + timedelta(days=40), move_to)
     assert not Enrolment.objects.exclude(fault="").exists(), Enrolment.objects.exclude(fault="").first().fault
     assert not Pending.objects.exists()
     assert not Enrolment.objects.filter(due_at__lt=clock.now()).exists()

@@ -15,7 +15,7 @@ from bluffside.core.facts import Facts
 from bluffside.core.rehearsal.rehearse import rehearse
 from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.files import parse_workflow
-from bluffside.server import travel
+from bluffside.server import moving_the_clock
 from bluffside.server.messaging.models import Message
 from bluffside.server.worker import until_quiet
 from bluffside.server.workflows.models import Enrolment
@@ -43,12 +43,12 @@ def test_the_live_engine_does_what_the_rehearsal_shows(
             until_quiet()
             happened = []
             for at, one in at_instants(joined, history):
-                travel.run_through(at - timedelta(microseconds=1), move_to)
+                moving_the_clock.run_through(at - timedelta(microseconds=1), move_to)
                 move_to(at)
                 if told := happen(at, one, contact):
                     happened.append((at, told))
                 until_quiet()
-            travel.run_through(joined + LONG, move_to)
+            moving_the_clock.run_through(joined + LONG, move_to)
         assert_same(house, contact, rehearse(document, facts, joined, happened, lets_go=False))
         transaction.set_rollback(True)
 
@@ -108,7 +108,7 @@ def test_what_is_there_is_heard_first_and_life_is_what_was_rehearsed_for_the_sam
                     until_quiet()
                 elif told := happen(at, what, contact):
                     happened.append((at, told))
-            travel.run_through(joined + timedelta(days=30), move_to)
+            moving_the_clock.run_through(joined + timedelta(days=30), move_to)
         assert_same(house, contact, rehearse(document, facts, joined, happened, batches=batches, lets_go=False))
         row = Enrolment.objects.get()
         if row.ended == "replied" and row.ended_at:  # nothing is sent over the answer they left on

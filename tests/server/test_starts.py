@@ -8,7 +8,7 @@ from typing import Any
 import pytest
 
 from bluffside.core.scoring.rules import ScoreRules
-from bluffside.server import travel
+from bluffside.server import moving_the_clock
 from bluffside.server.diary import services as diary
 from bluffside.server.diary.models import Appointment, Task
 from bluffside.server.events.models import Event, Pending
@@ -164,7 +164,7 @@ def test_a_birthday_comes_each_year_at_home_even_when_nobody_looked_for_days(hou
         rows = Enrolment.objects.filter(workflow=workflow)
         assert set(rows.values_list("contact_id", flat=True)) == {here.id, abroad.id, third.id}
         move_to(datetime(2027, 3, 18, tzinfo=UTC))  # nor for a year
-        travel.run_through(datetime(2027, 4, 2, tzinfo=UTC), move_to)
+        moving_the_clock.run_through(datetime(2027, 4, 2, tzinfo=UTC), move_to)
         assert rows.count() == 6
         moments = list(rows.filter(joined_at__year=2027).order_by("joined_at").values_list("joined_at", flat=True))
         # 20 March 9:00 in London; 21 March 9:00 in Hobart, which is still on summer time (UTC+11): the 20th, 22:00.
@@ -179,7 +179,7 @@ def test_an_appointment_is_near_once_and_moves_along(house: House) -> None:
         until_quiet()
         diary.move(one, NOON + timedelta(days=9))
         diary.settle(two, Appointment.State.CANCELLED)
-        travel.run_through(NOON + timedelta(days=30), move_to)
+        moving_the_clock.run_through(NOON + timedelta(days=30), move_to)
         assert list(Enrolment.objects.filter(workflow=workflow).values_list("joined_at", flat=True)) == [
             NOON + timedelta(days=7)
         ]
@@ -199,7 +199,7 @@ def test_a_score_rises_by_rules_and_fades_below_its_mark(house: House) -> None:
         record(house.sailing, [Happened("link.clicked", contact.id, {"message": "M", "url": "https://example.com"})])
         assert len(came(rises)) == 1
         assert came(fades) == []
-        travel.run_through(NOON + timedelta(days=30), move_to)
+        moving_the_clock.run_through(NOON + timedelta(days=30), move_to)
         # 40 · 2^(-t/10 days) is 20 after ten days.
         [joined] = Enrolment.objects.filter(workflow=fades).values_list("joined_at", flat=True)
         assert abs(joined - (NOON + timedelta(days=10))) < timedelta(seconds=5)

@@ -18,7 +18,7 @@ from bluffside.core.care.trickle import Trickle
 from bluffside.core.engine.state import SECOND_THOUGHTS
 from bluffside.core.timing.local import to_local
 from bluffside.core.workflow.document import walk
-from bluffside.server import travel
+from bluffside.server import moving_the_clock
 from bluffside.server.diary.models import Task
 from bluffside.server.messaging.models import Message, OwnCopy
 from bluffside.server.outside.models import Item
@@ -26,7 +26,7 @@ from bluffside.server.outside.services import say
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import WorkerSeen
 from bluffside.server.worker import until_quiet
-from bluffside.server.workflows import handling, inside, intakes, writing
+from bluffside.server.workflows import handling, intakes, signals, writing
 from bluffside.server.workflows.forecast import forecast
 from bluffside.server.workflows.models import Enrolment, Intake
 from bluffside.starters import starters
@@ -66,7 +66,7 @@ def test_five_a_day_on_weekdays_come_in_as_planned_and_finish_on_the_day_that_wa
         assert plan["finishes"] == "Wed 11 Mar, 09:00"
         status, made = api("POST", f"workflows/{workflow.id}/intakes", given)
         assert (status, made["came"], made["state"]) == (201, 5, "running")  # the first portion is inside at once
-        travel.run_through(thursday + 10 * DAY, move_to)
+        moving_the_clock.run_through(thursday + 10 * DAY, move_to)
     planned = {date.fromisoformat(day["day"]): day["count"] for day in plan["days"]}
     assert days_joined("Europe/London") == planned
     row = Intake.objects.get()
@@ -132,7 +132,7 @@ def test_what_was_started_is_taken_back_for_those_to_whom_nothing_went_out(api: 
         assert (row["state"], row["may_be_taken_back"]) == ("taken_back", 0)
         status, refused = api("POST", f"intakes/{made['id']}/resume")
         assert (status, refused["detail"]) == (409, "It is taken back already.")
-        travel.run_through(NOON + 5 * DAY, move_to)
+        moving_the_clock.run_through(NOON + 5 * DAY, move_to)
     first, second = Enrolment.objects.order_by("id")
     assert (first.ended, second.ended) != ("taken back by Imogen F", "")
     assert second.ended == "taken back by Imogen F"
@@ -147,7 +147,7 @@ def test_an_intake_waits_at_a_closed_door_and_says_so(api: Any, house: House) ->
         _, made = api("POST", f"workflows/{workflow.id}/intakes", who(people(house, 2)) | begin)
         assert (made["came"], made["next"]) == (0, "Mon 2 Mar, 15:00")
         writing.set_open(workflow, False, house.consultant)
-        travel.run_through(NOON + DAY, move_to)
+        moving_the_clock.run_through(NOON + DAY, move_to)
         _, [row] = api("GET", f"workflows/{workflow.id}/intakes")
         assert (row["state"], row["fault"], row["came"]) == ("paused", "It is closed to newcomers.", 0)
         writing.set_open(workflow, True, house.consultant)
@@ -207,7 +207,7 @@ def test_people_are_paused_resumed_let_on_moved_and_taken_out_with_their_reasons
         assert Message.objects.filter(contact_id=ben, name="Ways").exists()  # ben's wait ended unanswered
 
         say(house.sailing.contacts.get(id=ada), "text", "yes")  # it waits until she goes on
-        travel.run_through(NOON + 9 * DAY, move_to)
+        moving_the_clock.run_through(NOON + 9 * DAY, move_to)
         assert Enrolment.objects.get(contact_id=ada).place == "answer"
         assert act("resume", ada)[1] == {"count": 1}
         until_quiet()
@@ -297,11 +297,11 @@ def test_why_somebody_did_not_get_it_is_answered_from_what_was_written_down(api:
         )
         say(house.sailing.contacts.get(id=went), "text", "no")
         until_quiet()
-        travel.run_through(clock.now() + SECOND_THOUGHTS, move_to)
+        moving_the_clock.run_through(clock.now() + SECOND_THOUGHTS, move_to)
         left = why_not(api, went, workflow, "ring")
         assert left[0].startswith("They left before this line:")
         assert any("Takes the lane" in one and "no" in one for one in left)
-        travel.run_through(NOON + 4 * DAY, move_to)
+        moving_the_clock.run_through(NOON + 4 * DAY, move_to)
         other_lane = why_not(api, silent, workflow, "ring")
         assert other_lane[0] == "This line does not come for them any more."
         assert any("Said nothing" in one for one in other_lane)
@@ -390,7 +390,7 @@ def test_the_whole_series_comes_to_oneself_a_minute_apart_and_counts_nowhere(api
         assert [one["text"] for one in mine["items"]] == [
             "Test: Hi Robin, dry again?\nYour choices: their link stands here"
         ]
-        travel.run_through(NOON + timedelta(minutes=5), move_to)
+        moving_the_clock.run_through(NOON + timedelta(minutes=5), move_to)
         _, mine = api("GET", "outside/mine")
         assert mine["items"][1]["subject"] == "Test: Three ways"
         api("POST", "own-copies", given)
@@ -427,7 +427,7 @@ def test_the_forecast_says_what_then_goes_out(api: Any, house: House) -> None:
         foreseen = forecast(house.sailing, NOON + 8 * DAY)
         _, diary = api("GET", "diary?start=2026-03-02&days=9")
         before = set(Message.objects.values_list("id", flat=True))
-        travel.run_through(NOON + 8 * DAY, move_to)
+        moving_the_clock.run_through(NOON + 8 * DAY, move_to)
     went = Counter(
         (to_local(one.queued_at, "Europe/London").date(), one.name) for one in Message.objects.exclude(id__in=before)
     )
@@ -479,7 +479,7 @@ def test_who_left_meanwhile_is_let_be(house: House) -> None:
         intakes.start(workflow, list(row_of), house.consultant, NOON)
         until_quiet()
         first, second = Enrolment.objects.order_by("id").select_related("workflow", "account")
-        inside.take_out(first, "gone", house.consultant)
+        signals.take_out(first, "gone", house.consultant)
         until_quiet()
         assert handling.skip(house.sailing, [first.id, second.id], "", house.consultant) == 1
 
@@ -498,13 +498,13 @@ def test_a_hundred_people_in_six_texts_and_who_answers_gets_no_further_text(hous
     with clock.at(NOON) as move_to:
         intakes.start(workflow, ids, house.consultant, NOON)
         for id, at in sorted(answers.items(), key=lambda one: one[1]):
-            travel.run_through(at, move_to)
+            moving_the_clock.run_through(at, move_to)
             contact = house.sailing.contacts.get(id=id)
             if Item.objects.filter(theirs=contact.mobile).exists():
                 say(contact, "text", chance.choice(words))
                 until_quiet()
                 answered[id] = at
-        travel.run_through(NOON + 120 * DAY, move_to)
+        moving_the_clock.run_through(NOON + 120 * DAY, move_to)
     texts = Message.objects.filter(channel="text", enrolment_id__isnull=False)
     silent = [id for id in ids if id not in answered]
     assert len(answered) > 40

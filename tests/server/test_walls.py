@@ -14,7 +14,7 @@ from django.core.exceptions import ValidationError
 from django.db import ProgrammingError, connection, transaction
 from django.test import Client
 
-from bluffside.server import walls
+from bluffside.server import row_level_security
 from bluffside.server.api import api
 from bluffside.server.events.stream import Cause
 from bluffside.server.people.models import Contact, Tag
@@ -92,10 +92,10 @@ def test_a_stranger_finds_nothing_behind_any_route(house: House, signed_in) -> N
 
 
 def test_every_table_with_an_account_stands_behind_a_wall(db: None) -> None:
-    tables = walls.account_tables()
+    tables = row_level_security.account_tables()
     assert len(tables) > 25
-    assert walls.without_wall() == []
-    assert not walls.may_pass()  # the tests connect as the application does
+    assert row_level_security.without_wall() == []
+    assert not row_level_security.may_pass()  # the tests connect as the application does
     for model in apps.get_models():  # and each that belongs to an account says whose it is
         if any(field.related_model is Account for field in model._meta.fields if field.is_relation):
             assert model._meta.db_table in tables
@@ -119,11 +119,11 @@ def test_who_reads_while_the_walls_are_raised_sees_what_is_theirs(committed_hous
     reader.start()
     name = urlsplit(owner_url).path.removeprefix("/")
     raise_them = (
-        "import django; django.setup(); from django.db import connection; from bluffside.server import walls\n"
+        "import django; django.setup(); from django.db import connection; from bluffside.server import row_level_security\n"
         "for number in range(10):\n"
         "    if number % 2:\n"
         "        connection.cursor().execute('COMMENT ON POLICY wall ON people_contact IS NULL')\n"
-        "    walls.raise_walls()"
+        "    row_level_security.raise_walls()"
     )
     databases.run(name, "-c", raise_them)
     over.set()
@@ -142,7 +142,7 @@ def test_a_connection_sees_nothing_of_an_account_it_has_not_entered(house: House
             cursor.execute(f"SELECT DISTINCT account_id FROM {table}")
             return {row[0] for row in cursor.fetchall()}
 
-        for table in walls.account_tables():
+        for table in row_level_security.account_tables():
             with practice_walls.within(house.sailing):
                 assert seen(table) <= {house.sailing.id}, table
             with practice_walls.within():

@@ -6,7 +6,7 @@ from typing import Any
 
 import pytest
 
-from bluffside.server import travel
+from bluffside.server import moving_the_clock
 from bluffside.server.events.stream import Cause
 from bluffside.server.messaging.models import Message
 from bluffside.server.outside.models import Item
@@ -182,7 +182,7 @@ def test_house_rules_are_set_checked_and_kept_by_the_live_engine(house: House, s
     steps = [text | {"id": "one"}, text | {"id": "two"}]
     with clock.at(NOON) as move_to:
         enrolling.enrol(house.workflow(steps=steps, leaves_on=[]), [contact.id], "test", Cause())
-        travel.run_through(NOON + timedelta(days=3), move_to)
+        moving_the_clock.run_through(NOON + timedelta(days=3), move_to)
     queued = list(contact.messages.order_by("id").values_list("queued_at", flat=True))
     assert queued == [NOON, NOON + timedelta(days=2)]
 

@@ -10,5 +10,5 @@ hooks/      requests to other systems
 workflows/  drafts, versions, enrolments, the engine's batches, what comes by the calendar, the lead score
 outside/    simulated carrier, phones, mailboxes and services that ship with the application
 worker.py   what runs in the background; wake.py tells that there is work
-walls.py    row-level security; health.py and metrics.py say how the installation is
+row_level_security.py  the walls between accounts: row-level security; health.py and metrics.py say how the installation is
 """

@@ -34,7 +34,7 @@ from bluffside.server.practice.api import accounts, practice, session
 from bluffside.server.practice.naming import NotAName
 from bluffside.server.segments.api import router as segments
 from bluffside.server.workflows.api import router as workflows
-from bluffside.server.workflows.aside import router as aside
+from bluffside.server.workflows.attention_api import router as aside
 from bluffside.server.workflows.enrolments_api import router as enrolments
 from bluffside.server.workflows.house_rules import router as house_rules
 from bluffside.server.workflows.intakes_api import router as intakes

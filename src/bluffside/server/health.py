@@ -18,7 +18,7 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.utils import timezone
 from prometheus_client import CollectorRegistry, generate_latest
 
-from bluffside.server import sql, walls
+from bluffside.server import row_level_security, sql
 from bluffside.server.metrics import Installation, figures
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import WorkerSeen
@@ -104,11 +104,11 @@ def _database(version: int) -> Iterator[Finding]:
 
 
 def _walls() -> Iterator[Finding]:
-    if walls.may_pass():
+    if row_level_security.may_pass():
         role = _answer("SELECT current_user")
         yield Finding("wrong", f"The application connects as {role}, who sees past the walls between accounts."
-                               f" Let it connect as {walls.APP_ROLE}.")  # fmt: skip
-    if bare := walls.without_wall():
+                               f" Let it connect as {row_level_security.APP_ROLE}.")  # fmt: skip
+    if bare := row_level_security.without_wall():
         yield Finding("wrong", f"No wall stands around {', '.join(bare)}. Run the migrations again.")
     else:
         yield Finding("well", "Every table with an account stands behind a wall.")

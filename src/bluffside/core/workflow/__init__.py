@@ -8,7 +8,7 @@ program.py     compiled to a flat table of steps: what comes after what
 graph.py       what can be reached and what goes round, proven on that table
 timeline.py    the earliest and latest moment of every line
 counts.py      how often it speaks to one person
-checks.py      what is wrong or risky: alone.py by itself, across.py in its account (house.py)
+checks.py      what is wrong or risky: document_checks.py by itself, account_checks.py in its account (house.py)
 mending.py     carrying out the mend that a check offers
 references.py  what it uses by name
 differences.py what changed between two versions, in sentences

@@ -2,10 +2,10 @@
 
 from collections.abc import Sequence
 
-from bluffside.core.workflow.across import check_in_house
-from bluffside.core.workflow.alone import check_alone
+from bluffside.core.workflow.account_checks import check_in_house
 from bluffside.core.workflow.check import Check
 from bluffside.core.workflow.document import Workflow, walk
+from bluffside.core.workflow.document_checks import check_alone
 from bluffside.core.workflow.house import House
 
 ABOUT_HOURS = ("any-hour", "wide-hours")  # what the account's own quiet hours see to

@@ -160,7 +160,7 @@ class _Laying:
         inside_another = self.setting.later_pass
         for number in range(step.times if lanes else 0):
             self.rounds += 1
-            if at is None or self.rounds > MOST_VISITS:  # so many that it is refused, see alone.py
+            if at is None or self.rounds > MOST_VISITS:  # so many that it is refused, see document_checks.py
                 break
             self.setting.later_pass = inside_another or number > 0
             if step.until:

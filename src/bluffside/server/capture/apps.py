@@ -8,10 +8,10 @@ class CaptureConfig(AppConfig):
     def ready(self) -> None:
         """Rules for what comes in act after workflows have heard of it: who is inside hears the reply itself first."""
         from bluffside.server.capture import incoming
-        from bluffside.server.capture.named import FORMS, SOURCES, Rules, names
+        from bluffside.server.capture.usages import FORMS, SOURCES, Rules, names
         from bluffside.server.events.stream import subscribe
         from bluffside.server.messaging.strangers import let_in_when
-        from bluffside.server.people.named import keep_names
+        from bluffside.server.people.usages import keep_names
         from bluffside.server.workflows.names import add_names
 
         subscribe(incoming.act)

@@ -7,8 +7,8 @@ from django.conf import settings
 
 from bluffside.server.capture.forms import design_of
 from bluffside.server.capture.models import Form
+from bluffside.server.pdf import Sheet
 from bluffside.server.practice.brand import brand_of
-from bluffside.server.sheet import Sheet
 
 SIDE = 92  # mm, of the code on a flyer
 

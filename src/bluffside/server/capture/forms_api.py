@@ -10,7 +10,7 @@ from ninja.errors import HttpError
 from pydantic import Field
 
 from bluffside.core.timing.words import moment
-from bluffside.server.capture import flyer, forms, named
+from bluffside.server.capture import flyer, forms, usages
 from bluffside.server.capture.design import FormDesign
 from bluffside.server.capture.models import Form, FormAnswer
 from bluffside.server.people.api import contact_of
@@ -63,13 +63,13 @@ class AnswerOut(Schema):
     hidden: dict[str, str]
 
 
-class Given(Schema):
+class AnswersIn(Schema):
     """What was typed, by the question's id."""
 
     answers: dict[str, list[str]]
 
 
-class Wrong(Schema):
+class FormFaults(Schema):
     """What is wrong, by the question's id; nothing when it was kept."""
 
     faults: dict[str, str]
@@ -143,7 +143,7 @@ def change_form(request: AccountRequest, account: Path[str], form_id: int, given
 def rename_form(request: AccountRequest, account: Path[str], form_id: int, given: Named) -> FormOut:
     require(request, "workflows")
     form = _form_of(request, form_id)
-    named.rename(form, given.name, request.person)
+    usages.rename(form, given.name, request.person)
     return _form_out(request, form)
 
 
@@ -171,19 +171,19 @@ def _answer_out(one: FormAnswer, labels: dict[str, str], zone: str) -> AnswerOut
     )  # fmt: skip
 
 
-@router.post("forms/{int:form_id}/try", response=Wrong)
-def try_form(request: AccountRequest, account: Path[str], form_id: int, given: Given) -> Wrong:
+@router.post("forms/{int:form_id}/try", response=FormFaults)
+def try_form(request: AccountRequest, account: Path[str], form_id: int, given: AnswersIn) -> FormFaults:
     """A test: kept among the tests, and nobody is added."""
     require(request, "workflows")
     try:
         forms.try_out(_form_of(request, form_id), given.answers)
     except forms.BadAnswers as error:
-        return Wrong(faults=error.faults)
-    return Wrong(faults={})
+        return FormFaults(faults=error.faults)
+    return FormFaults(faults={})
 
 
-@router.post("forms/{int:form_id}/about/{int:contact_id}", response=Wrong)
-def fill_in(request: AccountRequest, account: Path[str], form_id: int, contact_id: int, given: Given) -> Wrong:
+@router.post("forms/{int:form_id}/about/{int:contact_id}", response=FormFaults)
+def fill_in(request: AccountRequest, account: Path[str], form_id: int, contact_id: int, given: AnswersIn) -> FormFaults:
     """Somebody of the team fills a form in about a contact."""
     require(request, "people")
     form = _form_of(request, form_id)
@@ -192,8 +192,8 @@ def fill_in(request: AccountRequest, account: Path[str], form_id: int, contact_i
     try:
         forms.fill_in(form, contact_of(request, contact_id), given.answers, request.person)
     except forms.BadAnswers as error:
-        return Wrong(faults=error.faults)
-    return Wrong(faults={})
+        return FormFaults(faults=error.faults)
+    return FormFaults(faults={})
 
 
 @router.post("forms/{int:form_id}/answers/{int:answer_id}/let-in", response=AnswerOut)

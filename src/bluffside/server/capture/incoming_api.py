@@ -47,7 +47,7 @@ class TryText(Schema):
     text: str = Field(max_length=2_000)
 
 
-class Tried(Schema):
+class RuleTrial(Schema):
     """Which rule would act (0: none), and what happens, in words."""
 
     rule: int
@@ -129,19 +129,19 @@ def drop_rule(request: AccountRequest, account: Path[str], rule_id: int) -> list
     return _rules(request)
 
 
-@router.post("incoming-try", response=Tried)
-def try_text(request: AccountRequest, account: Path[str], given: TryText) -> Tried:
+@router.post("incoming-try", response=RuleTrial)
+def try_text(request: AccountRequest, account: Path[str], given: TryText) -> RuleTrial:
     """What a text would do. Nothing is done."""
     said = keyword(given.text)
     if said == "out":
-        return Tried(rule=0, words="Opts them out at once; no rule is asked.")
+        return RuleTrial(rule=0, words="Opts them out at once; no rule is asked.")
     if said == "in":
-        return Tried(rule=0, words="Opts them in again; no rule is asked.")
+        return RuleTrial(rule=0, words="Opts them in again; no rule is asked.")
     rule = incoming.first_that_fits(incoming.rules_of(request.account), given.channel, given.text)
     if rule is None:
-        return Tried(rule=0, words="No rule fits: it waits under Today for somebody to answer.")
+        return RuleTrial(rule=0, words="No rule fits: it waits under Today for somebody to answer.")
     at, found = next((at, one) for at, one in enumerate(_rules(request), start=1) if one.id == rule.pk)
-    return Tried(rule=rule.pk, words=f"Rule {at} acts: {found.does}.")
+    return RuleTrial(rule=rule.pk, words=f"Rule {at} acts: {found.does}.")
 
 
 # ---- emails from people nobody knows

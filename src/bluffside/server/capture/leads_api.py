@@ -8,7 +8,7 @@ from django.shortcuts import get_object_or_404
 from ninja import Path, Router, Schema
 
 from bluffside.core.timing.words import moment
-from bluffside.server.capture import leads, named
+from bluffside.server.capture import leads, usages
 from bluffside.server.capture.forms_api import Named
 from bluffside.server.capture.models import Lead, LeadSource
 from bluffside.server.practice.access import AccountRequest, InAccount, require
@@ -131,7 +131,7 @@ def change_source(request: AccountRequest, account: Path[str], source_id: int, g
 def rename_source(request: AccountRequest, account: Path[str], source_id: int, given: Named) -> SourceOut:
     require(request, "workflows")
     source = _source_of(request, source_id)
-    named.rename(source, given.name, request.person)
+    usages.rename(source, given.name, request.person)
     return _source_out(request, source)
 
 

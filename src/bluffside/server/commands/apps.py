@@ -18,10 +18,10 @@ def _after_migrating(**about: Any) -> None:
 
     from django.utils import timezone
 
-    from bluffside.server import walls
+    from bluffside.server import row_level_security
     from bluffside.server.events.partitions import AHEAD, make_months
 
-    if not walls.is_owner():  # emptying the tables after a test sends the same signal
+    if not row_level_security.is_owner():  # emptying the tables after a test sends the same signal
         return
     make_months(timezone.now() - timedelta(days=62), timezone.now() + AHEAD)
-    walls.raise_walls()
+    row_level_security.raise_walls()

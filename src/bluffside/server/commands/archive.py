@@ -12,7 +12,7 @@ from django.db.migrations.recorder import MigrationRecorder
 from django.db.models import AutoField, Max
 
 from bluffside.server import sql
-from bluffside.server.walls import account_tables
+from bluffside.server.row_level_security import account_tables
 
 # Tables without an account, and which of their rows belong to one.
 BESIDE = {

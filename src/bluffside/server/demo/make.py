@@ -17,7 +17,7 @@ from django.utils import timezone
 from bluffside.core.facts import TwoWay
 from bluffside.core.timing.local import at_time, to_local
 from bluffside.core.workflow.files import read_workflow
-from bluffside.server import travel
+from bluffside.server import moving_the_clock
 from bluffside.server.demo import elsewhere, ways_in
 from bluffside.server.demo.cast import CONSULTANT, FIRST, LAST, PARTS, PASSWORD, PRACTICE, Part
 from bluffside.server.diary.models import Task
@@ -72,14 +72,14 @@ class _Life:
             lived = 0
             while self.coming:
                 when, _, what = heapq.heappop(self.coming)
-                travel.run_through(max(when, clock.now()), move_to, receipts=False)
+                moving_the_clock.run_through(max(when, clock.now()), move_to, receipts=False)
                 what()
                 self._notice()
                 weeks = int((when - self.start).days / 7)
                 if weeks > lived:
                     lived = weeks
                     self.tell(f"  demo: week {lived} of {self.weeks}")
-            travel.run_through(self.end, move_to)
+            moving_the_clock.run_through(self.end, move_to)
 
     def _set_up(self) -> None:
         practice = Practice.objects.create(name=PRACTICE)

@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping, Sequence
 from datetime import datetime, timedelta
-from typing import Any
+from typing import Any, NamedTuple
 
 from django.db import transaction
 
@@ -33,21 +33,49 @@ OF_KIND = {
     Task.Kind.LETTER: (Outcome.DONE, Outcome.DROPPED),
     Task.Kind.CUSTOM: (Outcome.DONE, Outcome.DROPPED),
 }
-TASK_COLUMNS = (
-    "account_id", "contact_id", "key", "kind", "title", "say", "last", "assigned_id", "enrolment_id", "step",
-    "attempts", "due_at", "made_at",
-)  # fmt: skip
+
+
+class NewTask(NamedTuple):
+    """A task to be put on the list; its fields are columns."""
+
+    contact_id: int
+    key: str
+    kind: str
+    title: str
+    say: str
+    last: str
+    assigned_id: int | None
+    enrolment_id: int | None
+    step: str
+    attempts: int
+    due_at: datetime
+
+
+class NewNotice(NamedTuple):
+    """A notice to a member, in the application, by email, or both; its fields are columns."""
+
+    contact_id: int
+    key: str
+    person_id: int
+    text: str
+    in_app: bool
+    mail: bool
 
 
 class CannotRecord(ValueError):
     """Why an outcome cannot be recorded, in words."""
 
 
-def make(account: Account, tasks: Sequence[tuple[Any, ...]], cause_of: Mapping[str, Cause]) -> list[Happened]:
-    """Puts tasks (rows of TASK_COLUMNS) on the list, in the transaction at hand; a key that is there already is left
-    as it is. Answers what happened by it, for the caller to record with the rest."""
+def make(account: Account, tasks: Sequence[NewTask], cause_of: Mapping[str, Cause]) -> list[Happened]:
+    """Puts tasks on the list, in the transaction at hand; a key that is there already is left as it is. Answers what happened
+    by it, for the caller to record with the rest."""
+    now = clock.now()
     made = sql.insert(
-        Task, TASK_COLUMNS, tasks, on_conflict="ON CONFLICT DO NOTHING", returning="id, contact_id, kind, title, key"
+        Task,
+        (*NewTask._fields, "account_id", "made_at"),
+        [(*one._replace(title=one.title[:300], last=one.last[:500]), account.id, now) for one in tasks],
+        on_conflict="ON CONFLICT DO NOTHING",
+        returning="id, contact_id, kind, title, key",
     )
     return [
         Happened("task.made", contact_id, {"task": id, "kind": kind, "title": title}, cause_of[key])
@@ -55,13 +83,11 @@ def make(account: Account, tasks: Sequence[tuple[Any, ...]], cause_of: Mapping[s
     ]
 
 
-def tell(account: Account, notices: Sequence[tuple[int, str, int, str, bool, bool]]) -> None:
-    """Notices to members: (contact id, key, person id, text, in the application, by email)."""
+def tell(account: Account, notices: Sequence[NewNotice]) -> None:
     now = clock.now()
-    columns = ("account_id", "contact_id", "key", "person_id", "text", "in_app", "mail", "at")
-    rows = [(account.id, *notice, now) for notice in notices]
-    sql.insert(Notice, columns, rows, on_conflict="ON CONFLICT DO NOTHING")
-    if any(notice[-1] for notice in notices):
+    rows = [(*notice, account.id, now) for notice in notices]
+    sql.insert(Notice, (*NewNotice._fields, "account_id", "at"), rows, on_conflict="ON CONFLICT DO NOTHING")
+    if any(notice.mail for notice in notices):
         wake("notices")
 
 

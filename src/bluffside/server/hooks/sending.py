@@ -18,6 +18,7 @@ import time
 from collections.abc import Sequence
 from concurrent.futures import ThreadPoolExecutor
 from datetime import timedelta
+from typing import NamedTuple
 from urllib.parse import SplitResult, urlencode, urljoin, urlsplit
 
 import httpcore
@@ -46,18 +47,30 @@ State = Call.State
 log = logging.getLogger("bluffside.hooks")
 
 
-def queue(account: Account, calls: Sequence[tuple[int, int | None, str, str, str, object, object, str]]) -> None:
-    """Puts requests on their way, in the transaction at hand: (contact id, enrolment id, key, method, url, query and
-    headers as pairs, body). A key that is there already is left as it is."""
+class NewCall(NamedTuple):
+    """A request to be made; `query` and `headers` as pairs."""
+
+    contact_id: int
+    enrolment_id: int | None
+    key: str
+    method: str
+    url: str
+    body: str
+    query: object = ()
+    headers: object = ()
+
+
+def queue(account: Account, calls: Sequence[NewCall]) -> None:
+    """Puts requests on their way, in the transaction at hand. A key that is there already is left as it is."""
     now = clock.now()
     sql.insert(
         Call,
         ("account_id", "contact_id", "enrolment_id", "key", "method", "url", "query", "headers", "body", "next_try_at",
          "made_at", "state"),
         [
-            (account.id, contact, enrolment, key, method, url[:2_000], sql.to_json(query), sql.to_json(headers),
-             body, now, now, State.QUEUED)
-            for contact, enrolment, key, method, url, query, headers, body in calls
+            (account.id, one.contact_id, one.enrolment_id, one.key, one.method, one.url[:2_000], sql.to_json(one.query),
+             sql.to_json(one.headers), one.body, now, now, State.QUEUED)
+            for one in calls
         ],
         on_conflict="ON CONFLICT DO NOTHING",
     )  # fmt: skip

@@ -14,7 +14,7 @@ from pydantic import Field
 from bluffside.core.facts import Channel, TwoWay
 from bluffside.core.timing.local import to_instant, to_local
 from bluffside.core.timing.words import moment
-from bluffside.server import travel
+from bluffside.server import moving_the_clock
 from bluffside.server.capture.models import LeadSource
 from bluffside.server.diary.services import BadAppointment
 from bluffside.server.hooks import sending as hooks
@@ -26,7 +26,7 @@ from bluffside.server.people.models import Contact
 from bluffside.server.people.queries import load_contacts, search
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, InSimulated, require
-from bluffside.server.workflows.carrying_out import to_stand_in
+from bluffside.server.workflows.applying_effects import to_stand_in
 
 router = Router(tags=["outside"], auth=InSimulated())
 services = Router(tags=["outside"], auth=InAccount())
@@ -295,19 +295,19 @@ class StrangerSaid(Said):
     name: str = Field(default="", max_length=120)
 
 
-class Told(Schema):
+class StrangerHeard(Schema):
     words: str
 
 
-@router.post("outside-stranger", response=Told)
-def write_as_stranger(request: AccountRequest, account: Path[str], said: StrangerSaid) -> Told:
+@router.post("outside-stranger", response=StrangerHeard)
+def write_as_stranger(request: AccountRequest, account: Path[str], said: StrangerSaid) -> StrangerHeard:
     require(request, "people")
     try:
         address = mobile(said.address, request.account.region) if said.channel == "text" else email(said.address)
     except ValueError as error:
         raise HttpError(422, f"It cannot be sent from there: {error}.") from None
     name = " ".join(said.name.split())
-    return Told(words=say_as_stranger(request.account, said.channel, address, name, said.text.strip()))
+    return StrangerHeard(words=say_as_stranger(request.account, said.channel, address, name, said.text.strip()))
 
 
 @router.post("clock", response=ClockMoved)
@@ -317,8 +317,8 @@ def move_clock(request: AccountRequest, account: Path[str], move: ClockMove) -> 
     now = clock.now()
     until = now + timedelta(hours=move.hours)
     if move.hours == 0:
-        until = travel.next_due(receipts=False, account=request.account) or now
-    moments = travel.run_through(until, clock.move_to) if until > now else 0
+        until = moving_the_clock.next_due(receipts=False, account=request.account) or now
+    moments = moving_the_clock.run_through(until, clock.move_to) if until > now else 0
     return ClockMoved(
         local_now=to_local(clock.now(), request.account.zone).isoformat(timespec="minutes"), moments=moments
     )

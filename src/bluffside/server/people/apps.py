@@ -6,8 +6,8 @@ class PeopleConfig(AppConfig):
     label = "people"
 
     def ready(self) -> None:
-        from bluffside.server.people.named import keep_names
         from bluffside.server.people.sorting import Remembered
+        from bluffside.server.people.usages import keep_names
 
         keep_names(Remembered())
 

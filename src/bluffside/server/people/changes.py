@@ -87,7 +87,7 @@ def _columns(changed: Sequence[Changed]) -> None:
     if not values:
         return
     own = ", ".join(f"{name} = u.{name}" for name in OWN)
-    # One statement for all contacts of a batch, each with values of its own (see workflows/carrying_out.py).
+    # One statement for all contacts of a batch, each with values of its own (see workflows/applying_effects.py).
     sql.execute(
         f"""
         UPDATE people_contact AS c

@@ -5,12 +5,12 @@ from ninja.errors import HttpError
 from pydantic import Field
 
 from bluffside.server.events.stream import Cause
-from bluffside.server.lately import forget, lately
 from bluffside.server.people import erasing, merging
 from bluffside.server.people.api import ContactRow, contact_of, contact_row, with_details
 from bluffside.server.people.models import Contact
 from bluffside.server.people.queries import fields_of
 from bluffside.server.practice.access import AccountRequest, InAccount, require
+from bluffside.server.throttled_cache import forget, lately
 
 router = Router(tags=["people"], auth=InAccount())
 

@@ -10,9 +10,9 @@ from typing import Any
 from bluffside.core.terms import SEVERAL
 from bluffside.core.timing.words import full_moment, several
 from bluffside.server.events.models import Event
+from bluffside.server.pdf import Sheet
 from bluffside.server.people.models import Consent, Contact
 from bluffside.server.practice import clock
-from bluffside.server.sheet import Sheet
 
 STATES = {"given": "agreed to", "withdrawn": "opted out of", "asked": "was asked about"}
 PURPOSES = {"marketing": "news and offers", "service": "what was booked"}

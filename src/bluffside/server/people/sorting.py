@@ -8,7 +8,7 @@ from django.db.models.functions import Cast
 
 from bluffside.core.terms import ADDRESS_OF, CHANNELS, PURPOSES, Channel, Purpose
 from bluffside.server.events.stream import Cause
-from bluffside.server.people import named, reading
+from bluffside.server.people import reading, usages
 from bluffside.server.people.import_columns import FIELD
 from bluffside.server.people.models import (
     Consent,
@@ -55,7 +55,7 @@ def keep_field(
     if own is None:
         return Field.objects.create(account=account, name=name, kind=kind, choices=kept)
     if own.name != name:
-        named.give_name(account, "field", own.name, name, by)
+        usages.give_name(account, "field", own.name, name, by)
         _values_under(account, own.name, name)
         own.name = name
     if (own.kind, own.choices) != (kind, kept):
@@ -127,7 +127,7 @@ class Remembered:
     """What imports remember for the next file of their sort: columns, tags, lists. It is no use of a name, but takes a new
     one."""
 
-    def uses(self, account: Account) -> Iterator[named.Use]:
+    def uses(self, account: Account) -> Iterator[usages.Use]:
         yield from ()
 
     def rename(self, account: Account, kind: str, old: str, new: str, by: Person) -> None:
@@ -138,7 +138,7 @@ class Remembered:
                 changed = {number: FIELD + new if one == FIELD + old else one for number, one in mapping.items()}
                 settings = settings | {"mapping": changed}
             elif old in settings.get(f"{kind}s", ()):
-                settings = settings | {f"{kind}s": named.swapped(settings[f"{kind}s"], old, new)}
+                settings = settings | {f"{kind}s": usages.swapped(settings[f"{kind}s"], old, new)}
             if settings != imported.settings:
                 imported.settings = settings
                 imported.save(update_fields=["settings"])
@@ -155,7 +155,7 @@ def keep_tag(account: Account, name: str, about: str, by: Person, own: Tag | Non
         raise CannotSort(f"There is a tag “{name}” already.")
     tag = own or Tag(account=account)
     if own and own.name != name:
-        named.give_name(account, "tag", own.name, name, by)
+        usages.give_name(account, "tag", own.name, name, by)
     tag.name, tag.about = name, about.strip()[:300]
     tag.save()
     return tag
@@ -170,7 +170,7 @@ def merge_tags(account: Account, away: Tag, into: Tag, by: Person) -> int:
         raise CannotSort("These are the same tag.")
     holders = ContactTag.objects.filter(account=account, tag=away).values_list("contact_id", flat=True)
     count = add_tags(account, [(id, into.name, Cause(actor=by)) for id in holders])
-    named.rename(account, "tag", away.name, into.name, by)
+    usages.rename(account, "tag", away.name, into.name, by)
     away.delete()
     return count
 
@@ -202,7 +202,7 @@ def keep_list(
     if was and was != (new := _name(name, 120)):
         if any(one.name.casefold() == new.casefold() != was.casefold() for one, _ in lists_of(account)):
             raise CannotSort(f"There is a list “{new}” already.")
-        named.give_name(account, "list", was, new, by)
+        usages.give_name(account, "list", was, new, by)
         ContactList.objects.filter(account=account, name=was).update(name=new)
         renamed = Func(F("lists"), Value(was), Value(new), function="array_replace")
         Contact.objects.filter(account=account, lists__contains=[was]).update(lists=renamed)

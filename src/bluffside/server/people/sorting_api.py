@@ -7,10 +7,10 @@ from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 from pydantic import Field as Limited
 
-from bluffside.server.lately import lately
 from bluffside.server.people import sorting
 from bluffside.server.people.models import Field, Tag
 from bluffside.server.practice.access import AccountRequest, InAccount, require
+from bluffside.server.throttled_cache import lately
 
 router = Router(tags=["sorting"], auth=InAccount())
 Kind = Literal["text", "number", "money", "date", "yes_no", "choice", "choices", "phone", "link"]

@@ -1,6 +1,6 @@
 """The second wall between accounts: who may see which rows of a connection.
 
-Every table that carries an account is under PostgreSQL's row-level security (see server/walls.py, which raises the
+Every table that carries an account is under PostgreSQL's row-level security (see server/row_level_security.py, which raises the
 walls when the database is migrated). A connection of the application sees nothing of any account until it has entered
 one, and a role that could see past that is not used. What is set here lies in settings of the session:
 

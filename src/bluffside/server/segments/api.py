@@ -12,7 +12,6 @@ from pydantic import Field
 
 from bluffside.core.conditions import Condition
 from bluffside.server.events.stream import Cause
-from bluffside.server.lately import lately
 from bluffside.server.people import exporting
 from bluffside.server.people.api import ContactRow, Counted, contact_row, with_details
 from bluffside.server.people.models import ContactTag
@@ -24,6 +23,7 @@ from bluffside.server.practice.naming import is_taken
 from bluffside.server.segments import choosing
 from bluffside.server.segments.choosing import Chosen
 from bluffside.server.segments.models import Segment
+from bluffside.server.throttled_cache import lately
 
 router = Router(tags=["segments"], auth=InAccount())
 PAGE = 50
@@ -55,7 +55,7 @@ class Listing(Schema):
     add: bool = True
 
 
-class Did(Schema):
+class ChangedContacts(Schema):
     """For how many it was a change, and for whom: the opposite done to these undoes it."""
 
     count: int
@@ -118,8 +118,8 @@ def count_chosen(request: AccountRequest, account: Path[str], who: Chosen) -> Co
     return Counted(count=_count(request, who))
 
 
-@router.post("contacts/tag", response=Did)
-def tag_many(request: AccountRequest, account: Path[str], tagging: Tagging) -> Did:
+@router.post("contacts/tag", response=ChangedContacts)
+def tag_many(request: AccountRequest, account: Path[str], tagging: Tagging) -> ChangedContacts:
     """Gives people a tag, or takes it off; workflows that start on it start."""
     require(request, "people")
     cause = Cause(actor=request.person)
@@ -130,11 +130,11 @@ def tag_many(request: AccountRequest, account: Path[str], tagging: Tagging) -> D
         changed = [id for id in who if (id in had) != tagging.add]
         change = add_tags if tagging.add else remove_tags
         change(request.account, [(id, tagging.tag, cause) for id in changed])
-    return Did(count=len(changed), ids=changed)
+    return ChangedContacts(count=len(changed), ids=changed)
 
 
-@router.post("contacts/list", response=Did)
-def list_many(request: AccountRequest, account: Path[str], listing: Listing) -> Did:
+@router.post("contacts/list", response=ChangedContacts)
+def list_many(request: AccountRequest, account: Path[str], listing: Listing) -> ChangedContacts:
     """Puts people on a list, or takes them off."""
     require(request, "people")
     name = " ".join(listing.list.split())
@@ -143,7 +143,7 @@ def list_many(request: AccountRequest, account: Path[str], listing: Listing) -> 
         had = set(request.account.contacts.filter(id__in=who, lists__contains=[name]).values_list("id", flat=True))
         changed = [id for id in who if (id in had) != listing.add]
         set_list(request.account, changed, name, listing.add, Cause(actor=request.person))
-    return Did(count=len(changed), ids=changed)
+    return ChangedContacts(count=len(changed), ids=changed)
 
 
 @router.post("contacts/assign", response=Assigned)

@@ -5,7 +5,7 @@ class SegmentsConfig(AppConfig):
     name = "bluffside.server.segments"
 
     def ready(self) -> None:
-        from bluffside.server.people.named import keep_names
-        from bluffside.server.segments.named import Segments
+        from bluffside.server.people.usages import keep_names
+        from bluffside.server.segments.usages import Segments
 
         keep_names(Segments())

@@ -13,17 +13,17 @@ class WorkflowsConfig(AppConfig):
         from bluffside.server.events.stream import subscribe
         from bluffside.server.messaging.delivery import wait_while
         from bluffside.server.people.merging import before_merging
-        from bluffside.server.people.named import keep_names
-        from bluffside.server.workflows import dated, enrolling, inside, scoring
+        from bluffside.server.people.usages import keep_names
+        from bluffside.server.workflows import dated, enrolling, scoring, signals
         from bluffside.server.workflows.models import Signal
-        from bluffside.server.workflows.named import Scores, Workflows
+        from bluffside.server.workflows.usages import Scores, Workflows
 
         subscribe(scoring.earn)
-        subscribe(inside.tell_inside)
+        subscribe(signals.tell_inside)
         subscribe(dated.look_again)
         subscribe(enrolling.start_on_events)
         wait_while(Exists(Signal.objects.filter(enrolment_id=OuterRef("enrolment_id"))))
-        before_merging(inside.give_way)
+        before_merging(signals.give_way)
         keep_names(Workflows())
         keep_names(Scores())
 

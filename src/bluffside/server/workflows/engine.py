@@ -3,7 +3,7 @@
 One batch is one transaction: enrolments and the contacts they are about are claimed with SKIP LOCKED, so that any
 number of workers share the work and no two decide about one person at a time; who has something in hand that is not
 handed on yet is left for the next batch, so that nobody is decided about unheard (core.engine.batch); facts are loaded for all of them at
-once; each is advanced by the pure core; what came of it is written with one statement a kind (carrying_out.py); then
+once; each is advanced by the pure core; what came of it is written with one statement a kind (applying_effects.py); then
 all of it commits, or none. An enrolment that raises is set aside with its reason, and the others go on. Where the
 database refuses the batch, its enrolments are gone through one by one, and the one it refuses is set aside.
 """
@@ -12,7 +12,6 @@ import json
 import logging
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any
 
@@ -20,23 +19,19 @@ from django.db import OperationalError, transaction
 
 from bluffside.core.care.limits import Waiting, turn_order
 from bluffside.core.conditions import Need
-from bluffside.core.engine.advance import advance
 from bluffside.core.engine.batch import in_order
-from bluffside.core.engine.effects import Effect
 from bluffside.core.engine.signals import Happened, Joined, Removed, Replied
 from bluffside.core.engine.signals import Signal as CoreSignal
 from bluffside.core.engine.state import State
-from bluffside.core.engine.turn import Reason
-from bluffside.core.events import Event as CoreEvent
 from bluffside.core.facts import Facts
 from bluffside.core.steps.speaking import Speaking
-from bluffside.core.workflow.program import Program
 from bluffside.server import sql
-from bluffside.server.events.stream import Cause, core_event
+from bluffside.server.events.stream import core_event
 from bluffside.server.people.changes import Changed
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account
-from bluffside.server.workflows.carrying_out import carry_out
+from bluffside.server.workflows.applying_effects import carry_out
+from bluffside.server.workflows.batch import Advanced, Batch
 from bluffside.server.workflows.facts import load_facts
 from bluffside.server.workflows.member_turns import MemberTurns
 from bluffside.server.workflows.models import Enrolment, Signal
@@ -60,64 +55,6 @@ SELECT e.id, e.workflow_id, w.name, e.version_id, e.contact_id, c.responsible_id
    FOR UPDATE OF e SKIP LOCKED
    FOR NO KEY UPDATE OF c SKIP LOCKED
 """
-
-
-@dataclass(slots=True)
-class Advanced:
-    """One enrolment with all that this batch decided about it."""
-
-    id: int
-    workflow_id: int
-    workflow: str
-    version_id: int
-    contact_id: int
-    responsible_id: int | None
-    why: str
-    about: dict[str, str]
-    begun: bool
-    due_at: datetime
-    state: State
-    effects: list[Effect] = field(default_factory=list)
-    events: list[CoreEvent] = field(default_factory=list)
-    reasons: list[Reason] = field(default_factory=list)
-    was_ended: bool = False
-    paused: bool = False
-
-    @property
-    def cause(self) -> Cause:
-        return Cause(enrolment_id=self.id, depth=self.state.depth + 1)
-
-    def key(self, effect: Effect) -> str:
-        """What is done once: of this enrolment, this step, this round."""
-        return f"e{self.id}:{effect.step}:{effect.round}"
-
-    def advance(
-        self, program: Program, facts: Facts, signal: CoreSignal, now: datetime, turns: MemberTurns, more: bool = False
-    ) -> Facts:
-        outcome = advance(program, self.state, facts, signal, now, more)
-        self.state = outcome.state
-        self.reasons += outcome.reasons
-        after = outcome.facts
-        for decided in outcome.effects:
-            effect = turns.resolved(decided)
-            self.effects.append(effect)
-            if event := effect.event(facts, now):
-                self.events.append(event)
-            if len(outcome.effects) > 1:
-                facts = effect.changes(facts, now)
-            if effect is not decided:
-                after = effect.changes(after, now)
-        return after
-
-
-@dataclass(frozen=True, slots=True)
-class Batch:
-    """What a batch decided. `changed`: the contacts as they were and as they are now."""
-
-    account: Account
-    now: datetime
-    done: Sequence[Advanced]
-    changed: Sequence[Changed]
 
 
 def advance_batch(account: Account, limit: int = BATCH) -> int:

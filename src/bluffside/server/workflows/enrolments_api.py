@@ -17,7 +17,7 @@ from bluffside.core.workflow.moving import to_come
 from bluffside.server.people.api import contact_of
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
-from bluffside.server.workflows import inside
+from bluffside.server.workflows import signals
 from bluffside.server.workflows.api import local_moment
 from bluffside.server.workflows.facts import load_facts
 from bluffside.server.workflows.models import Enrolment
@@ -143,14 +143,14 @@ def lines_of(request: AccountRequest, account: Path[str], enrolment_id: int) -> 
 @router.post("enrolments/{int:enrolment_id}/take-out", response={204: None})
 def take_out(request: AccountRequest, account: Path[str], enrolment_id: int, given: Why) -> tuple[int, None]:
     require(request, "people")
-    inside.take_out(_enrolment(request, enrolment_id), given.why, request.person)
+    signals.take_out(_enrolment(request, enrolment_id), given.why, request.person)
     return 204, None
 
 
 @router.post("enrolments/{int:enrolment_id}/retry", response={204: None})
 def retry(request: AccountRequest, account: Path[str], enrolment_id: int) -> tuple[int, None]:
     require(request, "workflows")
-    inside.retry(request.account, [_enrolment(request, enrolment_id).id])
+    signals.retry(request.account, [_enrolment(request, enrolment_id).id])
     return 204, None
 
 

@@ -15,8 +15,8 @@ from bluffside.server.messaging import stopping
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.workflows.held import goes_at
-from bluffside.server.workflows.inside import send
 from bluffside.server.workflows.models import Enrolment, Signal
+from bluffside.server.workflows.signals import send
 from bluffside.server.workflows.versions import program_of
 
 PART = 500

@@ -22,7 +22,7 @@ from bluffside.server.people.queries import account_facts
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.wake import wake
-from bluffside.server.workflows import enrolling, inside
+from bluffside.server.workflows import enrolling, signals
 from bluffside.server.workflows.models import Enrolment, Intake, IntakePerson, Workflow
 
 AT_ONCE = 2_000  # that many come in in one batch when there is no trickle
@@ -242,5 +242,5 @@ def take_back(intake: Intake, by: Person) -> int:
         message.state, message.reason, message.settled_at = Message.State.CANCELLED, why, now
     Message.objects.bulk_update(held_back, ["state", "reason", "settled_at"], batch_size=1_000)
     enrolments = Enrolment.objects.filter(id__in=ids).select_related("workflow", "account")
-    inside.take_out_many(row.account, list(enrolments), why, by)
+    signals.take_out_many(row.account, list(enrolments), why, by)
     return len(ids)

@@ -15,12 +15,12 @@ from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.mermaid import flowchart
 from bluffside.core.workflow.reading import Reading, read
 from bluffside.server.messaging import testing
-from bluffside.server.people import named
+from bluffside.server.people import usages
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.workflows import names, paper, writing
 from bluffside.server.workflows.api import Invented, WorkflowOut, facts_for, workflow_of, workflow_out
-from bluffside.server.workflows.inside import take_out_many
+from bluffside.server.workflows.signals import take_out_many
 from bluffside.starters import starters
 
 router = Router(tags=["library"], auth=InAccount())
@@ -80,9 +80,9 @@ def all_names(request: AccountRequest, account: Path[str]) -> Names:
     return Names(names=by_kind, own_fields=names.OWN_FIELDS)
 
 
-@router.get("uses", response=list[named.Use])
-def where_used(request: AccountRequest, account: Path[str]) -> list[named.Use]:
-    return named.uses(request.account)
+@router.get("uses", response=list[usages.Use])
+def where_used(request: AccountRequest, account: Path[str]) -> list[usages.Use]:
+    return usages.uses(request.account)
 
 
 @router.post("lines", response=LinesOut)

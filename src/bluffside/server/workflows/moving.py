@@ -21,8 +21,8 @@ from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Person
 from bluffside.server.wake import wake
-from bluffside.server.workflows.inside import send
 from bluffside.server.workflows.models import Enrolment, Signal, Turn, Version, Workflow
+from bluffside.server.workflows.signals import send
 from bluffside.server.workflows.versions import program_of, published_document
 
 BATCH = 2_000

@@ -9,7 +9,7 @@ from bluffside.core.messages.wording import Wording
 from bluffside.core.steps.base import Lane, Step
 from bluffside.core.workflow.document import Workflow
 from bluffside.core.workflow.reading import LineReading, read
-from bluffside.server.sheet import SOFT, Sheet
+from bluffside.server.pdf import SOFT, Sheet
 
 SIDE = 24  # mm, of the code under a letter
 TIME, INDENT = 30, 7  # mm: the ruler of time, and how far each lane stands in

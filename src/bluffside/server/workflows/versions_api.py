@@ -19,7 +19,7 @@ from bluffside.server.people.queries import account_facts
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.workflows import enrolling, moving, writing
 from bluffside.server.workflows.api import WorkflowOut, workflow_of, workflow_out
-from bluffside.server.workflows.concerned import matching
+from bluffside.server.workflows.audience import matching
 from bluffside.server.workflows.models import Version, Workflow
 
 router = Router(tags=["versions"], auth=InAccount())

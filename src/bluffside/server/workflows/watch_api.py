@@ -11,15 +11,15 @@ from pydantic import Field
 from bluffside.core.engine.state import FINISHED
 from bluffside.core.workflow.document import walk
 from bluffside.server.events.models import Event
-from bluffside.server.lately import lately
 from bluffside.server.messaging import services as messaging
 from bluffside.server.messaging.models import Message
 from bluffside.server.people.api import contact_of
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
-from bluffside.server.workflows import handling, inside
+from bluffside.server.throttled_cache import lately
+from bluffside.server.workflows import handling, signals
 from bluffside.server.workflows.api import local_moment, workflow_of
-from bluffside.server.workflows.aside import AsideMessage, message_out
+from bluffside.server.workflows.attention_api import AsideMessage, message_out
 from bluffside.server.workflows.enrolments_api import EnrolmentRow, enrolment_row
 from bluffside.server.workflows.held import let_go
 from bluffside.server.workflows.models import Enrolment, IntakePerson, Turn, Workflow
@@ -202,7 +202,7 @@ def handle(request: AccountRequest, account: Path[str], workflow_id: int, did: D
     by, own = request.person, request.account
     if did == "take-out":
         found = Enrolment.objects.filter(id__in=ids).select_related("workflow", "account")
-        inside.take_out_many(own, list(found), given.why, by)
+        signals.take_out_many(own, list(found), given.why, by)
         return Done(count=len(ids))
     if did == "move":
         try:

@@ -18,9 +18,9 @@ from bluffside.server.people.signed import some_preferences_link
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.workflows import dated, names
-from bluffside.server.workflows.concerned import people_of
-from bluffside.server.workflows.inside import heard_by
+from bluffside.server.workflows.audience import people_of
 from bluffside.server.workflows.models import Start, Version, Workflow
+from bluffside.server.workflows.signals import heard_by
 from bluffside.server.workflows.versions import program_of, published_document
 
 

@@ -8,7 +8,7 @@ from bluffside.server.events.models import Pending
 from bluffside.server.events.stream import retry_laid_aside
 from bluffside.server.practice.models import Account
 from bluffside.server.practice.walls import within
-from bluffside.server.workflows import inside
+from bluffside.server.workflows import signals
 from bluffside.server.workflows.models import Enrolment
 
 
@@ -39,6 +39,6 @@ class Command(BaseCommand):
             self.stdout.write(f"{account.slug}  event {event.event_id}: {event.fault}")
         total = rows.count() + events.count()
         if retry and total:
-            count = inside.retry(account) + retry_laid_aside(account)
+            count = signals.retry(account) + retry_laid_aside(account)
             self.stdout.write(f"{account.slug}  {count} are tried again.")
         return total

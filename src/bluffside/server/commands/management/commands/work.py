@@ -5,7 +5,7 @@ from typing import Any
 from django.core.management.base import BaseCommand, CommandParser
 from prometheus_client import start_http_server
 
-from bluffside.server.walls import may_pass
+from bluffside.server.row_level_security import may_pass
 from bluffside.server.worker import Worker
 
 

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from bluffside.core.workflow.references import named, renamed
-from bluffside.server.people.named import Use
+from bluffside.server.people.usages import Use
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.segments.choosing import condition_of
 from bluffside.server.segments.models import Segment

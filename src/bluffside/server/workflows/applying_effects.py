@@ -14,7 +14,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
 from itertools import chain
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from bluffside.core.engine import effects as do
 from bluffside.core.facts import Contact, Facts
@@ -29,10 +29,8 @@ from bluffside.server.people.changes import write_changes
 from bluffside.server.people.models import Contact as ContactRow
 from bluffside.server.pipeline.facts import write_deals
 from bluffside.server.practice.models import Account, Person
+from bluffside.server.workflows.batch import Advanced, Batch
 from bluffside.server.workflows.models import Turn
-
-if TYPE_CHECKING:
-    from bluffside.server.workflows.engine import Advanced, Batch
 
 STAND_IN = "http://stand-in.example/outside"  # the simulated services that ship with the application
 
@@ -42,16 +40,16 @@ class _Sorted:
     """What is to be done, by sort."""
 
     messages: list[outbox.Draft] = field(default_factory=list)
-    tasks: list[tuple[Any, ...]] = field(default_factory=list)
-    notices: list[tuple[int, str, int, str, bool, bool]] = field(default_factory=list)
-    calls: list[tuple[int, int | None, str, str, str, object, object, str]] = field(default_factory=list)
+    tasks: list[diary.NewTask] = field(default_factory=list)
+    notices: list[diary.NewNotice] = field(default_factory=list)
+    calls: list[hooks.NewCall] = field(default_factory=list)
     owners: dict[int, int] = field(default_factory=dict)  # contact to person
     happened: list[Happened] = field(default_factory=list)
     causes: dict[str, Cause] = field(default_factory=dict)  # of tasks, by key
     called_off: dict[int, list[CalledOff]] = field(default_factory=lambda: defaultdict(list))  # by enrolment
 
 
-def carry_out(batch: "Batch", known: Mapping[int, Facts]) -> None:
+def carry_out(batch: Batch, known: Mapping[int, Facts]) -> None:
     account, now = batch.account, batch.now
     _write_states(batch.done, now)
     _write_turns(account, batch.done, now)
@@ -72,7 +70,7 @@ def carry_out(batch: "Batch", known: Mapping[int, Facts]) -> None:
     record(account, todo.happened)
 
 
-def _sorted(batch: "Batch", known: Mapping[int, Facts], team: "_Team") -> _Sorted:
+def _sorted(batch: Batch, known: Mapping[int, Facts], team: "_Team") -> _Sorted:
     todo = _Sorted()
     for one in batch.done:
         contact = known[one.contact_id].contact
@@ -86,7 +84,7 @@ def _sorted(batch: "Batch", known: Mapping[int, Facts], team: "_Team") -> _Sorte
     return todo
 
 
-def _sort(todo: _Sorted, one: "Advanced", effect: do.Effect, contact: Contact, team: "_Team", batch: "Batch") -> None:
+def _sort(todo: _Sorted, one: Advanced, effect: do.Effect, contact: Contact, team: "_Team", batch: Batch) -> None:
     key = one.key(effect)
     for off in todo.called_off.get(one.id, ()):
         off.but.append(key)  # set going after it
@@ -114,14 +112,14 @@ def _sort(todo: _Sorted, one: "Advanced", effect: do.Effect, contact: Contact, t
             assigned = next(iter(team.who(effect.assignee, one, todo)), None)
             due = effect.due or batch.now
             todo.tasks.append(
-                (batch.account.id, one.contact_id, key, effect.task, effect.title[:300], effect.say, effect.last[:500],
-                 assigned, one.id, effect.step, effect.attempts, due, batch.now)
+                diary.NewTask(one.contact_id, key, effect.task, effect.title, effect.say, effect.last, assigned, one.id,
+                              effect.step, effect.attempts, due)
             )  # fmt: skip
             todo.causes[key] = one.cause
         case do.Notify():
             app, mail = effect.by != "email", effect.by != "app"
             todo.notices += [
-                (one.contact_id, key, person, effect.text[:2_000], app, mail)
+                diary.NewNotice(one.contact_id, key, person, effect.text[:2_000], app, mail)
                 for person in team.who(effect.assignee, one, todo)
             ]
         case do.SetOwner():
@@ -131,7 +129,9 @@ def _sort(todo: _Sorted, one: "Advanced", effect: do.Effect, contact: Contact, t
             todo.happened.append(Happened("note.added", one.contact_id, {"text": effect.text}, one.cause))
         case do.CallWebhook():
             todo.calls.append(
-                (one.contact_id, one.id, key, effect.method, effect.url, effect.query, effect.headers, effect.body)
+                hooks.NewCall(
+                    one.contact_id, one.id, key, effect.method, effect.url, effect.body, effect.query, effect.headers
+                )
             )
         case do.ChangeSeries():
             body = {"service": effect.service, "what": effect.what, "name": effect.name, "on": effect.on}
@@ -153,16 +153,16 @@ def _person(contact: Contact) -> dict[str, str]:
 
 def to_stand_in(
     contact: Contact, enrolment: int | None, key: str, service: str, body: Mapping[str, Any], account: Account
-) -> tuple[int, int | None, str, str, str, list[Any], list[Any], str]:
-    """A request to the stand-in of an outside service, about a contact, as hooks.queue takes it."""
+) -> hooks.NewCall:
+    """A request to the stand-in of an outside service, about a contact."""
     text = sql.to_json(dict(body) | {"person": _person(contact), "account": account.slug})
-    return int(contact.id), enrolment, key, "POST", f"{STAND_IN}/{service}", [], [], text
+    return hooks.NewCall(int(contact.id), enrolment, key, "POST", f"{STAND_IN}/{service}", text)
 
 
 class _Team:
     """Who gets what: members by name, or whoever is responsible. Asked for only where somebody is named."""
 
-    def __init__(self, account: Account, done: Sequence["Advanced"]) -> None:
+    def __init__(self, account: Account, done: Sequence[Advanced]) -> None:
         self.account = account
         names = {
             name
@@ -173,7 +173,7 @@ class _Team:
         }
         self.by_name = dict(_members(account, names)) if names else {}
 
-    def who(self, assignee: do.Assignee, one: "Advanced", todo: _Sorted) -> list[int]:
+    def who(self, assignee: do.Assignee, one: Advanced, todo: _Sorted) -> list[int]:
         """Ids of persons; of whoever is responsible when those named are not there any more."""
         named = [self.by_name[name] for name in assignee.members if name in self.by_name]
         if named:
@@ -189,7 +189,7 @@ def _members(account: Account, names: set[str]) -> list[tuple[str, int]]:
     return list(inside.distinct().values_list("name", "id"))
 
 
-def _write_states(done: Sequence["Advanced"], now: datetime) -> None:
+def _write_states(done: Sequence[Advanced], now: datetime) -> None:
     if not done:
         return
     states = [one.state for one in done]
@@ -218,7 +218,7 @@ def _write_states(done: Sequence["Advanced"], now: datetime) -> None:
     )
 
 
-def _write_turns(account: Account, done: Sequence["Advanced"], now: datetime) -> None:
+def _write_turns(account: Account, done: Sequence[Advanced], now: datetime) -> None:
     rows = [
         (
             one.id,

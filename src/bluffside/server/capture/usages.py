@@ -8,7 +8,7 @@ from django.db import transaction
 from bluffside.server.capture.incoming import Acts, rules_of
 from bluffside.server.capture.models import Form, IncomingRule, LeadSource
 from bluffside.server.people.import_columns import FIELD
-from bluffside.server.people.named import Place, Use, give_name, swapped
+from bluffside.server.people.usages import Place, Use, give_name, swapped
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.practice.naming import free_name
 from bluffside.server.workflows.models import Workflow

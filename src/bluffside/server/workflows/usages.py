@@ -8,7 +8,7 @@ from bluffside.core.workflow.document import walk
 from bluffside.core.workflow.files import parse_workflow
 from bluffside.core.workflow.references import Reference, named, references, renamed
 from bluffside.server.people.models import Field
-from bluffside.server.people.named import Use
+from bluffside.server.people.usages import Use
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.workflows import writing
 from bluffside.server.workflows.models import Enrolment, Workflow

@@ -20,7 +20,7 @@ from bluffside.server.people.models import Contact
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.practice.models import Account
-from bluffside.server.workflows import inside
+from bluffside.server.workflows import signals
 from bluffside.server.workflows.held import let_go
 from bluffside.server.workflows.held_back import standing
 from bluffside.server.workflows.models import Enrolment
@@ -192,7 +192,7 @@ def _broken(account: Account) -> list[BrokenConnection]:
 def retry_all(request: AccountRequest, account: Path[str]) -> Retried:
     """Tries every enrolment and event that was set aside again."""
     require(request, "workflows")
-    return Retried(count=inside.retry(request.account) + retry_laid_aside(request.account))
+    return Retried(count=signals.retry(request.account) + retry_laid_aside(request.account))
 
 
 @router.post("messages/{int:message_id}/settle", response=Settled)
