@@ -2,10 +2,13 @@
 private network."""
 
 import json
+import os
 import socket
+import subprocess
+import sys
 import threading
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import suppress
 from datetime import timedelta
 from http.server import BaseHTTPRequestHandler, HTTPServer
@@ -13,16 +16,21 @@ from typing import Any
 
 import httpcore
 import pytest
+from django.conf import settings
 from django.test import Client, override_settings
+from launcher.database import app_url
 from standardwebhooks.webhooks import Webhook, WebhookVerificationError
 
 from bluffside.server.events.models import Event
-from bluffside.server.events.stream import Cause
+from bluffside.server.events.stream import WORLD, Cause
 from bluffside.server.hooks import guard, sending
 from bluffside.server.hooks.models import Call
+from bluffside.server.messaging.models import Message
 from bluffside.server.outside.models import Asked
 from bluffside.server.outside.services import on_series
+from bluffside.server.people.models import ContactImport, ImportPart
 from bluffside.server.practice import clock
+from bluffside.server.practice.models import Account
 from bluffside.server.worker import until_quiet
 from bluffside.server.workflows import enrolling
 from bluffside.server.workflows.models import Enrolment
@@ -315,3 +323,45 @@ def test_nobody_signs_with_no_secret(house: House, secret: str) -> None:
     }
     answer = Client().post("/outside/anything", body, content_type="application/json", headers=headers)
     assert answer.status_code == (401 if not secret else 200)
+
+
+def test_a_worker_sends_anothers_text_while_one_account_does_all_the_harm_it_can(
+    committed_house: House, owner_url: str
+) -> None:
+    """A real worker: requests that drip for as long as they may, and an import and an intake that fail each time."""
+    house, slow = committed_house, Dripping()
+    bad = house.pottery
+    Account.objects.filter(id=bad.id).update(allowed_hosts=["127.0.0.1"])
+    urls = [f"http://127.0.0.1:{slow.port}/{number}" for number in range(40)]
+    sending.queue(bad, [sending.NewCall(0, None, url, "GET", url, "") for url in urls])
+    file = {
+        "file_name": "f",
+        "columns": ["x"],
+        "row_count": 9,
+        "state": "running",
+        "settings": {"mapping": {"7": "email"}},
+    }
+    broken = ContactImport.objects.create(account=bad, **file)
+    ImportPart.objects.create(account=bad, of=broken, first=0, rows=[["x"]])
+    wanted = house.workflow()
+    env = os.environ | {"DATABASE_URL": app_url(owner_url), "PYTHONPATH": str(settings.ROOT / "src")}
+    worker = subprocess.Popen([sys.executable, "-m", "django", "work"], env=env, cwd=settings.ROOT)
+    try:
+        until(lambda: Call.objects.filter(account=bad, state="sending").count() > 1, 30)
+        contact = house.contact()
+        began = time.monotonic()
+        enrolling.enrol(wanted, [contact.id], "test", WORLD)
+        until(lambda: Message.objects.filter(contact=contact, sent_at__isnull=False).exists(), 30)
+        assert time.monotonic() - began < 2.0
+        assert Call.objects.filter(account=bad, state="sending").exists()  # it was at it all the time
+    finally:
+        slow.listens.close()
+        worker.kill()
+        worker.wait()
+
+
+def until(so: Callable[[], bool], seconds: float) -> None:
+    over = time.monotonic() + seconds
+    while not so():
+        assert time.monotonic() < over, "it does not come"
+        time.sleep(0.05)

@@ -23,14 +23,12 @@ from urllib.parse import SplitResult, urlencode, urljoin, urlsplit
 
 import httpcore
 from django.db import transaction
-from django.db.models import Q
 from django.utils import timezone
 
-from bluffside.server import sql
+from bluffside.server import leasing, sql
 from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.hooks.guard import PORTS, STAND_IN_PATHS, Guard, NotAllowed, stand_ins
 from bluffside.server.hooks.models import Call
-from bluffside.server.messaging.delivery import later
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account
 from bluffside.server.wake import wake
@@ -103,19 +101,12 @@ def call_batch(account: Account) -> int:
 
 @transaction.atomic
 def _lease(account: Account) -> list[Call]:
-    real = timezone.now()
-    due = Call.objects.filter(
-        Q(state=State.QUEUED, next_try_at__lte=clock.now()) | Q(state=State.SENDING, leased_until__lt=real),
-        account=account,
-    )
-    calls = list(due.select_for_update(skip_locked=True).order_by("next_try_at", "id")[:BATCH])
+    calls = list(leasing.due(Call.objects.all(), account)[:BATCH])
+    leasing.take(calls, LEASE)
     if calls and not account.webhook_secret:
         account.webhook_secret = new_secret()
         Account.objects.filter(id=account.id, webhook_secret="").update(webhook_secret=account.webhook_secret)
         account.refresh_from_db(fields=["webhook_secret"])
-    for call in calls:
-        call.state, call.leased_until, call.attempts = State.SENDING, real + LEASE, call.attempts + 1
-    Call.objects.bulk_update(calls, ["state", "leased_until", "attempts"])
     return calls
 
 
@@ -221,7 +212,7 @@ def _try_again(call: Call, reason: str) -> None:
         _settle(call, State.FAILED, f"not taken after {MOST_ATTEMPTS} tries: {reason}")
         return
     call.state, call.reason, call.leased_until = State.QUEUED, reason[:300], None
-    call.next_try_at = later(clock.now(), call.attempts)
+    call.next_try_at = leasing.later(clock.now(), call.attempts)
 
 
 @transaction.atomic

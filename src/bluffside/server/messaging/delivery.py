@@ -15,21 +15,20 @@ not heard yet: an answer that is there may call it off (core.engine.batch: heard
 """
 
 import logging
-import random
 from collections import defaultdict
 from collections.abc import Sequence
-from datetime import datetime, timedelta
+from datetime import timedelta
 
 from django.conf import settings
 from django.db import transaction
-from django.db.models import Exists, F, OuterRef, Q
+from django.db.models import Exists, OuterRef, Q
 from django.utils import timezone
 
 from bluffside.core.care.house import Care
 from bluffside.core.care.pace import Bucket as Tokens
 from bluffside.core.channels.consent import why_closed
 from bluffside.core.terms import CHANNELS, Channel, Purpose
-from bluffside.server import sql
+from bluffside.server import leasing, sql
 from bluffside.server.events.models import Pending
 from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.messaging.carrier import Answer, Carrier, Parcel, carrier_for
@@ -131,30 +130,18 @@ def _give_tokens(account: Account, care: Care) -> int:
 
 @transaction.atomic
 def _lease(account: Account, care: Care) -> list[Message]:
-    real, now = timezone.now(), clock.now()
-    due = Message.objects.filter(
-        Q(state=State.QUEUED, next_try_at__lte=now) | Q(state=State.SENDING, leased_until__lt=real), account=account
-    )
+    due = leasing.due(Message.objects.select_related("by"), account)
     due = due.exclude(_LOOKED_AT, state=State.QUEUED, purpose="marketing")
     for unheard in _unheard:
         due = due.exclude(unheard, state=State.QUEUED, enrolment_id__isnull=False)
     if care.pace:
         slow = Q(paced=False) if "" in care.pace else Q(paced=False, sender__in=care.pace)
         due = due.exclude(slow, state=State.QUEUED)
-    messages = list(
-        due.select_for_update(skip_locked=True, of=("self",))
-        .select_related("by")
-        .order_by("next_try_at", "id")[: _most()]
-    )
-    if not messages:
-        return []
+    messages = list(due[: _most()])
+    leasing.take(messages, LEASE)
     for message in messages:
-        message.attempts += 1
-        message.state, message.leased_until = State.SENDING, real + LEASE
         if message.handed_at is not None:
             _settle(message, State.UNCERTAIN, UNCERTAIN)
-    leased = Message.objects.filter(id__any=[message.id for message in messages])
-    leased.update(state=State.SENDING, leased_until=real + LEASE, attempts=F("attempts") + 1)
     return messages
 
 
@@ -214,14 +201,8 @@ def _try_again(message: Message, reason: str, for_long: timedelta = timedelta())
         _settle(message, State.FAILED, f"not taken after {message.attempts} tries: {reason}")
         return
     message.state, message.leased_until = State.QUEUED, None
-    message.next_try_at = later(clock.now(), message.attempts)
+    message.next_try_at = leasing.later(clock.now(), message.attempts)
     message.reason = reason[:300]
-
-
-def later(now: datetime, attempts: int) -> datetime:
-    """When to try again after so many tries in vain: twice as long each time, up to an hour, and never all at once."""
-    wait = min(3600, 5 * 2 ** min(attempts, 12)) * random.uniform(0.5, 1.5)  # noqa: S311  # jitter, not a secret
-    return now + timedelta(seconds=wait)
 
 
 @transaction.atomic

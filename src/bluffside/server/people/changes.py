@@ -11,7 +11,7 @@ from typing import Any
 
 from bluffside.core.facts import Contact as ContactFacts
 from bluffside.server import sql
-from bluffside.server.people.models import Consent
+from bluffside.server.people import consents
 from bluffside.server.people.services import give_tags, take_tags
 from bluffside.server.people.values import plain_score, plain_value
 from bluffside.server.practice.models import Account
@@ -52,15 +52,9 @@ def _consents(account: Account, changed: Sequence[Changed]) -> None:
         for consent in one.after.consents
         if consent not in one.before.consents
     }
-    sql.insert(
-        Consent,
-        ("account_id", "contact_id", "channel", "purpose", "state", "at", "how", "wording", "evidence"),
-        [
-            (account.id, *key, one.state, one.at, one.how[:120], one.wording[:500], one.evidence[:500])
-            for key, one in said.items()
-        ],
-        on_conflict="ON CONFLICT (contact_id, channel, purpose) DO UPDATE SET state = excluded.state,"
-        " at = excluded.at, how = excluded.how, wording = excluded.wording, evidence = excluded.evidence",
+    consents.write(
+        account,
+        [consents.Said(*key, one.state, one.at, one.how, one.wording, one.evidence) for key, one in said.items()],
     )
 
 

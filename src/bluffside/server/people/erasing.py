@@ -18,9 +18,9 @@ from django.db.models import Func, Q, QuerySet, TextField, Value
 from django.db.models.fields.reverse_related import ManyToOneRel
 from django.db.models.functions import Cast, Lower
 
-from bluffside.server import sql
 from bluffside.server.events.models import Event, Pending
 from bluffside.server.events.stream import WORLD, Cause, Happened, record
+from bluffside.server.people import consents
 from bluffside.server.people.models import Consent, Contact, ContactTag, Erased, FurtherAddress, ImportPart
 from bluffside.server.people.signed import keyed, keyed_by_each
 from bluffside.server.practice import clock
@@ -163,19 +163,11 @@ def withdraw_again(account: Account, contacts: Sequence[Contact], cause: Cause =
         ids = sorted({contact.pk for known in one.digests for contact in by_digest.get(known, ())})
         if any(not channel for channel, *_ in one.opted_out):
             Contact.objects.filter(id__in=ids).update(do_not_contact=True)
-        rows = [
-            (account.id, id, channel, purpose, "withdrawn", now, "erased", "", f"had opted out on {at[:10]}, before they were erased")
-            for id in ids
-            for channel, purpose, at in one.opted_out
-            if channel
-        ]  # fmt: skip
-        sql.insert(
-            Consent,
-            ("account_id", "contact_id", "channel", "purpose", "state", "at", "how", "wording", "evidence"),
-            rows,
-            on_conflict="ON CONFLICT (contact_id, channel, purpose) DO UPDATE SET state = excluded.state, at = excluded.at,"
-            " how = excluded.how, evidence = excluded.evidence",
-        )
+        consents.write(account, [
+            consents.Said(id, channel, purpose, Consent.State.WITHDRAWN, now, "erased", "",
+                          f"had opted out on {at[:10]}, before they were erased")
+            for id in ids for channel, purpose, at in one.opted_out if channel
+        ])  # fmt: skip
         record(account, [
             Happened("consent.withdrawn", id, {"channel": channel, "evidence": "had opted out before they were erased"}, cause)
             for id in ids for channel in dict.fromkeys(channel for channel, *_ in one.opted_out if channel)

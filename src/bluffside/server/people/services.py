@@ -10,7 +10,7 @@ from bluffside.core.facts import FieldValue, TwoWay
 from bluffside.core.terms import PURPOSES, Channel, Purpose
 from bluffside.server import sql
 from bluffside.server.events.stream import WORLD, Cause, Happened, record
-from bluffside.server.people import addresses
+from bluffside.server.people import addresses, consents
 from bluffside.server.people.erasing import withdraw_again
 from bluffside.server.people.models import Consent, Contact, ContactTag, FurtherAddress, Tag
 from bluffside.server.people.queries import field_kinds
@@ -351,20 +351,14 @@ def set_consent(
     Who opted out stays out when a file merely says "given"; only words of their own, `by_themselves`, bring them in
     again. `more` goes with the event."""
     state = Consent.State.GIVEN if given else Consent.State.WITHDRAWN
-    kept = "WHERE people_consent.state <> 'withdrawn'" if given and not by_themselves else ""
     now = clock.now()
-    changed = sql.insert(
-        Consent,
-        ("account_id", "contact_id", "channel", "purpose", "state", "at", "how", "wording", "evidence"),
-        [
-            (account.id, id, channel, purpose, state, now, how[:120], wording[:500], evidence[:500])
-            for id in sorted(set(contact_ids))
-            for purpose in dict.fromkeys(purposes)
-        ],
-        on_conflict="ON CONFLICT (contact_id, channel, purpose) DO UPDATE SET state = excluded.state,"
-        f" at = excluded.at, how = excluded.how, wording = excluded.wording, evidence = excluded.evidence {kept}",
-        returning="contact_id",
-    )
+    said = [
+        consents.Said(id, channel, purpose, state, now, how, wording, evidence)
+        for id in sorted(set(contact_ids))
+        for purpose in dict.fromkeys(purposes)
+    ]
+    kept = Consent.State.WITHDRAWN if given and not by_themselves else ""
+    ids = consents.write(account, said, but_not_over=kept)
     data: dict[str, Any] = {
         "channel": channel,
         "purposes": list(dict.fromkeys(purposes)),
@@ -372,5 +366,4 @@ def set_consent(
         **more,
     }
     data |= {name: said for name, said in (("how", how), ("wording", wording)) if said}
-    ids = dict.fromkeys(row[0] for row in changed)
     record(account, [Happened(f"consent.{state}", id, data, cause) for id in ids])
