@@ -7,7 +7,7 @@ activity.py     counts ("fewer than 3 calls in 30 days"), events within a time, 
 clock.py        local time of day, weekday
 expression.py   all / any / none of several, nested; the union that documents are parsed with
 
-The server will compile the same expression to SQL for segments.
+server/segments compiles the same expression to SQL.
 """
 
 from bluffside.core.conditions.activity import CountTest, EventTest, MessageTest
