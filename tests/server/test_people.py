@@ -2,11 +2,16 @@
 
 import csv
 import io
+from dataclasses import fields
 from datetime import UTC, date, datetime
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
+from bluffside.core.conditions.person import OWN_FIELDS
+from bluffside.core.facts import Contact as FactsContact
+from bluffside.core.own_fields import FURTHER, OWN
+from bluffside.server.capture.preferences import DETAILS
 from bluffside.server.events.models import Event
 from bluffside.server.events.stream import WORLD
 from bluffside.server.messaging.services import ask_for_quiet
@@ -14,6 +19,7 @@ from bluffside.server.people import addresses, imports
 from bluffside.server.people.api import contact_row
 from bluffside.server.people.import_columns import Settings
 from bluffside.server.people.models import Consent, Contact, ContactImport, Field
+from bluffside.server.people.models import Contact as ContactRow
 from bluffside.server.people.services import BadContact, add_contact, set_consent, set_fields, set_responsible
 from bluffside.server.people.spreadsheet import BadSpreadsheet, harmless
 from bluffside.server.people.tables import read_table
@@ -167,3 +173,14 @@ def test_days_are_the_accounts_own_and_stand_in_words(house: House) -> None:
         "Now with Mel R",
         "Asked for quiet until Thu 12 Mar 2026",
     } <= told
+
+
+def test_a_contacts_own_fields_are_one_table_that_columns_and_facts_keep_to() -> None:
+    columns = {one.name: one for one in ContactRow._meta.get_fields()}
+    parts = {one.name for one in fields(FactsContact)}
+    for name, own in OWN.items():
+        assert columns[name].max_length == own.longest  # type: ignore[union-attr]
+        assert name in parts and own.label.islower()
+    assert set(OWN_FIELDS) == {*OWN, *FURTHER} and set(DETAILS) <= set(OWN)
+    guessed = [heading for one in OWN.values() for heading in one.headings]
+    assert len(guessed) == len(set(guessed)), "a heading is guessed to be one thing"

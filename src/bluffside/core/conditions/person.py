@@ -12,13 +12,14 @@ from bluffside.core.channels.keywords import plain
 from bluffside.core.conditions.base import Case, HowMany, Need, Test, Value, as_number, compare_count, how_many
 from bluffside.core.document_part import part
 from bluffside.core.facts import FieldValue
+from bluffside.core.own_fields import FURTHER, OWN
 from bluffside.core.terms import SEVERAL, Channel, Purpose
 from bluffside.core.timing.clock_times import calendar_day
 from bluffside.core.timing.durations import Duration
 from bluffside.core.timing.local import to_local
 
 _DAY = re.compile(r"[0-9]{4}-[0-9]{2}-[0-9]{2}")
-OWN_FIELDS = ("first_name", "last_name", "email", "mobile", "zone", "post", "push", "social", "owner", "added")
+OWN_FIELDS = (*OWN, *FURTHER)
 
 
 class TagTest(Test):

@@ -12,12 +12,13 @@ from bluffside.core.engine.effects import SetField
 from bluffside.core.engine.turn import Turn
 from bluffside.core.facts import FieldValue
 from bluffside.core.messages.merge import faults
+from bluffside.core.own_fields import OWN
 from bluffside.core.steps.base import Fault, OneAct, needs, part
 from bluffside.core.timing.clock_times import calendar_day
 from bluffside.core.timing.local import known_zone, to_local
 
 Kind = Literal["text", "number", "date", "yes_no", "choices"]
-OWN = ("first_name", "last_name", "email", "mobile", "zone", "post")
+SETTABLE = frozenset(name for name, one in OWN.items() if one.set)
 
 
 def own_value(field: str, text: str) -> str:
@@ -78,7 +79,7 @@ class WriteField(OneAct):
         except ValueError as error:
             turn.because("Left {} as it is: {}.", self.field, str(error))
             return
-        turn.do(SetField(*turn.key, self.field, value, self.field in OWN))
+        turn.do(SetField(*turn.key, self.field, value, self.field in SETTABLE))
         turn.because("Set {} to “{}”.", self.field, text)
 
     def brings(self) -> Iterator[tuple[str, str]]:
@@ -88,7 +89,7 @@ class WriteField(OneAct):
         yield from needs(self.field, "field-empty", "No field is named yet.")
         for fault in faults(self.value):
             yield Fault("value-unreadable", "error", f"The value {fault}.")
-        if self.field in OWN and self.value and "{" not in self.value:
+        if self.field in SETTABLE and self.value and "{" not in self.value:
             try:
                 own_value(self.field, self.value.strip())
             except ValueError as error:

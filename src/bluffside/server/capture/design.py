@@ -8,17 +8,11 @@ from typing import Literal, Self
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
+from bluffside.core.own_fields import OWN
 from bluffside.core.terms import Purpose
 
 Kind = Literal["text", "long", "email", "phone", "number", "money", "date", "yes_no", "choice", "choices", "link"]
-OWN = {
-    "full_name": "text",
-    "first_name": "text",
-    "last_name": "text",
-    "email": "email",
-    "mobile": "phone",
-    "post": "long",
-}
+FILLS = {"full_name": "text"} | {name: one.asked for name, one in OWN.items() if one.asked}
 
 
 class Part(BaseModel):

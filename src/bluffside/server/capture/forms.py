@@ -17,7 +17,7 @@ from typing import Any
 from django.db import transaction
 
 from bluffside.core.facts import FieldValue
-from bluffside.server.capture.design import OWN, FormDesign, Question
+from bluffside.server.capture.design import FILLS, FormDesign, Question
 from bluffside.server.capture.models import Form, FormAnswer
 from bluffside.server.events.stream import WORLD, Cause
 from bluffside.server.people import proposals, reading
@@ -94,7 +94,7 @@ def change(form: Form, design: FormDesign, open: bool) -> None:
     known = set(FieldModel.objects.filter(account=form.account).values_list("name", flat=True))
     for question in design.questions:
         fills = question.fills
-        if fills and fills not in OWN and fills.removeprefix(FIELD) not in known:
+        if fills and fills not in FILLS and fills.removeprefix(FIELD) not in known:
             raise BadForm(f"“{question.label}” fills a field that is not here any more.")
     form.design, form.open = design.model_dump(), open
     form.save(update_fields=["design", "open"])
@@ -276,7 +276,7 @@ def read(account: Account, design: FormDesign, given: Mapping[str, list[str]]) -
 
 def _value(account: Account, question: Question, said: str | list[str], own: Mapping[str, FieldModel]) -> FieldValue:
     text = "; ".join(said) if isinstance(said, list) else said
-    if question.fills in OWN and question.fills != "full_name":
+    if question.fills in FILLS and question.fills != "full_name":
         return normalised(account, {question.fills: text})[question.fills]
     field = own.get(question.fills.removeprefix(FIELD)) if question.fills.startswith(FIELD) else None
     kind = field.kind if field else {"long": "text", "email": "text"}.get(question.kind, question.kind)
@@ -308,7 +308,7 @@ def _take(
 
 
 def _own(values: Mapping[str, Any]) -> dict[str, str]:
-    fields = {name: str(value) for name, value in values.items() if name in OWN and name != "full_name"}
+    fields = {name: str(value) for name, value in values.items() if name in FILLS and name != "full_name"}
     if "full_name" in values:
         fields["first_name"], fields["last_name"] = split_name(str(values["full_name"]))
     return fields

@@ -17,6 +17,7 @@ from django.db import transaction
 from ninja import Schema
 from pydantic import Field
 
+from bluffside.core.own_fields import OWN
 from bluffside.core.terms import Purpose
 from bluffside.server import sql
 from bluffside.server.capture.models import Lead, LeadSource
@@ -104,7 +105,7 @@ def guess(body: Any) -> Matching:
     found = list(paths(body))[:MOST_PATHS]
     names = [path.rpartition(".")[2] for path, _ in found]
     mapping = guess_mapping(names)
-    targets = {"full_name", "first_name", "last_name", "email", "mobile", "post", "zone"}
+    targets = {"full_name", "zone"} | {name for name, one in OWN.items() if one.asked}
     return Matching(
         fields=[
             Pointed(path=found[int(n)][0], fills=fills, how="split_name" if fills == "full_name" else "as_it_is")

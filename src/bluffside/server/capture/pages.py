@@ -10,6 +10,7 @@ from django.utils.safestring import SafeString
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_http_methods, require_POST
 
+from bluffside.core.own_fields import OWN
 from bluffside.core.terms import ADDRESS_OF, PURPOSES, Channel
 from bluffside.core.timing.local import to_local
 from bluffside.server import sql
@@ -32,8 +33,7 @@ from bluffside.server.practice.walls import within
 LARGEST = 1_000_000  # bytes of a form as it is sent
 FEW = 6  # choices that are shown as buttons rather than folded up
 INPUTS = {"email": "email", "phone": "tel", "date": "date", "link": "url", "number": "text", "money": "text"}
-AUTOFILL = {"full_name": "name", "first_name": "given-name", "last_name": "family-name", "email": "email", "mobile": "tel",
-            "post": "street-address"}  # fmt: skip
+AUTOFILL = {"full_name": "name"} | {name: one.autofill for name, one in OWN.items() if one.autofill}
 
 
 def _account_of(kind: str, token: str) -> int:
@@ -172,7 +172,7 @@ def _preferences(request: HttpRequest, contact: Contact, **more: Any) -> HttpRes
     channels, now = preferences.channels_of(contact), preferences.open_to(contact)
     order = [one for one in preferences.order_of(contact) if one in channels]
     paused = contact.paused_until if contact.paused_until and contact.paused_until > clock.now() else None
-    labels = {"first_name": "First name", "last_name": "Last name", "email": "Email", "mobile": "Mobile number"}
+    labels = {name: OWN[name].label.capitalize() for name in preferences.DETAILS}
     return contact_page(
         request, "capture/preferences.html", contact.account, 422 if more.get("fault") else 409 if more.get("stale") else 200,
         shown=preferences.as_shown(contact),

@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 
 from django.db import transaction
 
+from bluffside.core.own_fields import OWN
 from bluffside.core.terms import ADDRESS_OF, CHANNELS, PURPOSES, Channel, Purpose
 from bluffside.server.diary.services import call_off_contacting
 from bluffside.server.events.stream import WORLD, Cause
@@ -26,7 +27,7 @@ OFFERED: tuple[Channel, ...] = ("email", "text", "letter")
 LABELS: dict[Channel, str] = {"email": "Email", "text": "Text message", "letter": "Letter"}
 ABOUT: dict[Purpose, str] = {"marketing": "news and offers", "service": "what I booked or asked for"}
 EVIDENCE = "on their preference page"
-DETAILS = ("first_name", "last_name", "email", "mobile")
+DETAILS = tuple(name for name, one in OWN.items() if one.shown)
 
 
 def channels_of(contact: Contact) -> list[Channel]:

@@ -10,15 +10,12 @@ from dataclasses import dataclass
 from typing import Any
 
 from bluffside.core.facts import Contact as ContactFacts
+from bluffside.core.own_fields import OWN
 from bluffside.server import sql
 from bluffside.server.people import consents
 from bluffside.server.people.services import give_tags, take_tags
 from bluffside.server.people.values import plain_score, plain_value
 from bluffside.server.practice.models import Account
-
-OWN = {  # the contact's own columns and their lengths
-    "first_name": 80, "last_name": 80, "email": 254, "mobile": 16, "zone": 64, "post": 300, "push": 200, "social": 120,
-}  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,7 +68,7 @@ def _columns(changed: Sequence[Changed]) -> None:
         values.append(
             (
                 one.id,
-                *(getattr(new, name)[:length] for name, length in OWN.items()),
+                *(getattr(new, name)[: one.longest] for name, one in OWN.items()),
                 sql.to_json(filled),
                 sql.to_json(sorted(new.lists)),
                 sql.to_json(list(new.channel_order)),

@@ -9,7 +9,7 @@ from bluffside.core.facts import TwoWay
 from bluffside.server import sql
 from bluffside.server.events.stream import Cause, Happened, record, record_alike
 from bluffside.server.people.erasing import withdraw_again
-from bluffside.server.people.import_columns import OWN, Settings
+from bluffside.server.people.import_columns import BROUGHT, Settings
 from bluffside.server.people.import_rows import Known, Row, RowReader, changes_to, two_people
 from bluffside.server.people.models import (
     Contact,
@@ -93,7 +93,7 @@ class Chunk:
         contacts = [contact for contact, _ in self.fresh]
         Contact.objects.bulk_create(contacts)
         if self.changed:
-            Contact.objects.bulk_update(self.changed.values(), [*OWN, "responsible", "fields"])
+            Contact.objects.bulk_update(self.changed.values(), [*BROUGHT, "responsible", "fields"])
         ImportFault.objects.bulk_create(self.faults)
         self.imported.added += len(contacts)
         self.imported.changed += len(self.changed)

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field, fields
 from typing import Literal
 
 from bluffside.core.facts import TwoWay
+from bluffside.core.own_fields import OWN
 from bluffside.core.terms import PURPOSES, Purpose
 from bluffside.server.people import reading
 from bluffside.server.people.models import (
@@ -21,26 +22,16 @@ from bluffside.server.practice.models import Account
 Duplicate = Literal["skip", "fill", "overwrite"]
 
 # What a column can be: a field of the contact's own, something that follows from it, or FIELD and a name.
-OWN = ("first_name", "last_name", "email", "mobile", "zone", "post", "social")
+BROUGHT = tuple(name for name, one in OWN.items() if one.headings)
 SPECIAL = (
     "full_name", "further_email", "further_mobile", "tags", "lists", "responsible", "no_email", "no_text", "note",
 )  # fmt: skip
 FIELD = "field:"
 NEW = "new:"  # a field that is made when it starts: new:<kind>:<name>
-_GUESSES = {
-    "first_name": ("firstname", "forename", "givenname", "first", "vorname", "prénom", "prenom", "nombre"),
-    "last_name": ("lastname", "surname", "familyname", "last", "nachname", "nom", "apellido", "apellidos"),
+_GUESSES = {name: one.headings for name, one in OWN.items() if one.headings} | {
     "full_name": ("name", "fullname", "contact", "contactname", "who", "person", "customer", "client"),
-    "email": ("email", "emailaddress", "mail", "emailadresse", "primaryemail", "courriel", "correo"),
-    "mobile": (
-        "mobile", "mobilenumber", "phone", "phonenumber", "cell", "cellphone", "telephone", "tel", "number", "mobilephone",
-        "handy", "telefon", "téléphone", "teléfono", "móvil",
-    ),
     "further_email": ("furtheremail", "email2", "otheremail", "secondemail", "workemail"),
     "further_mobile": ("furthernumber", "phone2", "mobile2", "otherphone", "homephone", "workphone"),
-    "zone": ("timezone", "zone", "tz"),
-    "post": ("address", "postaladdress", "post", "street", "streetaddress", "mailingaddress"),
-    "social": ("social", "socialhandle", "handle"),
     "responsible": ("responsible", "owner", "assignedto", "accountmanager"),
     "tags": ("tags", "tag", "labels", "categories", "groups"),
     "lists": ("lists", "list"),

@@ -9,7 +9,7 @@ from django.db.models import Q
 
 from bluffside.core.facts import TwoWay
 from bluffside.server.people import reading
-from bluffside.server.people.import_columns import FIELD, OWN, Duplicate, Settings, kind_made, kind_of
+from bluffside.server.people.import_columns import BROUGHT, FIELD, Duplicate, Settings, kind_made, kind_of
 from bluffside.server.people.models import (
     Contact,
     FurtherAddress,
@@ -70,7 +70,7 @@ class RowReader:
         return row
 
     def _place(self, row: Row, own: dict[str, str], number: str, target: str, text: str) -> None:
-        if target in OWN:
+        if target in BROUGHT:
             if target == "post" and own.get("post") and text:
                 text = f"{own['post']}, {text}"
             own[target] = text

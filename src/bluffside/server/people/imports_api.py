@@ -12,7 +12,7 @@ from pydantic import Field
 from bluffside.core.terms import Purpose
 from bluffside.core.timing.words import moment
 from bluffside.server.people import imports, reading
-from bluffside.server.people.import_columns import FIELD, NEW, OWN, SPECIAL, Duplicate, Settings, kind_of
+from bluffside.server.people.import_columns import BROUGHT, FIELD, NEW, SPECIAL, Duplicate, Settings, kind_of
 from bluffside.server.people.models import ContactImport
 from bluffside.server.people.models import Field as FieldModel
 from bluffside.server.people.queries import fields_of
@@ -147,7 +147,7 @@ def _settings(imported: ContactImport, given: ImportSettings) -> Settings:
     for number, target in given.mapping.items():
         if not number.isdecimal() or int(number) >= len(imported.columns):
             raise HttpError(422, f"The file has no column {number}.")
-        known = target in (*OWN, *SPECIAL) or target.startswith(FIELD)
+        known = target in (*BROUGHT, *SPECIAL) or target.startswith(FIELD)
         new = re.fullmatch(rf"{NEW}({'|'.join(FieldModel.Kind.values)}):.{{1,80}}", target)
         if not known and not new:
             raise HttpError(422, f"A column cannot be “{target}”.")

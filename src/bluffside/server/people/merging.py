@@ -16,6 +16,7 @@ from typing import Any
 from django.db import transaction
 from django.db.models import Q
 
+from bluffside.core.own_fields import OWN
 from bluffside.core.terms import CHANNELS, PURPOSES
 from bluffside.core.timing.words import day
 from bluffside.server import sql
@@ -35,7 +36,6 @@ from bluffside.server.people.values import in_words
 from bluffside.server.practice.models import Account
 
 MOST = 200  # pairs that are shown
-TAKEN = ("first_name", "last_name", "email", "mobile", "zone", "post", "push", "social")
 OWN_RULES = (ContactTag, Consent, FurtherAddress, NotTheSame)  # rows that are put together here
 BeforeMerging = Callable[[Account, int, int], None]
 _before: list[BeforeMerging] = []
@@ -145,7 +145,7 @@ def _values(kept: Contact, gone: Contact, take: Collection[str]) -> list[tuple[s
     """Puts the values of both together on who stays; answers the addresses that become further ones."""
     left: list[tuple[str, str]] = []
     before = {"email": kept.email, "mobile": kept.mobile}
-    for name in TAKEN:
+    for name in OWN:
         old, other = getattr(kept, name), getattr(gone, name)
         new = other if other and (not old or name in take) else old
         setattr(kept, name, new)
@@ -192,7 +192,7 @@ def _consents(account: Account, kept: Contact, gone: Contact) -> None:
 def compared(contacts: Sequence[Contact], fields: Mapping[str, Field]) -> list[dict[str, Any]]:
     """What two contacts have, value by value, where at least one has something: for a person to look at. `fields` are the
     account's own, by name."""
-    names = [name for name in TAKEN if any(getattr(one, name) for one in contacts)]
+    names = [name for name in OWN if any(getattr(one, name) for one in contacts)]
     rows: list[dict[str, Any]] = [{"name": name, "values": [getattr(one, name) for one in contacts]} for name in names]
 
     def said(name: str, value: Any) -> str:

@@ -14,6 +14,7 @@ from typing import Any
 from django.db import transaction
 
 from bluffside.core.facts import FieldValue
+from bluffside.core.own_fields import OWN
 from bluffside.core.terms import ADDRESS_OF, SEVERAL, Channel, Purpose
 from bluffside.server.events.stream import WORLD, Cause, Happened, record
 from bluffside.server.people.models import Consent, Contact, MergedContact, Proposal
@@ -35,7 +36,6 @@ from bluffside.server.practice.models import Account, Person
 NAMES = ("first_name", "last_name")
 TWO_WAY: Mapping[str, Any] = {"email": "email", "mobile": "text"}
 MOST_OPEN = 50  # of one contact; whoever sends more proposes nothing new
-LABELS = {"first_name": "first name", "last_name": "last name", "post": "postal address", "mobile": "mobile number"}
 
 
 class CannotTake(ValueError):
@@ -160,7 +160,7 @@ def label(what: str) -> str:
     if kind == "consent":
         channel, _, purpose = rest.partition(":")
         return f"consent to {SEVERAL[channel]} for {purpose}"  # type: ignore[index]
-    return rest or LABELS.get(what, what.replace("_", " "))
+    return rest or (OWN[what].label if what in OWN else what.replace("_", " "))
 
 
 def in_place_of(one: Proposal) -> str:

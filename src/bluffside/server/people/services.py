@@ -7,6 +7,7 @@ from django.db import IntegrityError, transaction
 from django.db.models import F, Func, Q, QuerySet, Value
 
 from bluffside.core.facts import FieldValue, TwoWay
+from bluffside.core.own_fields import OWN, OwnField
 from bluffside.core.terms import PURPOSES, Channel, Purpose
 from bluffside.server import sql
 from bluffside.server.events.stream import WORLD, Cause, Happened, record
@@ -32,19 +33,14 @@ class BadContact(ValueError):
 def normalised(account: Account, fields: Mapping[str, str]) -> dict[str, str]:
     """Fields of a contact as they are kept. Raises BadContact with every fault at once."""
     rules: dict[str, Callable[[str], str]] = {
-        "first_name": lambda text: _short(text, "first name"),
-        "last_name": lambda text: _short(text, "last name"),
         "email": addresses.email,
         "mobile": lambda text: addresses.mobile(text, account.region),
         "zone": addresses.zone,
-        "post": lambda text: _short(text, "postal address", 300),
-        "push": lambda text: _short(text, "device", 200),
-        "social": lambda text: _short(text, "handle", 120),
     }
     kept, faults = {}, {}
     for name, text in fields.items():
         try:
-            kept[name] = rules[name](text)
+            kept[name] = rules[name](text) if name in rules else _short(text, OWN[name])
         except ValueError as error:
             faults[name] = str(error)
     if faults:
@@ -52,10 +48,10 @@ def normalised(account: Account, fields: Mapping[str, str]) -> dict[str, str]:
     return kept
 
 
-def _short(text: str, what: str, most: int = 80) -> str:
+def _short(text: str, field: OwnField) -> str:
     text = " ".join(text.replace("\0", "").split())
-    if len(text) > most:
-        raise ValueError(f"the {what} is longer than {most} letters")
+    if len(text) > field.longest:
+        raise ValueError(f"the {field.label} is longer than {field.longest} letters")
     return text
 
 

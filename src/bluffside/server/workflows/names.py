@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from django.db.models import Count
 
 from bluffside.core.messages.merge import own_path
+from bluffside.core.own_fields import FURTHER, OWN
 from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.document import walk
 from bluffside.core.workflow.files import parse_workflow
@@ -19,10 +20,7 @@ from bluffside.server.pipeline.models import Pipeline
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.workflows.models import Workflow
 
-OWN_FIELDS = {
-    "first_name": "first name", "last_name": "last name", "email": "email", "mobile": "mobile", "zone": "time zone",
-    "post": "postal address", "push": "push device", "social": "social handle", "owner": "responsible", "added": "day added",
-}  # fmt: skip
+OWN_FIELDS = {name: one.label for name, one in OWN.items()} | dict(FURTHER)
 
 
 @dataclass(frozen=True, slots=True)
