@@ -65,6 +65,7 @@ def test_nothing_goes_while_it_is_stopped_and_what_fell_due_is_decided_upon(
         assert [(one["where"], one["name"], one["how_many"]) for one in waits] == [
             ("in the outbox", "", 1), ("in the outbox", "Hello", 1), ("at a line", "More", 3),
         ]  # fmt: skip
+        assert api("GET", f"workflows/{inside.id}/held")[1] == []  # not to be let go one by one
         decision = {key: waits[2][key] for key in ("where", "name", "version", "place")}
         assert api("POST", "sending/decide", decision | {"goes": True})[0] == 409  # not while it is stopped
         take_reply(house.sailing, "text", third.mobile, "stop", "r1")  # who leaves meanwhile is asked about no more

@@ -168,7 +168,7 @@ def story_of(contact: Contact) -> list[Item]:
 def became(message: Message) -> str:
     """What has become of a message, in words."""
     return {
-        "held": "is held until somebody lets it go",
+        "held": f"is held: {message.reason}" if message.reason else "is held until somebody lets it go",
         "uncertain": f"may or may not have gone: {message.reason}",
         "queued": "waits to be sent",
         "sending": "is being sent",
