@@ -240,7 +240,7 @@ def test(arguments: list[str]) -> int:
         env = django_env(DATABASE_URL=url)
         failing = beside.submit(_ahead_and_checks, env) if not arguments else None
         say("pytest …")
-        command = [python(), "-m", "pytest", *(arguments or ["-n", TEST_PROCESSES])]
+        command = [python(), "-m", "pytest", *(arguments or ["-n", TEST_PROCESSES, "--dist", "worksteal"])]
         code = subprocess.run(command, env=env, cwd=ROOT).returncode
         failed = failing.result() if failing else []
     if failed:

@@ -126,14 +126,16 @@ def test_a_back_up_comes_into_an_empty_installation_the_same_and_runs_there(
     made = manage(owner_url, "backup", str(file), *(["--account", account] if account else []))
     assert made.returncode == 0, made.stderr
     assert stat.S_IMODE(file.stat().st_mode) == 0o600
-    again = manage(owner_url, "backup", str(file))
-    assert "left as it is" in again.stderr and again.returncode
+    if account:  # once is enough
+        again = manage(owner_url, "backup", str(file))
+        assert "left as it is" in again.stderr and again.returncode
     elsewhere = {"BLUFFSIDE_SECRET_KEY": "of another installation", "BLUFFSIDE_OLD_KEYS": str(tmp_path / "old")}
     restored = manage(there_url, "restore", str(file), **elsewhere)
     assert restored.returncode == 0, restored.stderr
     assert "the same as in the back-up" in restored.stdout
-    refused = manage(there_url, "restore", str(file), **elsewhere)
-    assert "not empty" in refused.stderr and refused.returncode
+    if account:
+        refused = manage(there_url, "restore", str(file), **elsewhere)
+        assert "not empty" in refused.stderr and refused.returncode
 
     with psycopg.connect(there_url, autocommit=True) as there:
         slugs = [row[0] for row in there.execute("SELECT slug FROM practice_account ORDER BY slug")]
