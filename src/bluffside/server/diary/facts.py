@@ -15,7 +15,7 @@ from bluffside.server.practice.models import Account
 def load_appointments(account: Account, contact_ids: Collection[int]) -> dict[int, tuple[facts.Appointment, ...]]:
     """Each contact's appointments, in the order they were booked."""
     found: dict[int, list[facts.Appointment]] = defaultdict(list)
-    rows = Appointment.objects.filter(account=account, contact__any=contact_ids).order_by("id")
+    rows = Appointment.objects.filter(account=account, contact__any=set(contact_ids)).order_by("id")
     columns = ("contact_id", "id", "type", "start", "end", "state", "place", Coalesce("member__name", Value("")))
     for contact_id, id, *rest in rows.values_list(*columns):
         found[contact_id].append(facts.Appointment(str(id), *rest))

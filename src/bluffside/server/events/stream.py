@@ -206,7 +206,7 @@ def _dispatch(account: Account, limit: int) -> int:
         some = [event for event in turn if event]
         for subscriber in _subscribers:
             subscriber(account, some)
-    Pending.objects.filter(account=account, event_id__any=[event.id for event in events]).delete()
+    Pending.objects.filter(account=account, event_id__any={event.id for event in events}).delete()
     wake("advance")  # whom they are about can be decided about now
     return len(events)
 

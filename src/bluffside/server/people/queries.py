@@ -91,7 +91,7 @@ def load_contacts(
         owner,
         quiet,
         held,
-    ) in Contact.objects.filter(account=account, id__any=ids).values_list(
+    ) in Contact.objects.filter(account=account, id__any=set(ids)).values_list(
         "id", "first_name", "last_name", "email", "mobile", "zone", "post", "push", "social", "added_at",
         Cast("fields", TextField()), "lists", "channel_order", "exhausted", "do_not_contact", Cast("score", TextField()),
         "responsible_id", "paused_until", "held_channels",
@@ -127,14 +127,14 @@ def load_contacts(
 
 def _tags(ids: Collection[int]) -> dict[int, list[str]]:
     tags: dict[int, list[str]] = defaultdict(list)
-    for contact_id, name in ContactTag.objects.filter(contact__any=ids).values_list("contact_id", "tag__name"):
+    for contact_id, name in ContactTag.objects.filter(contact__any=set(ids)).values_list("contact_id", "tag__name"):
         tags[contact_id].append(name)
     return tags
 
 
 def _consents(ids: Collection[int]) -> dict[int, list[facts.Consent]]:
     said: dict[int, list[facts.Consent]] = defaultdict(list)
-    rows = Consent.objects.filter(contact__any=ids).order_by("at", "id")
+    rows = Consent.objects.filter(contact__any=set(ids)).order_by("at", "id")
     columns = ("contact_id", "channel", "purpose", "state", "at", "how", "wording", "evidence")
     for contact_id, *consent in rows.values_list(*columns):
         said[contact_id].append(facts.Consent(*consent))
@@ -143,5 +143,5 @@ def _consents(ids: Collection[int]) -> dict[int, list[facts.Consent]]:
 
 def _members(account: Account, ids: Collection[int]) -> dict[int, Person]:
     """Who is responsible for one of the contacts, by id."""
-    responsible = Contact.objects.filter(id__any=ids, account=account, responsible__isnull=False)
+    responsible = Contact.objects.filter(id__any=set(ids), account=account, responsible__isnull=False)
     return Person.objects.in_bulk(list(responsible.values_list("responsible_id", flat=True).distinct()))

@@ -185,9 +185,9 @@ def _locked(rows: QuerySet[Contact]) -> list[int]:
 @transaction.atomic
 def set_responsible(account: Account, contact_ids: Sequence[int], member: Person | None, cause: Cause = WORLD) -> int:
     """Gives contacts somebody who is responsible for them, or nobody; answers for how many that is a change."""
-    others = Contact.objects.filter(account=account, id__any=contact_ids).exclude(responsible=member)
+    others = Contact.objects.filter(account=account, id__any=set(contact_ids)).exclude(responsible=member)
     changed = _locked(others)
-    Contact.objects.filter(id__any=changed).update(responsible=member)
+    Contact.objects.filter(id__any=set(changed)).update(responsible=member)
     data = {"fields": ["responsible"], "to": member.name if member else ""}
     record(account, [Happened("contact.changed", id, data, cause) for id in changed])
     return len(changed)
@@ -216,9 +216,9 @@ def set_fields(contact: Contact, values: Mapping[str, FieldValue], cause: Cause 
 def set_list(account: Account, contact_ids: Sequence[int], name: str, on: bool, cause: Cause = WORLD) -> int:
     """Puts contacts on a list, or takes them off; answers how many that changed."""
     has_it = Q(lists__contains=[name])
-    changed = _locked(Contact.objects.filter(~has_it if on else has_it, account=account, id__any=contact_ids))
+    changed = _locked(Contact.objects.filter(~has_it if on else has_it, account=account, id__any=set(contact_ids)))
     lists = Func(F("lists"), Value(name), function="array_append" if on else "array_remove")
-    Contact.objects.filter(id__any=changed).update(lists=lists)
+    Contact.objects.filter(id__any=set(changed)).update(lists=lists)
     kind = "list.joined" if on else "list.left"
     record(account, [Happened(kind, id, {"list": name}, cause) for id in changed])
     return len(changed)

@@ -50,14 +50,18 @@ def short(number: int) -> str:
 
 def keyed(purpose: str, text: str) -> bytes:
     """HMAC-SHA256 under the installation's secret: 32 bytes that nobody without it can make or try out."""
-    return next(keyed_by_each(purpose, text))
+    return _digest(settings.SECRET_KEY, purpose, text)
 
 
 def keyed_by_each(purpose: str, text: str) -> Iterator[bytes]:
     """The same under each of the installation's secrets, the newest first: what was made before a secret was changed is
     found and believed by the older ones."""
     for secret in (settings.SECRET_KEY, *settings.SECRET_KEY_FALLBACKS):
-        yield hmac.digest(secret.encode(), f"bluffside:{purpose}:{text}".encode(), "sha256")
+        yield _digest(secret, purpose, text)
+
+
+def _digest(secret: str, purpose: str, text: str) -> bytes:
+    return hmac.digest(secret.encode(), f"bluffside:{purpose}:{text}".encode(), "sha256")
 
 
 def fits(given: str, purpose: str, text: str, written: Callable[[bytes], str]) -> bool:

@@ -16,7 +16,7 @@ from bluffside.server.practice.models import Account
 def load_deals(account: Account, contact_ids: Collection[int]) -> dict[int, tuple[facts.Deal, ...]]:
     """Each contact's deals, in the order they were made."""
     found: dict[int, list[facts.Deal]] = defaultdict(list)
-    rows = Deal.objects.filter(account=account, contact__any=contact_ids).order_by("id")
+    rows = Deal.objects.filter(account=account, contact__any=set(contact_ids)).order_by("id")
     columns = ("contact_id", "ref", "pipeline", "stage", "created_at", "since", "value", "state", "name")
     for contact_id, *deal in rows.values_list(*columns, Coalesce("owner__name", Value(""))):
         found[contact_id].append(facts.Deal(*deal))

@@ -104,7 +104,7 @@ def _batch(account: Account, limit: int, only: int | None = None) -> int:
     carry_out(Batch(account, now, done, changed), known)
     played = [one.id for one in done if one.id in signals]
     if played:
-        Signal.objects.filter(enrolment__any=played).delete()
+        Signal.objects.filter(enrolment__any=set(played)).delete()
     _set_aside(account, faults)
     return len(ones)
 
@@ -133,7 +133,7 @@ def _in_fair_order(one: Advanced) -> tuple[datetime, tuple[int, datetime, str]]:
 def _signals(ids: Sequence[int]) -> Mapping[int, list[tuple[str, str, dict[str, Any], datetime]]]:
     """What has reached each enrolment, in the order it happened: kind, kind of event, data, instant."""
     found: dict[int, list[tuple[str, str, dict[str, Any], datetime]]] = defaultdict(list)
-    rows = Signal.objects.filter(enrolment__any=ids).order_by("event_id")
+    rows = Signal.objects.filter(enrolment__any=set(ids)).order_by("event_id")
     for id, kind, event_kind, data, at in rows.values_list("enrolment_id", "kind", "event_kind", "data", "at"):
         found[id].append((kind, event_kind, data, at))
     return found

@@ -79,7 +79,7 @@ def _before(workflow: Workflow, contact_ids: Sequence[int]) -> dict[int, Before]
     """The last enrolment of those who were in the workflow before. Who has come to the end and only stays in case a date
     moves (engine.replanning) counts as having left then."""
     found: dict[int, Before] = {}
-    were = Enrolment.objects.filter(workflow=workflow, contact__any=contact_ids)
+    were = Enrolment.objects.filter(workflow=workflow, contact__any=set(contact_ids))
     for contact_id, ended_at, arrived_at, rest in were.values_list("contact_id", "ended_at", "arrived_at", "rest"):
         left = arrived_at if rest.get("finished") else ended_at
         known = found.get(contact_id)
@@ -128,7 +128,7 @@ def enrol(
 def _make_room(workflow: Workflow, contact_ids: Sequence[int]) -> None:
     """Ends the enrolments of newcomers that have come to the end and only stay in case a date moves."""
     stays = Enrolment.objects.filter(
-        workflow=workflow, contact__any=contact_ids, ended_at=None, rest__contains={"finished": True}
+        workflow=workflow, contact__any=set(contact_ids), ended_at=None, rest__contains={"finished": True}
     )
     gone = list(stays.select_for_update(of=("self",)).values_list("id", "contact_id"))
     rest = Func(F("rest"), Value({"finished": False}, JSONField()), template="(%(expressions)s)", arg_joiner=" || ")

@@ -46,7 +46,7 @@ def earn(account: Account, events: Sequence[Recorded]) -> None:
     ids = [event.contact_id for event in real if event.contact_id]
     if not ids:
         return
-    list(Contact.objects.filter(id__any=ids).order_by("id").select_for_update(no_key=True).values_list("id"))
+    list(Contact.objects.filter(id__any=set(ids)).order_by("id").select_for_update(no_key=True).values_list("id"))
     needs: frozenset[Need] = frozenset().union(
         *(rule.when.all_needs() for rule in rules.being),
         *(rule.on.when.all_needs() for rule in rules.doing if rule.on.when),
