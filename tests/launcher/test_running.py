@@ -85,3 +85,21 @@ def test_a_port_that_is_taken_is_passed_over() -> None:
         taken.listen()
         port = taken.getsockname()[1]
         assert free_port(port) != port
+
+
+def test_a_new_key_keeps_the_ones_before_the_newest_first_and_lets_nobody_else_read_them(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.delenv("BLUFFSIDE_SECRET_KEY", raising=False)
+    monkeypatch.setattr(machine, "DATA", tmp_path)
+    monkeypatch.setattr(machine, "SECRET", tmp_path / "secret")
+    monkeypatch.setattr(machine, "OLD_SECRETS", tmp_path / "secret.old")
+    had = [machine.secret()]
+    for _ in range(2):
+        machine.rotate_secret()
+        had.insert(0, machine.secret())
+    assert len(set(had)) == 3 and machine.OLD_SECRETS.read_text().split() == had[1:]
+    assert {path.stat().st_mode & 0o777 for path in tmp_path.iterdir()} == {0o600}
+    monkeypatch.setenv("BLUFFSIDE_SECRET_KEY", "set elsewhere")
+    with pytest.raises(Missing, match="BLUFFSIDE_OLD_KEYS"):
+        machine.rotate_secret()

@@ -90,8 +90,9 @@ AHEAD = 1_000_000  # ids that may have been given out after the back-up was made
 def set_sequences() -> None:
     """Every sequence goes on well after the highest id that is there: none is given to two things, also not one that was
     given to something after the back-up was made."""
+    tables = set(_all_tables())
     for model in apps.get_models():
-        if model._meta.db_table in _all_tables() and isinstance(model._meta.pk, AutoField):
+        if model._meta.db_table in tables and isinstance(model._meta.pk, AutoField):
             highest = model._base_manager.aggregate(highest=Max("pk"))["highest"] or 0
             # A sequence is no model's.
             sql.rows("SELECT setval(pg_get_serial_sequence(%s, 'id'), %s)", [model._meta.db_table, highest + AHEAD])

@@ -40,7 +40,7 @@ def tell_inside(account: Account, events: Sequence[Recorded]) -> None:
     """Subscriber: lets the contacts' running enrolments hear what they listen to."""
     inside: dict[int, list[_Inside]] = defaultdict(list)
     who = {event.contact_id for event in events if event.contact_id}
-    running = Enrolment.objects.filter(account=account, contact__any=set(who), ended_at=None)
+    running = Enrolment.objects.filter(account=account, contact__any=who, ended_at=None)
     for contact_id, id, version_id, workflow in running.values_list("contact_id", "id", "version_id", "workflow__name"):
         inside[contact_id].append(_Inside(id, version_id, workflow))
     signals = []
