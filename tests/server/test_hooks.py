@@ -27,7 +27,7 @@ from bluffside.server.hooks import guard, sending
 from bluffside.server.hooks.models import Call
 from bluffside.server.messaging.models import Message
 from bluffside.server.outside.models import Asked
-from bluffside.server.outside.services import on_series
+from bluffside.server.outside.stand_ins.series import on_series
 from bluffside.server.people.models import ContactImport, ImportPart
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account

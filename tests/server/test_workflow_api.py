@@ -139,7 +139,8 @@ def test_enrolling_says_before_who_comes_and_a_closed_door_lets_nobody_in(api: A
     everyone = {"who": {"q": "", "tag": ""}}
     with clock.at(NOON.replace(hour=22)):
         _, plan = api("POST", f"workflows/{workflow.id}/intakes/plan", everyone)
-        assert (plan["joining"], plan["no_mobile"], plan["first_message"]) == (2, 1, "Tue 3 Mar, 09:00")
+        assert (plan["joining"], plan["first_message"]) == (2, "Tue 3 Mar, 09:00")
+        assert plan["beyond"] == ["1 of them has no mobile number: what goes by text passes them over."]
         api("POST", f"workflows/{workflow.id}/intakes", everyone)
         until_quiet()
     _, again = api("POST", f"workflows/{workflow.id}/intakes/plan", everyone)

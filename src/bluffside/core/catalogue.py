@@ -11,11 +11,11 @@ from typing import Any, Literal, Union, get_args, get_origin
 
 from pydantic import BaseModel
 
+from bluffside.core.channel_kinds.wording import Wording
 from bluffside.core.conditions import Test
 from bluffside.core.conditions.expression import TESTS
 from bluffside.core.document_part import declared
 from bluffside.core.events import SUBJECTS
-from bluffside.core.messages.wording import Wording
 from bluffside.core.steps import KINDS
 from bluffside.core.steps.base import Sort, Step, Who
 from bluffside.core.triggers import TRIGGERS

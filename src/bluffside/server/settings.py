@@ -133,14 +133,17 @@ TIME_ZONE = "UTC"
 LANGUAGE_CODE = "en-gb"
 
 # The carriers that messages are handed to, by channel ("" for all others): classes with the methods of
-# messaging.carrier.Carrier. With a mail server named, email goes by SMTP.
+# messaging.carrier.Carrier. With a mail server named, email goes by SMTP; BLUFFSIDE_CARRIERS names others: "text=a.module.Class,…".
 BLUFFSIDE_SMTP = os.environ.get("BLUFFSIDE_SMTP", "")
 BLUFFSIDE_CARRIERS = {"": "bluffside.server.outside.carrier.SimulatedCarrier"}
 if BLUFFSIDE_SMTP:
     BLUFFSIDE_CARRIERS["email"] = "bluffside.server.messaging.smtp.SmtpCarrier"
+BLUFFSIDE_CARRIERS |= dict(one.split("=") for one in os.environ.get("BLUFFSIDE_CARRIERS", "").split(",") if one)
 BLUFFSIDE_SIMULATED = frozenset(filter(None, os.environ.get("BLUFFSIDE_SIMULATED", "").split(",")))
 BLUFFSIDE_PROXIES = int(os.environ.get("BLUFFSIDE_PROXIES", "0"))
 BLUFFSIDE_LEASE = float(os.environ.get("BLUFFSIDE_LEASE", "60"))
+# Where outside services are, by name: BLUFFSIDE_SERVICES="series=https://…,…". One that is not named is the stand-in that ships.
+BLUFFSIDE_SERVICES = dict(one.split("=", 1) for one in os.environ.get("BLUFFSIDE_SERVICES", "").split(",") if one)
 # Names of the simulated services that ship with the application, and where they are: requests to them may go there.
 BLUFFSIDE_STAND_INS = {"stand-in.example": ADDRESS}
 ALLOWED_HOSTS += BLUFFSIDE_STAND_INS

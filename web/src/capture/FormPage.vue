@@ -7,6 +7,7 @@ import { useRoute } from "vue-router";
 import { api, ok, type Schemas } from "@/api/client";
 import PeopleTabs from "@/people/PeopleTabs.vue";
 import { useAccount, useAccountDetails } from "@/practice/session";
+import { useFieldKinds } from "@/queries/useFieldKinds";
 import { LIVE } from "@/ui/useLive";
 import NameInPlace from "@/ui/NameInPlace.vue";
 import { cut, many } from "@/ui/words";
@@ -17,7 +18,9 @@ import FormQuestions from "./FormQuestions.vue";
 type Design = Schemas["FormDesign"];
 type Question = Schemas["Question"];
 const OWN: [string, string, Question["kind"]][] = [["full_name", "their name", "text"], ["first_name", "first name", "text"], ["last_name", "last name", "text"], ["email", "email", "email"], ["mobile", "mobile number", "phone"], ["post", "postal address", "long"]];
-const ANSWER: [NonNullable<Question["kind"]>, string][] = [["text", "a line"], ["long", "some lines"], ["choice", "one of several choices"], ["choices", "several choices"], ["yes_no", "yes or no"], ["date", "a date"], ["number", "a number"]];
+const { kinds, kindOf } = useFieldKinds();
+/** What an answer is typed as: a line or some lines of text, else what a field of the account's can be. */
+const answered = computed(() => [["text", "a line"], ["long", "some lines"], ...kinds.value.filter((one) => one.name !== "text").map((one) => [one.name, one.label])] as [NonNullable<Question["kind"]>, string][]);
 const account = useAccount();
 const route = useRoute();
 const cache = useQueryClient();
@@ -74,7 +77,7 @@ function fill(one: Question, fills: string) {
   one.fills = fills;
   if (own) one.kind = own[2];
   if (field) {
-    one.kind = (field.kind === "text" ? "text" : field.kind) as Question["kind"];
+    one.kind = field.kind;
     one.choices = [...field.choices];
   }
   if (one.label === "A question" && (own || field)) one.label = own ? `Your ${own[1].replace("their ", "")}` : (field?.name ?? "");
@@ -128,10 +131,10 @@ const code = (format: string) => `/api/accounts/${account.value}/forms/${id.valu
           <div class="row"><input v-model="one.label" class="label" :aria-label="`Question ${at + 1}`" maxlength="200" /><label class="tick small"><input v-model="one.required" type="checkbox" /> needed</label><button type="button" class="link icon" :aria-label="`Question ${at + 1} up`" :disabled="!at" @click="move(at, -1)">↑</button><button type="button" class="link icon" :aria-label="`Question ${at + 1} down`" :disabled="at === (design.questions?.length ?? 0) - 1" @click="move(at, 1)">↓</button><button type="button" class="link icon" :aria-label="`Take out question ${at + 1}`" @click="design.questions?.splice(at, 1)">✕</button></div>
           <div class="row small">
             <label>fills <select :value="one.fills" :aria-label="`What question ${at + 1} fills`" @change="fill(one, ($event.target as HTMLSelectElement).value)"><option value="">nothing: the answer is kept</option><option v-for="[name, words] in OWN" :key="name" :value="name">{{ words }}</option><option v-for="known in fields" :key="known.id" :value="`field:${known.name}`">{{ known.name }}</option></select></label>
-            <label v-if="!one.fills">answered by <select v-model="one.kind" :aria-label="`Kind of question ${at + 1}`"><option v-for="[kind, words] in ANSWER" :key="kind" :value="kind">{{ words }}</option></select></label>
+            <label v-if="!one.fills">answered by <select v-model="one.kind" :aria-label="`Kind of question ${at + 1}`"><option v-for="[kind, words] in answered" :key="kind" :value="kind">{{ words }}</option></select></label>
             <input v-model="one.help" :aria-label="`Help for question ${at + 1}`" placeholder="a word of help" maxlength="300" />
           </div>
-          <label v-if="!one.fills && (one.kind === 'choice' || one.kind === 'choices')" class="wide small"><span>Choices, by comma</span><input :value="one.choices?.join(', ')" @change="one.choices = cut(($event.target as HTMLInputElement).value)" /></label>
+          <label v-if="!one.fills && kindOf(one.kind)?.own_choices" class="wide small"><span>Choices, by comma</span><input :value="one.choices?.join(', ')" @change="one.choices = cut(($event.target as HTMLInputElement).value)" /></label>
         </div>
         <p><button type="button" class="plain" @click="add">One more question</button></p>
         <template v-if="!form.for_team">

@@ -1,37 +1,42 @@
 <script setup lang="ts">
 /** A form's questions as they are filled in. */
 import type { Schemas } from "@/api/client";
+import { useFieldKinds } from "@/queries/useFieldKinds";
 
 type Question = Schemas["Question"];
 defineProps<{ design: Schemas["FormDesign"]; faults?: Record<string, string> }>();
 /** What was typed, by the question's id. */
 const answers = defineModel<Record<string, string[]>>({ required: true });
-const INPUTS: Record<string, string> = { email: "email", phone: "tel", date: "date", link: "url" };
-const choicesOf = (one: Question) => (one.kind === "yes_no" ? ["Yes", "No"] : (one.choices ?? []));
+const { kindOf } = useFieldKinds();
+const several = (one: Question) => kindOf(one.kind)?.picks === "several";
+const fixed = (one: Question) => kindOf(one.kind)?.fixed.map((word) => word.charAt(0).toUpperCase() + word.slice(1)) ?? [];
+const choicesOf = (one: Question) => (kindOf(one.kind)?.own_choices ? (one.choices ?? []) : fixed(one));
+/** Few choices of the question's own stand there to be ticked; more, or those that go without saying, open from a line. */
+const ticked = (one: Question) => several(one) || (kindOf(one.kind)?.own_choices && choicesOf(one).length <= 6);
 function say(id: string, said: string[]) {
   answers.value = { ...answers.value, [id]: said };
 }
 function toggle(one: Question, choice: string, on: boolean) {
   const held = (answers.value[one.id] ?? []).filter((said) => said !== choice);
-  say(one.id, on ? [...(one.kind === "choices" ? held : []), choice] : held);
+  say(one.id, on ? [...(several(one) ? held : []), choice] : held);
 }
 </script>
 
 <template>
   <div v-for="one in design.questions" :key="one.id" class="question">
-    <fieldset v-if="one.kind === 'choices' || (one.kind === 'choice' && choicesOf(one).length <= 6)">
+    <fieldset v-if="ticked(one)">
       <legend>{{ one.label }}{{ one.required ? " *" : "" }}</legend>
       <small v-if="one.help" class="soft">{{ one.help }}</small>
       <small v-if="faults?.[one.id]" class="rust">▲ {{ faults[one.id] }}</small>
-      <label v-for="choice in choicesOf(one)" :key="choice" class="tick"><input :type="one.kind === 'choices' ? 'checkbox' : 'radio'" :name="one.id" :checked="answers[one.id]?.includes(choice)" @change="toggle(one, choice, ($event.target as HTMLInputElement).checked)" /> {{ choice }}</label>
+      <label v-for="choice in choicesOf(one)" :key="choice" class="tick"><input :type="several(one) ? 'checkbox' : 'radio'" :name="one.id" :checked="answers[one.id]?.includes(choice)" @change="toggle(one, choice, ($event.target as HTMLInputElement).checked)" /> {{ choice }}</label>
     </fieldset>
     <label v-else>
       <span class="asked">{{ one.label }}{{ one.required ? " *" : "" }}</span>
       <small v-if="one.help" class="soft">{{ one.help }}</small>
       <small v-if="faults?.[one.id]" class="rust">▲ {{ faults[one.id] }}</small>
       <textarea v-if="one.kind === 'long'" :value="answers[one.id]?.[0]" rows="3" @input="say(one.id, [($event.target as HTMLTextAreaElement).value])" />
-      <select v-else-if="one.kind === 'choice' || one.kind === 'yes_no'" :value="answers[one.id]?.[0] ?? ''" @change="say(one.id, [($event.target as HTMLSelectElement).value])"><option value="" /><option v-for="choice in choicesOf(one)" :key="choice">{{ choice }}</option></select>
-      <input v-else :type="INPUTS[one.kind ?? 'text'] ?? 'text'" :value="answers[one.id]?.[0]" @input="say(one.id, [($event.target as HTMLInputElement).value])" />
+      <select v-else-if="kindOf(one.kind)?.picks" :value="answers[one.id]?.[0] ?? ''" @change="say(one.id, [($event.target as HTMLSelectElement).value])"><option value="" /><option v-for="choice in choicesOf(one)" :key="choice">{{ choice }}</option></select>
+      <input v-else :type="one.kind === 'email' ? 'email' : (kindOf(one.kind)?.input ?? 'text')" :value="answers[one.id]?.[0]" @input="say(one.id, [($event.target as HTMLInputElement).value])" />
     </label>
   </div>
   <label v-for="(one, n) in design.consent" :key="n" class="tick"><input type="checkbox" :checked="answers[`consent-${n}`]?.length === 1" @change="say(`consent-${n}`, ($event.target as HTMLInputElement).checked ? ['yes'] : [])" /> <span>{{ one.words }}</span></label>

@@ -78,8 +78,7 @@ function lines(one: Schemas["DiaryDay"]) {
   }
   return [...found.values()];
 }
-const SEVERAL: Record<string, string> = { push: "push notices", social: "social messages" };
-const several = (what: string, count: number) => SEVERAL[what] ?? (count === 1 ? what : `${what}s`);
+const oneOf = (what: string) => details.value?.channels.find((channel) => channel.name === what)?.one ?? what;
 const total = computed(() => data.value?.days.flatMap((one) => one.outlook).filter((row) => row.channel).reduce((sum, row) => sum + row.count, 0) ?? 0);
 const COLOURS: Record<string, string> = { sea: "var(--sea)", thrift: "var(--thrift)", gorse: "var(--gorse)", kelp: "var(--kelp)", rust: "var(--rust)", ink: "var(--ink)" };
 const shown = computed(() => data.value?.days.filter((one) => shape.value !== "list" || one.outlook.length || one.items.length || one.sent || one.day === today.value) ?? []);
@@ -103,7 +102,7 @@ const shown = computed(() => data.value?.days.filter((one) => shape.value !== "l
         <h2 :class="{ gorse: one.holiday }">{{ FORM.format(Date.parse(one.day)) }}<small v-if="one.day === today"> · today</small><small v-if="one.holiday"> · {{ one.holiday }}</small></h2>
         <p v-if="one.sent" class="kelp small">✓ {{ one.sent }} sent</p>
         <p v-for="row in lines(one)" :key="`${row.workflow_id}${row.channel}${row.words}`" class="out" :style="{ borderColor: COLOURS[row.colour] ?? 'var(--rule)' }">
-          <span class="small soft">{{ row.at }}</span> {{ row.count }} <span :class="{ thrift: !row.channel }">{{ several(row.channel || "task", row.count) }}</span> <RouterLink class="serif" :to="`/${account}/workflows/${row.workflow_id}`" :title="row.workflow">{{ row.words }}</RouterLink>
+          <span class="small soft">{{ row.at }}</span> <span :class="{ thrift: !row.channel }">{{ many(row.count, oneOf(row.channel || "task")) }}</span> <RouterLink class="serif" :to="`/${account}/workflows/${row.workflow_id}`" :title="row.workflow">{{ row.words }}</RouterLink>
         </p>
         <p v-if="shape === 'month' && one.items.length > 2" class="item"><button class="link" @click="((at = one.day), (shape = 'list'))">{{ many(one.items.length, "task or appointment", "tasks and appointments") }}</button></p>
         <p v-for="(item, index) in shape === 'month' && one.items.length > 2 ? [] : one.items" :key="index" class="item"><span class="small soft">{{ item.at }}</span> <span :class="item.kind === 'appointment' ? 'sea' : 'thrift'">{{ item.kind === "to_do" ? "to-do" : item.kind }}</span> <RouterLink :to="`/${account}/people/${item.contact_id}`">{{ item.contact }}</RouterLink> <span class="small soft">{{ item.title }}</span> <small v-if="item.unwanted" class="rust">✕ {{ item.unwanted }}</small></p>

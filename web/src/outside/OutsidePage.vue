@@ -175,8 +175,8 @@ function pieces(text: string) {
           <label><input v-model="channel" type="radio" value="email" /> mailbox <span class="soft">{{ device.email || "none" }}</span></label>
           <label v-if="others"><input v-model="channel" type="radio" value="other" /> letters and the rest <span class="soft">{{ others }}</span></label>
         </div>
-        <div v-if="device.talks.length || device.series.length" class="services">
-          <p v-if="device.series.length">On the {{ device.series.join(", ") }}.</p>
+        <div v-if="device.talks.length || device.known.length" class="services">
+          <p v-for="one in device.known" :key="one">{{ one }}</p>
           <form v-for="talk in device.talks" :key="talk.id" class="row" @submit.prevent="book(talk.id)">
             <span v-if="talk.booked" class="kelp">✓ The booking assistant booked “{{ talk.type }}” for {{ talk.booked }}.</span>
             <template v-else>

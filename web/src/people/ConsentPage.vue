@@ -19,7 +19,7 @@ const { data: care } = useQuery({ queryKey: ["care", account], queryFn: () => ok
 const { data: agreed } = useQuery({ queryKey: ["consent", account], queryFn: () => ok(api.GET("/api/accounts/{account}/consent", { params: { path: path.value } })), meta: LIVE });
 const PURPOSES = [["marketing", "News and offers"], ["service", "What they booked or asked for"]] as const;
 const policyFor = (purpose: "marketing" | "service"): Policy => care.value?.policy?.[purpose] ?? "until_they_object";
-const shown = computed(() => (agreed.value ?? []).filter((one) => one.reachable || ["email", "text"].includes(one.channel)));
+const shown = computed(() => (agreed.value ?? []).filter((one) => one.reachable || details.value?.channels.find((channel) => channel.name === one.channel)?.answered));
 /** How many of those with an address may be written to, as the policy has it. */
 const open = (one: Schemas["Agreed"]) => (policyFor(one.purpose as "marketing") === "ask_first" ? one.given : one.reachable - one.withdrawn);
 const number = (count: number) => count.toLocaleString("en-GB");
@@ -70,7 +70,7 @@ const set = (purpose: "marketing" | "service", policy: Policy) => change({ polic
         <label><span>Words before the link</span><input v-model="toOwn" maxlength="60" placeholder="Your choices" :disabled="!may" /></label>
         <button class="plain" :disabled="!may || pending || toOwn.trim() === (care?.own_page_words ?? '')">Keep the words</button>
       </form>
-      <p class="soft">There a contact decides what they hear, on which channels, and when. Without words of your own, texts and push notices say “Your choices”, all else “What you hear from us, and how”. Emails, letters, push notices and social messages always carry its link. In a text it takes some 55 letters, and may make it one part longer; a message that names the page in its own words carries it once. A voicemail ends by saying that who texts “help” to the number is given it.</p>
+      <p class="soft">There a contact decides what they hear, on which channels, and when. Without words of your own, what is short says “Your choices”, all else “What you hear from us, and how”. All that is read carries its link. In a text it takes some 55 letters, and may make it one part longer; a message that names the page in its own words carries it once. A voicemail ends by saying that who texts “help” to the number is given it.</p>
     </section>
     <p class="soft more">Every message is decided by this when its line is reached, and once more when it is handed over. Those who said nothing can be asked: the <RouterLink :to="`/${account}/workflows/starters`">starter set</RouterLink> has a workflow that renews consent. Proof for one person is on their page.</p>
   </div>

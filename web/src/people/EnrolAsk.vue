@@ -135,8 +135,7 @@ async function enrol() {
         <p v-else class="serif come"><strong>Nobody comes in.</strong></p>
         <details v-if="slowly && plan.days.length > 1"><summary>Day by day: {{ many(plan.days.length, "day") }}</summary><ol class="plan"><li v-for="day in plan.days" :key="day.day"><span>{{ day.words }}</span> {{ many(day.count, "person", "people") }}</li></ol></details>
         <p v-for="(number, why) in plan.left_out" :key="why" class="note">{{ number }} left out: {{ why }}. <small class="soft">{{ plan.names[why]?.join(", ") }}{{ number > (plan.names[why]?.length ?? 0) ? " and others" : "" }}</small></p>
-        <p v-if="plan.no_mobile" class="note gorse">▲ {{ plan.no_mobile }} of them have no mobile number: texts pass them over.</p>
-        <p v-if="plan.no_email" class="note gorse">▲ {{ plan.no_email }} of them have no email address: emails pass them over.</p>
+        <p v-for="words in plan.beyond" :key="words" class="note gorse">▲ {{ words }}</p>
       </template>
     </template>
     <p v-if="fault || error" class="fault" role="alert">{{ fault || error?.message }}</p>

@@ -6,11 +6,11 @@ import { computed, reactive, ref, watch } from "vue";
 
 import { api, ok, type Schemas } from "@/api/client";
 import { useAccount } from "@/practice/session";
+import { useFieldKinds } from "@/queries/useFieldKinds";
 import Ask from "@/ui/Ask.vue";
 import { refDebounced } from "@/ui/refDebounced";
 import { usePending } from "@/ui/usePending";
 import { cut, many } from "@/ui/words";
-import { KINDS } from "./kinds";
 import PeopleTabs from "./PeopleTabs.vue";
 
 type Import = Schemas["ImportOut"];
@@ -55,6 +55,9 @@ async function paste() {
   const done = await act(async () => take(await ok(api.POST("/api/accounts/{account}/imports/pasted", { params: { path: path.value }, body: { text: pasted.value } }))));
   if (done) pasting.value = false;
 }
+const { kinds, kindOf } = useFieldKinds();
+/** What a column can become as a field of its own, the likeliest first; a field of choices names them beforehand. */
+const madeOf = (guessed?: string) => kinds.value.filter((one) => !one.own_choices).sort((a, b) => Number(b.name === guessed) - Number(a.name === guessed));
 const readAs = computed(() => Object.entries(shown.value?.found ?? {}).map(([what, words]) => (what === "kind" ? words : `${what}: ${words}`)).join(" · "));
 
 // ---- matching
@@ -168,8 +171,8 @@ const link = (one: Import) => `/api/accounts/${account.value}/imports/${one.id}/
               <select :aria-label="`What ${column} is`" :value="settings.mapping[String(index)] ?? ''" @change="match(index, ($event.target as HTMLSelectElement).value)">
                 <option value="">left out</option>
                 <optgroup label="The contact’s own"><option v-for="[target, words] in OWN" :key="target" :value="target">{{ words }}</option></optgroup>
-                <optgroup v-if="fields?.length" label="Fields of the account"><option v-for="one in fields" :key="one.id" :value="`field:${one.name}`">{{ one.name }} ({{ KINDS[one.kind] }})</option></optgroup>
-                <optgroup label="A new field"><option v-for="kind in [...new Set([shown.kinds[index] ?? 'text', 'text', 'date', 'number', 'money', 'yes_no', 'phone', 'link'])]" :key="kind" :value="`new:${kind}:${column}`">“{{ column }}”, {{ KINDS[kind as keyof typeof KINDS] }}</option></optgroup>
+                <optgroup v-if="fields?.length" label="Fields of the account"><option v-for="one in fields" :key="one.id" :value="`field:${one.name}`">{{ one.name }} ({{ kindOf(one.kind)?.label }})</option></optgroup>
+                <optgroup label="A new field"><option v-for="kind in madeOf(shown.kinds[index])" :key="kind.name" :value="`new:${kind.name}:${column}`">“{{ column }}”, {{ kind.label }}</option></optgroup>
               </select>
             </td>
             <td>

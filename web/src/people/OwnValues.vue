@@ -8,6 +8,7 @@ import { useRouter } from "vue-router";
 import { api, ok, type Schemas } from "@/api/client";
 import FormFill from "@/capture/FormFill.vue";
 import { useAccount } from "@/practice/session";
+import { useFieldKinds } from "@/queries/useFieldKinds";
 import Ask from "@/ui/Ask.vue";
 import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
@@ -75,16 +76,15 @@ async function erase() {
   const done = await act(() => ok(api.POST("/api/accounts/{account}/contacts/{contact_id}/erase", { params: { path: path.value }, body: { name: name.value, why: why.value } })));
   if (done) router.push(`/${account.value}/people`);
 }
-const INPUTS: Record<string, string> = { date: "date" };
+const { kindOf } = useFieldKinds();
 </script>
 
 <template>
   <h2>Fields</h2>
   <form v-if="editing" class="edit" @submit.prevent="keep">
     <label v-for="one in more?.fields" :key="one.name"><span>{{ one.name }}</span>
-      <select v-if="one.kind === 'choice'" v-model="values[one.name]"><option value="" /><option v-for="choice in one.choices" :key="choice">{{ choice }}</option></select>
-      <select v-else-if="one.kind === 'yes_no'" v-model="values[one.name]"><option value="" /><option>yes</option><option>no</option></select>
-      <input v-else v-model="values[one.name]" :type="INPUTS[one.kind] ?? 'text'" :placeholder="one.kind === 'choices' ? one.choices.join(', ') : ''" />
+      <select v-if="kindOf(one.kind)?.picks === 'one'" v-model="values[one.name]"><option value="" /><option v-for="choice in kindOf(one.kind)?.own_choices ? one.choices : kindOf(one.kind)?.fixed" :key="choice">{{ choice }}</option></select>
+      <input v-else v-model="values[one.name]" :type="kindOf(one.kind)?.input ?? 'text'" :placeholder="one.choices.join(', ')" />
     </label>
     <div class="actions"><button :disabled="pending">Keep</button><button type="button" class="link" @click="editing = false">Leave as it was</button></div>
   </form>

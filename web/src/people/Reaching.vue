@@ -3,13 +3,15 @@
 import { computed, ref } from "vue";
 
 import { api, ok, type Schemas } from "@/api/client";
+import { useAccountDetails } from "@/practice/session";
 import { usePending } from "@/ui/usePending";
 
 const props = defineProps<{ contact: Schemas["ContactRow"]; account: string; may: boolean }>();
 const emit = defineEmits<{ changed: [] }>();
 type Channel = Schemas["ConsentIn"]["channel"];
-const USUAL: Channel[] = ["text", "email", "voicemail", "letter"];
-const order = computed(() => [...props.contact.channel_order, ...USUAL.filter((one) => !props.contact.channel_order.includes(one))] as Channel[]);
+const { data: details } = useAccountDetails();
+const usual = computed(() => details.value?.channels.map((one) => one.name) ?? []);
+const order = computed(() => [...props.contact.channel_order, ...usual.value.filter((one) => !props.contact.channel_order.includes(one))] as Channel[]);
 const path = computed(() => ({ account: props.account, contact_id: props.contact.id }));
 const asking = ref<{ channel: Channel; given: boolean }>();
 const purposes = ref<"both" | "marketing" | "service">("both");

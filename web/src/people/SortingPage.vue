@@ -5,10 +5,10 @@ import { computed, reactive, ref } from "vue";
 
 import { api, ok, type Schemas } from "@/api/client";
 import { useAccount, useAccountDetails } from "@/practice/session";
+import { useFieldKinds } from "@/queries/useFieldKinds";
 import Ask from "@/ui/Ask.vue";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
-import { KINDS } from "./kinds";
 import PeopleTabs from "./PeopleTabs.vue";
 import { useUses } from "./useUses";
 
@@ -35,6 +35,7 @@ async function did(words: string, what: () => Promise<unknown>) {
 
 type Asking = { what: "field"; own?: Schemas["FieldOut"] } | { what: "tag"; own?: Schemas["TagRow"] } | { what: "merge"; own: Schemas["TagRow"] } | { what: "list"; own?: Schemas["ListOut"] };
 const asking = ref<Asking>();
+const { kinds, kindOf } = useFieldKinds();
 const form = reactive({ name: "", kind: "text" as Schemas["FieldIn"]["kind"], choices: "", about: "", offered: false, offered_as: "", into: 0 });
 function ask(next: Asking) {
   fault.value = "";
@@ -80,7 +81,7 @@ const sure = ref<{ words: string; go: () => Promise<void> }>();
         <tbody>
           <tr v-for="one in fields" :key="one.id">
             <td class="serif">{{ one.name }}</td>
-            <td>{{ KINDS[one.kind] }}<small v-if="one.choices.length" class="soft"> · {{ one.choices.join(", ") }}</small></td>
+            <td>{{ kindOf(one.kind)?.label }}<small v-if="one.choices.length" class="soft"> · {{ one.choices.join(", ") }}</small></td>
             <td class="num">{{ one.filled }}</td>
             <td class="small">{{ usesOf("field", one.name).join(", ") || "–" }}</td>
             <td class="small acts"><template v-if="may('workflows')"><button class="link" @click="ask({ what: 'field', own: one })">Change</button><button class="link" @click="sure = { words: `The field “${one.name}” and ${many(one.filled, 'value')} would be gone for good.`, go: () => dropField(one) }">Drop</button></template></td>
@@ -131,8 +132,8 @@ const sure = ref<{ words: string; go: () => Promise<void> }>();
         <label v-if="asking.what !== 'merge' && (!asking.own || may('workflows'))"><span>Name</span><input v-model.trim="form.name" required maxlength="80" autofocus /></label>
         <p v-if="asking.what !== 'merge' && asking.own && form.name !== asking.own.name" class="small soft"><template v-if="usesOf(asking.what, asking.own.name).length">Used in {{ usesOf(asking.what, asking.own.name).join(", ") }}: these take the new name, too. It is refused while a workflow runs with the old one.</template><template v-else>Used nowhere yet.</template></p>
         <template v-if="asking.what === 'field'">
-          <label><span>Kind</span><select v-model="form.kind"><option v-for="(words, kind) in KINDS" :key="kind" :value="kind">{{ words }}</option></select></label>
-          <label v-if="form.kind === 'choice' || form.kind === 'choices'"><span>Choices, each on a line</span><textarea v-model="form.choices" rows="5" /></label>
+          <label><span>Kind</span><select v-model="form.kind"><option v-for="kind in kinds" :key="kind.name" :value="kind.name">{{ kind.label }}</option></select></label>
+          <label v-if="kindOf(form.kind)?.own_choices"><span>Choices, each on a line</span><textarea v-model="form.choices" rows="5" /></label>
           <p v-if="asking.own?.filled" class="small soft">Values that people have are read anew; if one cannot be, nothing changes and it is named.</p>
         </template>
         <label v-if="asking.what === 'tag' || asking.what === 'list'"><span>What it says of who has it</span><input v-model="form.about" maxlength="300" /></label>

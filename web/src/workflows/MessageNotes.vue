@@ -18,7 +18,6 @@ interface Message {
   body: string;
   subject?: string;
   title?: string;
-  link?: string;
   others: { heading: string; body: string }[];
 }
 const props = defineProps<{ step: Step; part: Part; kind: Kind; fields: Schemas["MergeFieldOut"][] }>();
@@ -33,6 +32,10 @@ const message = computed(() => values.value[props.part.field] as Message | null)
 const isReach = computed(() => props.kind.parts.filter((part) => part.sort === "message").length > 1);
 const channel = computed(() => (isReach.value ? props.part.field : props.step.kind === "print_letter" ? "letter" : props.step.kind) as Schemas["TestIn"]["channel"]);
 const heading = computed<"subject" | "title" | undefined>(() => (message.value?.subject !== undefined ? "subject" : message.value?.title !== undefined ? "title" : undefined));
+/** What else a message of this channel holds besides its heading and its words: the address that a notice leads to. */
+const CALLED: Record<string, string> = { link: "Leads to" };
+const lines = computed(() => Object.entries(message.value ?? {}).filter(([name]) => !["name", "body", "others", heading.value].includes(name)) as [string, string][]);
+const called = (name: string) => CALLED[name] ?? name.charAt(0).toUpperCase() + name.slice(1).replaceAll("_", " ");
 const alternates = computed(() => props.kind.who === "account");
 const open = computed(() => script.mayWrite.value);
 const others = computed(() => message.value?.others ?? []);
@@ -92,7 +95,7 @@ async function toMe() {
     <MergeText :of="`${step.id}-${part.field}`" :model-value="message.body" :label="`Words of the ${isReach ? part.label : kind.label.toLowerCase()}`" :fields="fields" :disabled="!open" @update:model-value="set({ body: $event })">
       <span v-if="preview && channel === 'text'" :class="{ gorse: preview.parts > 1 }">{{ preview.parts > 1 ? `▲ ${preview.parts} parts` : "1 part" }}, {{ preview.used }} of {{ preview.room }}{{ preview.below ? ", the link counted" : "" }}{{ preview.alphabet === "UCS-2" ? ", short parts: a letter is not in the texting alphabet" : "" }}</span>
     </MergeText>
-    <label v-if="message.link !== undefined" class="field link-field"><span>Leads to</span><input :value="message.link" :disabled="!open" placeholder="https://" @change="set({ link: ($event.target as HTMLInputElement).value })" /></label>
+    <label v-for="[name, text] in lines" :key="name" class="field link-field"><span>{{ called(name) }}</span><input :value="text" :disabled="!open" placeholder="https://" @change="set({ [name]: ($event.target as HTMLInputElement).value })" /></label>
     <div v-for="(other, index) in others" :key="index" class="other">
       <span class="soft small">Or, in turn <button v-if="open" class="link small" :aria-label="`Take wording ${index + 2} out`" @click="set({ others: others.filter((_, at) => at !== index) }, false)">take out</button></span>
       <MergeText v-if="heading" :of="`${step.id}-${part.field}-h${index}`" :model-value="other.heading" :label="`Subject of wording ${index + 2}`" :fields="fields" single :disabled="!open" @update:model-value="setOther(index, { heading: $event })" />

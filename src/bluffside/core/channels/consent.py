@@ -5,7 +5,7 @@ Every message is decided by this: by the step that would send it, and again when
 
 from bluffside.core.care.house import ConsentPolicy
 from bluffside.core.facts import Contact
-from bluffside.core.terms import NO_ADDRESS, SEVERAL, Channel, Purpose
+from bluffside.core.terms import CHANNEL_KINDS, SEVERAL, Channel, Purpose
 
 
 def why_closed(
@@ -26,7 +26,7 @@ def why_closed(
         if policy == "ask_first" and not (said and said.state == "given"):
             return f"has not agreed to {SEVERAL[channel]} for {purpose}"
     if not contact.address(channel):
-        return NO_ADDRESS[channel]
+        return CHANNEL_KINDS[channel].no_address
     if channel in contact.exhausted:
         return f"the address for {SEVERAL[channel]} does not work"
     return ""

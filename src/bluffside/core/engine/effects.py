@@ -304,7 +304,27 @@ class CallWebhook(Effect):
 
 
 @dataclass(frozen=True, slots=True)
-class ChangeSeries(Effect):
+class Asking(Effect):
+    """Something is asked of an outside service about the contact."""
+
+    def asks(self) -> tuple[str, Mapping[str, Any]]:
+        """The service's name, and what it is asked, which JSON can hold."""
+        raise NotImplementedError
+
+
+@dataclass(frozen=True, slots=True)
+class AskService(Asking):
+    """Asks a service whose requests need no words of their own in rehearsals."""
+
+    service: str
+    body: Mapping[str, Any]
+
+    def asks(self) -> tuple[str, Mapping[str, Any]]:
+        return self.service, self.body
+
+
+@dataclass(frozen=True, slots=True)
+class ChangeSeries(Asking):
     """Puts the contact on a list or a series of an outside service, or takes it off."""
 
     service: str
@@ -312,13 +332,19 @@ class ChangeSeries(Effect):
     name: str
     on: bool
 
+    def asks(self) -> tuple[str, Mapping[str, Any]]:
+        return "series", {"service": self.service, "what": self.what, "name": self.name, "on": self.on}
+
 
 @dataclass(frozen=True, slots=True)
-class HandToAssistant(Effect):
+class HandToAssistant(Asking):
     """The booking assistant takes over the conversation, to book an appointment of a type."""
 
     appointment_type: str
     opening: str
+
+    def asks(self) -> tuple[str, Mapping[str, Any]]:
+        return "assistant", {"type": self.appointment_type, "opening": self.opening}
 
 
 @dataclass(frozen=True, slots=True)
@@ -356,6 +382,7 @@ DOES: Mapping[type[Effect], str] = {
     SetChannelOrder: "channel_order",
     ChangeAppointment: "appointment",
     CallWebhook: "webhook",
+    AskService: "ask_service",
     ChangeSeries: "outside_series",
     HandToAssistant: "booking_assistant",
     HandOver: "hand_over",

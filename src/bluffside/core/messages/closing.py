@@ -4,21 +4,18 @@ What is spoken can't be pressed: a voicemail says which word to text for it (who
 address). A message that names the page in its own words (a merge field) needs no second mention.
 """
 
-from collections.abc import Mapping
-
 from bluffside.core.care.house import Care
 from bluffside.core.facts import Facts
-from bluffside.core.terms import Channel
+from bluffside.core.terms import CHANNEL_KINDS, Channel
 
 WHAT_YOU_HEAR = "What you hear from us, and how"
 SPOKEN = "To choose what you hear from us, text HELP to this number."
-# Short where each letter counts towards the parts of a text.
-_WORDS: Mapping[Channel, str] = {"text": "Your choices", "push": "Your choices"}
+SHORTLY = "Your choices"  # where each letter counts
 
 
 def words_for(channel: Channel, care: Care) -> str:
     """What stands before the address: the account's own words where it has any."""
-    return care.own_page_words.strip(" :") or _WORDS.get(channel, WHAT_YOU_HEAR)
+    return care.own_page_words.strip(" :") or (SHORTLY if CHANNEL_KINDS[channel].short else WHAT_YOU_HEAR)
 
 
 def closing(channel: Channel, body: str, page: str, care: Care, by_hand: bool = False) -> str:
@@ -26,12 +23,13 @@ def closing(channel: Channel, body: str, page: str, care: Care, by_hand: bool = 
     whether a person wrote the message to this one contact."""
     if not page or page in body:
         return ""
-    if channel == "voicemail":
+    kind = CHANNEL_KINDS[channel]
+    if kind.reads == "heard":
         return f"\n\n{SPOKEN}"
     which = care.own_page_in_texts
     if channel == "text" and (which == "named" or (which == "automatic" and by_hand)):
         return ""
-    gap = "\n\n" if channel == "letter" else "\n"
+    gap = "\n\n" if kind.reads == "read" else "\n"
     return f"{gap}{words_for(channel, care)}: {page}"
 
 

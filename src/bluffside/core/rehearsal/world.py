@@ -36,6 +36,7 @@ from bluffside.core.rehearsal.moments import AT_ONCE, Act, Enrol, Inside, Moment
 from bluffside.core.rehearsal.shared import Shared
 from bluffside.core.scoring.rules import ScoreRules
 from bluffside.core.steps.speaking import Speaking
+from bluffside.core.terms import CHANNEL_KINDS
 from bluffside.core.triggers.date_comes import DateComes
 from bluffside.core.workflow.document import Workflow
 from bluffside.core.workflow.entering import Before, chain_ends, started_by, why_not
@@ -275,7 +276,7 @@ class World:
     def _reply(self, contact: str, reply: Replied, at: datetime) -> None:
         """Words that opt out or in act at once; those inside hear the reply itself, which says so too."""
         said = keyword(reply.text)
-        if said == "help" and reply.channel == "text":  # answered, and no answer to anything
+        if said == "help" and CHANNEL_KINDS[reply.channel].keywords:  # answered, and no answer to anything
             return
         if is_likely_opt_out(reply.text):
             held = self.contacts[contact].held | {reply.channel}

@@ -1,4 +1,4 @@
-"""The kinds of step: every module of this folder that defines a class with a `kind` of its own.
+"""The kinds of step: every module of this folder that defines a class with a `kind` of its own, and one for each channel.
 
 To add a kind, add a file (see base.py). This page collects them and makes the union that documents are
 parsed with.
@@ -10,9 +10,10 @@ from typing import TYPE_CHECKING, Annotated, Union
 from pydantic import BaseModel, Field
 
 from bluffside.core.kinds import found_in
+from bluffside.core.steps import by_channel
 from bluffside.core.steps.base import Lane, Step
 
-KINDS: dict[str, type[Step]] = found_in(__name__, __path__, Step)
+KINDS: dict[str, type[Step]] = dict(sorted((found_in(__name__, __path__, Step) | by_channel.STEPS).items()))
 
 if TYPE_CHECKING:
     AnyStep = Step

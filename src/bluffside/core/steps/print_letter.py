@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from typing import Literal
 
-from bluffside.core.messages.wording import LetterMessage
+from bluffside.core.channel_kinds.letter import LetterMessage
 from bluffside.core.steps.base import Fault, needs, part
 from bluffside.core.steps.for_member import ForMember
 

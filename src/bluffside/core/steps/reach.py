@@ -5,41 +5,32 @@ It has a version for some channels; which one goes is decided when it is sent (s
 
 from collections.abc import Iterator, Mapping
 from functools import cached_property
-from typing import Literal
+from typing import Any, Literal
 
+from pydantic import create_model
+
+from bluffside.core.channel_kinds import CHANNEL_KINDS, ChannelKind
+from bluffside.core.channel_kinds.wording import Wording
 from bluffside.core.conditions import Need
-from bluffside.core.messages.wording import (
-    EmailMessage,
-    LetterMessage,
-    PushMessage,
-    SocialMessage,
-    TextMessage,
-    VoicemailMessage,
-    Wording,
-)
 from bluffside.core.steps.base import Fault, part
 from bluffside.core.steps.speaking import Speaking
-from bluffside.core.terms import CHANNELS, Channel
+from bluffside.core.terms import CHANNELS, TWO_WAY, Channel
 
 
-class Reach(Speaking):
+class ByPreference(Speaking):
+    """The line without its versions, of which there is one for each channel there is."""
+
     label = "Reach"
     finds = ("reach", "whichever way", "preferred channel")
     sentence = "Reaches them with {name}, by the channel they prefer."
     speaks = "message"
 
-    kind: Literal["reach"] = "reach"
     name: str = part("line", "message", empty="a new message", default="", max_length=120)
-    email: EmailMessage | None = part("message", "email version", empty="", default=None)
-    text: TextMessage | None = part("message", "text version", empty="", default=None)
-    voicemail: VoicemailMessage | None = part("message", "voicemail version", empty="", default=None)
-    letter: LetterMessage | None = part("message", "letter version", empty="", default=None)
-    push: PushMessage | None = part("message", "push version", empty="", default=None)
-    social: SocialMessage | None = part("message", "social version", empty="", default=None)
 
     @classmethod
-    def blank(cls) -> "Reach":
-        return cls(id="new", email=EmailMessage(), text=TextMessage())
+    def blank(cls) -> "ByPreference":
+        usual = {channel: CHANNEL_KINDS[channel].wording() for channel in TWO_WAY}
+        return cls(id="new", **usual)
 
     @cached_property
     def title(self) -> str:
@@ -59,3 +50,12 @@ class Reach(Speaking):
         elif len(self.versions()) == 1:
             only = next(iter(self.versions()))
             yield Fault("one-version", "warning", f"“{self.title}” has a version for {only} alone: there is no choice.")
+
+
+def _version(channel: ChannelKind) -> tuple[Any, Any]:
+    return channel.wording | None, part("message", f"{channel.name} version", empty="", default=None)
+
+
+_fields: dict[str, Any] = {"kind": (Literal["reach"], "reach")}
+_fields |= {name: _version(channel) for name, channel in CHANNEL_KINDS.items()}
+Reach = create_model("Reach", __base__=ByPreference, __module__=__name__, **_fields)

@@ -19,6 +19,7 @@ from collections.abc import Iterator, Mapping
 from datetime import datetime, timedelta
 from functools import cached_property
 
+from bluffside.core.channel_kinds.wording import Wording
 from bluffside.core.channels.reach import choose
 from bluffside.core.conditions import Need
 from bluffside.core.engine.effects import CallOff, SendMessage
@@ -26,7 +27,6 @@ from bluffside.core.engine.moves import ON, OVER, Move, Stay
 from bluffside.core.engine.turn import NEVER, Setting, Turn
 from bluffside.core.events import Event
 from bluffside.core.messages.merge import faults, is_known, uses
-from bluffside.core.messages.wording import Wording
 from bluffside.core.steps.base import Fault, Mend, Span, Step, When, part
 from bluffside.core.terms import Channel, Purpose
 
@@ -253,7 +253,17 @@ class Speaking(Step):
             for text in wording.texts():
                 for fault in faults(text):
                     yield Fault("message-unreadable", "error", f"“{name}” {fault}.")
+        yield from self._empty_lines()
         yield from self._empty_merge_fields()
+
+    def _empty_lines(self) -> Iterator[Fault]:
+        """Lines that a channel's messages cannot do without."""
+        for path, wording in self._wordings_by_path():
+            named = wording.name
+            for line in wording.wants:
+                if not str(getattr(wording, line)).strip():
+                    mend = Mend(f"Use “{named}” as the {line}", "set", f"{path}.{line}", named) if named else None
+                    yield Fault(f"{line}-empty", "error", f"“{named or self.title}” has no {line} yet.", mend)
 
     def _empty_merge_fields(self) -> Iterator[Fault]:
         for path, wording in self._wordings_by_path():

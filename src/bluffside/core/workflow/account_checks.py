@@ -14,7 +14,7 @@ from bluffside.core.steps.hand_over import SendOn
 from bluffside.core.steps.on_date import OnDate
 from bluffside.core.steps.outside_series import OutsideSeries
 from bluffside.core.steps.speaking import Speaking
-from bluffside.core.terms import NO_ADDRESS
+from bluffside.core.terms import CHANNEL_KINDS
 from bluffside.core.timing.local import to_local
 from bluffside.core.timing.words import day, moment, several
 from bluffside.core.workflow.check import Check
@@ -183,9 +183,7 @@ def _people(workflow: Workflow, people: People) -> Iterator[Check]:
         channel = next(iter(versions), None)
         if channel and len(versions) == 1 and ("", channel) not in told and (beyond := people.beyond.get(channel, 0)):
             told.add(("", channel))
-            sentence = (
-                f"{beyond} of {people.count} cannot be reached by {channel} ({NO_ADDRESS[channel]}, or opted out)."
-            )
+            sentence = f"{beyond} of {people.count} cannot be reached by {channel} ({CHANNEL_KINDS[channel].no_address}, or opted out)."
             yield Check("beyond-reach", step.id, "warning", sentence)
         texts = [text for one in versions.values() for text in one.texts()]
         paths = dict.fromkeys(use.path for text in texts for use in uses(text) if not use.words)

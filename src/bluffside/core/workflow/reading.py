@@ -9,6 +9,7 @@ from datetime import datetime
 
 from bluffside.core.care.house import Care
 from bluffside.core.steps.base import Lane, Span, Waits
+from bluffside.core.terms import CHANNEL_KINDS
 from bluffside.core.timing.local import to_local
 from bluffside.core.timing.words import counted, several
 from bluffside.core.triggers import Replied
@@ -126,7 +127,14 @@ def _over(touches: Counter[str], times: Timeline) -> str:
     """ "Over 14 days at the longest: 3 texts, 1 call." """
     days, goes_by = times.last_day, list(dict.fromkeys(filter(None, times.goes_by.values())))
     kinds = dict.fromkeys(("text", "email", "call", *touches))
-    said = ", ".join(counted(touches[kind], kind) for kind in kinds if touches[kind]) or "no messages"
+    said = (
+        ", ".join(
+            counted(touches[kind], CHANNEL_KINDS[kind].one if kind in CHANNEL_KINDS else kind)
+            for kind in kinds
+            if touches[kind]
+        )
+        or "no messages"
+    )
     over = "On the same day" if days == 0 else f"Over {days} day{'' if days == 1 else 's'} at the longest"
     if goes_by:
         over = f"{over} and by {several(goes_by)}" if days else f"By {several(goes_by)}"

@@ -217,7 +217,7 @@ EXPECTED = (
 # What else can be expected to be done, by what it is called in a rehearsal's report (see rehearsal.report).
 Does = Literal[
     "notify", "list", "points", "owner", "consent", "channel_order", "appointment", "webhook", "outside_series",
-    "booking_assistant", "stop_others",
+    "booking_assistant", "ask_service", "stop_others",
 ]  # fmt: skip
 
 

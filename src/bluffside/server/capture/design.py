@@ -4,14 +4,19 @@ A question fills a field of the contact's own (first_name, email …), one of th
 then its answer stands on the timeline alone. Its kind follows from what it fills.
 """
 
-from typing import Literal, Self
+from typing import TYPE_CHECKING, Literal, Self
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from bluffside.core.own_fields import OWN
-from bluffside.core.terms import Purpose
+from bluffside.core.terms import Channel, Purpose
+from bluffside.server.people.field_kinds import FIELD_KINDS, FieldKind
 
-Kind = Literal["text", "long", "email", "phone", "number", "money", "date", "yes_no", "choice", "choices", "link"]
+# What answers are typed as: the kinds of fields, and two that are kept as text.
+if TYPE_CHECKING:
+    Kind = str
+else:
+    Kind = Literal[("long", "email", *FIELD_KINDS)]
 FILLS = {"full_name": "text"} | {name: one.asked for name, one in OWN.items() if one.asked}
 
 
@@ -30,11 +35,16 @@ class Question(Part):
     required: bool = False
     choices: list[str] = Field(default=[], max_length=40)
 
+    @property
+    def of(self) -> FieldKind:
+        """The kind of field its answer is read as."""
+        return FIELD_KINDS.get(self.kind, FIELD_KINDS["text"])
+
 
 class Asked(Part):
     """Consent that is asked for by a box to tick, never ticked beforehand. The words are kept with each yes."""
 
-    channel: Literal["email", "text"]
+    channel: Channel
     purposes: list[Purpose] = ["marketing"]
     words: str = Field(min_length=1, max_length=500)
 
@@ -67,5 +77,5 @@ class FormDesign(Part):
             return "It has no question yet."
         if not for_team and not {"email", "mobile"} & {one.fills for one in self.questions}:
             return "It asks neither for an email nor for a mobile number, so nobody could be told from another."
-        empty = next((one for one in self.questions if one.kind in ("choice", "choices") and not one.choices), None)
+        empty = next((one for one in self.questions if one.of.wants_choices() and not one.choices), None)
         return f"“{empty.label}” has no choices yet." if empty else ""

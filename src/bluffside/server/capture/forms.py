@@ -17,10 +17,12 @@ from typing import Any
 from django.db import transaction
 
 from bluffside.core.facts import FieldValue
+from bluffside.core.terms import SEVERAL
 from bluffside.server.capture.design import FILLS, FormDesign, Question
 from bluffside.server.capture.models import Form, FormAnswer
 from bluffside.server.events.stream import WORLD, Cause
-from bluffside.server.people import proposals, reading
+from bluffside.server.people import proposals
+from bluffside.server.people.field_kinds import How, read_typed
 from bluffside.server.people.import_columns import FIELD
 from bluffside.server.people.import_rows import split_name
 from bluffside.server.people.models import Contact
@@ -243,7 +245,7 @@ def let_in(answer: FormAnswer, by: Person) -> Contact:
 
 def _said(given: Mapping[str, list[str]], question: Question) -> str | list[str]:
     found = [one.replace("\0", "").strip()[:LONGEST_ANSWER] for one in given.get(question.id, []) if one.strip()]
-    return found if question.kind == "choices" else (found[0] if found else "")
+    return found if question.of.picks == "several" else (found[0] if found else "")
 
 
 def _answered(design: FormDesign, given: Mapping[str, list[str]]) -> dict[str, str | list[str]]:
@@ -279,10 +281,8 @@ def _value(account: Account, question: Question, said: str | list[str], own: Map
     if question.fills in FILLS and question.fills != "full_name":
         return normalised(account, {question.fills: text})[question.fills]
     field = own.get(question.fills.removeprefix(FIELD)) if question.fills.startswith(FIELD) else None
-    kind = field.kind if field else {"long": "text", "email": "text"}.get(question.kind, question.kind)
-    choices = field.choices if field else question.choices
-    rule: reading.Rule = "year_first" if kind == "date" else ""
-    return reading.read_typed(text, kind, choices, rule, account.region)
+    kind = field.kind if field else question.of.name
+    return read_typed(text, kind, How(field.choices if field else question.choices, region=account.region))
 
 
 def _take(
@@ -345,5 +345,4 @@ def _labelled(design: FormDesign, answers: Mapping[str, Any]) -> dict[str, str]:
 
 def suggested_words(account: Account, channel: str) -> str:
     """Words to ask for consent by that a form begins with."""
-    how = "emails" if channel == "email" else "texts"
-    return f"Yes, {account.name} may send me {how} with news and offers. I can stop them at any time."
+    return f"Yes, {account.name} may send me {SEVERAL[channel]} with news and offers. I can stop them at any time."

@@ -9,6 +9,7 @@ from ninja.errors import HttpError
 from pydantic import Field
 
 from bluffside.core.channels.answers import keyword
+from bluffside.core.terms import TwoWay
 from bluffside.core.timing.words import moment
 from bluffside.server.capture import incoming
 from bluffside.server.capture.models import IncomingRule
@@ -26,7 +27,7 @@ SHOWN = 100
 
 class RuleIn(Schema):
     on: bool = True
-    channels: list[Literal["email", "text"]] = Field(default=["text"], min_length=1)
+    channels: list[TwoWay] = Field(default=["text"], min_length=1)
     match: incoming.Match = "is"
     words: list[str] = Field(max_length=20)
     acts: incoming.Acts = incoming.Acts()
@@ -43,7 +44,7 @@ class RuleOut(RuleIn):
 
 
 class TryText(Schema):
-    channel: Literal["email", "text"] = "text"
+    channel: TwoWay = "text"
     text: str = Field(max_length=2_000)
 
 

@@ -18,14 +18,15 @@ from ninja import Schema
 from pydantic import Field
 
 from bluffside.core.own_fields import OWN
-from bluffside.core.terms import Purpose
+from bluffside.core.terms import Channel, Purpose
 from bluffside.server import sql
 from bluffside.server.capture.models import Lead, LeadSource
 from bluffside.server.events.stream import WORLD
-from bluffside.server.people import proposals, reading
+from bluffside.server.people import field_kinds, proposals
 from bluffside.server.people.import_columns import FIELD, guess_mapping
 from bluffside.server.people.import_rows import split_name
 from bluffside.server.people.queries import fields_of
+from bluffside.server.people.reading import Rule
 from bluffside.server.people.services import (
     BadContact,
     change_contact,
@@ -66,7 +67,7 @@ class Matching(Schema):
     lists: list[str] = Field(default=[], max_length=10)
     duplicates: Literal["skip", "fill", "overwrite"] = "fill"
     trusted: bool = False
-    consent: Literal["", "email", "text"] = ""
+    consent: Literal[""] | Channel = ""
     consent_purposes: list[Purpose] = ["marketing"]
     consent_evidence: str = Field(default="", max_length=300)
 
@@ -231,9 +232,10 @@ def _values(account: Account, matching: Matching, body: Any) -> tuple[dict[str, 
             field = known.get(name)
             if field is None:
                 raise BadLead(f"there is no field “{name}” any more")
-            rule: reading.Rule = one.how if one.how in ("day_first", "month_first", "comma") else ""
-            rule = rule or ("year_first" if field.kind == "date" else "")
-            fields[name] = reading.read_typed(text, field.kind, field.choices, rule, account.region)
+            rule: Rule = one.how if one.how in ("day_first", "month_first", "comma") else ""
+            fields[name] = field_kinds.read_typed(
+                text, field.kind, field_kinds.How(field.choices, rule, account.region)
+            )
         else:
             own[one.fills] = text
     try:

@@ -32,7 +32,6 @@ from bluffside.server.practice.walls import within
 
 LARGEST = 1_000_000  # bytes of a form as it is sent
 FEW = 6  # choices that are shown as buttons rather than folded up
-INPUTS = {"email": "email", "phone": "tel", "date": "date", "link": "url", "number": "text", "money": "text"}
 AUTOFILL = {"full_name": "name"} | {name: one.autofill for name, one in OWN.items() if one.autofill}
 
 
@@ -85,11 +84,13 @@ def show(
 
 def _question(one: Question, given: dict[str, list[str]], faults: dict[str, str]) -> dict[str, Any]:
     said = given.get(one.id, [])
-    choices = ["Yes", "No"] if one.kind == "yes_no" else one.choices
+    choices = [word.capitalize() for word in one.of.fixed] or one.choices
+    # Few choices of the question's own stand there to be ticked; more, or those that go without saying, open from a line.
+    ticked = one.of.picks == "several" or (one.of.picks == "one" and not one.of.fixed and len(choices) <= FEW)
     return {
         "id": one.id, "label": one.label, "help": one.help, "kind": one.kind, "required": one.required, "choices": choices,
-        "few": len(choices) <= FEW, "given": said, "first": said[0] if said else "", "fault": faults.get(one.id, ""),
-        "input": INPUTS.get(one.kind, "text"), "attributes": _attributes(one, one.id in faults),
+        "ticked": ticked, "picks": one.of.picks, "given": said, "first": said[0] if said else "", "fault": faults.get(one.id, ""),
+        "input": "email" if one.kind == "email" else one.of.input, "attributes": _attributes(one, one.id in faults),
     }  # fmt: skip
 
 

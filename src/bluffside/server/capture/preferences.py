@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 from django.db import transaction
 
 from bluffside.core.own_fields import OWN
-from bluffside.core.terms import ADDRESS_OF, CHANNELS, PURPOSES, Channel, Purpose
+from bluffside.core.terms import ADDRESS_OF, ANSWERED_AT, CHANNEL_KINDS, CHANNELS, PURPOSES, Channel, Purpose
 from bluffside.server.diary.services import call_off_contacting
 from bluffside.server.events.stream import WORLD, Cause
 from bluffside.server.messaging.services import ask_for_quiet, opt_out
@@ -23,8 +23,8 @@ from bluffside.server.people.services import (
 )
 from bluffside.server.people.signed import keyed
 
-OFFERED: tuple[Channel, ...] = ("email", "text", "letter")
-LABELS: dict[Channel, str] = {"email": "Email", "text": "Text message", "letter": "Letter"}
+LABELS = {name: one.own_page for name, one in CHANNEL_KINDS.items() if one.own_page}
+OFFERED: tuple[Channel, ...] = tuple(LABELS)
 ABOUT: dict[Purpose, str] = {"marketing": "news and offers", "service": "what I booked or asked for"}
 EVIDENCE = "on their preference page"
 DETAILS = tuple(name for name, one in OWN.items() if one.shown)
@@ -81,13 +81,13 @@ def keep(
     cause: Cause = WORLD,
 ) -> None:
     """Raises BadContact in words that tell nothing of others."""
-    for name, channel in (("email", "email"), ("mobile", "text")):
+    for name, channel in ANSWERED_AT.items():
         given = details.get(name, "").strip()
         if not given and getattr(contact, name) and name in details:
-            others = [one for one in ("email", "mobile") if one != name]
+            others = [one for one in ANSWERED_AT if one != name]
             if not any(details.get(one, "").strip() for one in others):
                 raise BadContact({name: "We need an email or a mobile number of yours to keep your wishes by."})
-        holder = contact_at(contact.account, channel, given.lower()) if given else None  # type: ignore[arg-type]
+        holder = contact_at(contact.account, channel, given.lower()) if given else None
         if holder and holder.id != contact.id:
             raise BadContact({name: "That address cannot be used here; write to us, and we will sort it out."})
     try:

@@ -140,7 +140,7 @@ def today(request: AccountRequest, account: Path[str]) -> Today:
                 id=reply.id,
                 contact_id=reply.contact_id,
                 contact=reply.contact.name,
-                channel="text" if reply.channel == "text" else "email",
+                channel=reply.channel,
                 text=reply.text,
                 before=before.body if before else "",
                 opted_out=reply.opted_out,
@@ -200,7 +200,7 @@ def answer(request: AccountRequest, account: Path[str], reply_id: int, words: Wo
     require(request, "people")
     reply = get_object_or_404(Reply, account=request.account, id=reply_id)
     try:
-        write_to(reply.contact, "text" if reply.channel == "text" else "email", words.text, request.person)
+        write_to(reply.contact, reply.channel, words.text, request.person)
     except CannotSend as error:
         raise HttpError(409, str(error)) from None
     settle_reply(reply, request.person)

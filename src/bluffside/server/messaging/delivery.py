@@ -76,7 +76,7 @@ def deliver_batch(account: Account) -> int:
     for message in messages:
         if message.state == State.UNCERTAIN:
             continue
-        channel: Channel = message.channel  # type: ignore[assignment]  # the column's choices are the channels
+        channel: Channel = message.channel
         purpose: Purpose = "service" if message.purpose == "service" else "marketing"
         contact = facts[message.contact_id].contact
         closed = "" if message.answers_word else why_closed(contact, channel, purpose, care.policy_for(purpose))

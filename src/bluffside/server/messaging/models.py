@@ -2,7 +2,7 @@
 
 from django.db import models
 
-from bluffside.server.people.models import CHANNEL_CHOICES, PURPOSE_CHOICES, Contact
+from bluffside.server.people.models import LONGEST_CHANNEL, PURPOSE_CHOICES, Contact
 from bluffside.server.practice.models import Account, Person
 
 
@@ -11,7 +11,7 @@ class Sender(models.Model):
 
     account = models.ForeignKey(Account, models.CASCADE, related_name="senders")
     name = models.CharField(max_length=120)
-    channel = models.CharField(max_length=9, choices=CHANNEL_CHOICES)
+    channel = models.CharField(max_length=LONGEST_CHANNEL)
     address = models.CharField(max_length=254)
     shown_as = models.CharField(max_length=120, blank=True)
 
@@ -26,7 +26,7 @@ class Bucket(models.Model):
     """A sender's token bucket (core.care.pace), shared by all workers: whoever takes from it holds the row."""
 
     account = models.ForeignKey(Account, models.CASCADE, related_name="+")
-    channel = models.CharField(max_length=9, choices=CHANNEL_CHOICES)
+    channel = models.CharField(max_length=LONGEST_CHANNEL)
     sender = models.CharField(max_length=120, blank=True)
     full_at = models.DateTimeField(null=True)
 
@@ -53,7 +53,7 @@ class Message(models.Model):
     account = models.ForeignKey(Account, models.CASCADE, related_name="messages", db_index=False)
     contact = models.ForeignKey(Contact, models.CASCADE, related_name="messages", db_index=False)
     key = models.CharField(max_length=120)
-    channel = models.CharField(max_length=9, choices=CHANNEL_CHOICES)
+    channel = models.CharField(max_length=LONGEST_CHANNEL)
     purpose = models.CharField(max_length=9, choices=PURPOSE_CHOICES, default="marketing")
     sender = models.CharField(
         max_length=120, blank=True, help_text="the name of a Sender; the account's usual if empty"
@@ -106,7 +106,7 @@ class Reply(models.Model):
     account = models.ForeignKey(Account, models.CASCADE, related_name="replies", db_index=False)
     contact = models.ForeignKey(Contact, models.CASCADE, related_name="replies")
     key = models.CharField(max_length=250)
-    channel = models.CharField(max_length=9, choices=CHANNEL_CHOICES)
+    channel = models.CharField(max_length=LONGEST_CHANNEL)
     text = models.TextField()
     message = models.ForeignKey(
         Message, models.SET_NULL, null=True, related_name="replies", help_text="what it answers"
@@ -156,7 +156,7 @@ class OwnCopy(models.Model):
     person = models.ForeignKey(Person, models.CASCADE, related_name="+")
     workflow_id = models.BigIntegerField()
     number = models.PositiveSmallIntegerField()
-    channel = models.CharField(max_length=9, choices=CHANNEL_CHOICES)
+    channel = models.CharField(max_length=LONGEST_CHANNEL)
     sender = models.CharField(max_length=120, blank=True)
     name = models.CharField(max_length=120, blank=True)
     subject = models.CharField(max_length=500, blank=True)

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from datetime import timedelta
 from typing import Any, NamedTuple
 
-from bluffside.core.terms import Channel, Purpose
+from bluffside.core.terms import CHANNEL_KINDS, Channel, Purpose
 from bluffside.server import sql
 from bluffside.server.events.set_going import CalledOff, among
 from bluffside.server.events.stream import Happened
@@ -16,7 +16,6 @@ from bluffside.server.practice.models import Account, Person
 from bluffside.server.wake import wake
 
 STOPPED = "sending was stopped"  # why a message is held that nobody wanted held
-PRESSED = ("text", "email", "push", "social")  # the channels on which a link can be pressed, and is counted
 
 
 class Draft(NamedTuple):
@@ -47,7 +46,8 @@ def queue(account: Account, drafts: Sequence[Draft], later: timedelta = timedelt
     messages: list[tuple[Any, ...]] = []
     links: list[tuple[int, int, int, str]] = []
     for id, draft in zip(sql.next_ids(Message, len(drafts)), drafts, strict=True):
-        body, urls = counted(draft.body, account.id, id) if draft.channel in PRESSED else (draft.body, [])
+        pressed = CHANNEL_KINDS[draft.channel].reads == "pressed"
+        body, urls = counted(draft.body, account.id, id) if pressed else (draft.body, [])
         links += [(account.id, id, number, url) for number, url in enumerate(urls, start=1)]
         state = Message.State.HELD if draft.held or account.stopped_at else Message.State.QUEUED
         why = STOPPED if account.stopped_at and not draft.held else ""

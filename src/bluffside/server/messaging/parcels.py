@@ -57,7 +57,7 @@ def parcel(
     message: Message, account: Account, senders: Mapping[tuple[str, str], Sender], care: Care, answers: str = ""
 ) -> Parcel:
     """`answers` is the Message-ID of the mail that this one replies to, if it does."""
-    channel: Channel = message.channel  # type: ignore[assignment]  # the column's choices are the channels
+    channel: Channel = message.channel
     named = senders.get((channel, message.sender))
     key = carrier_key(account.id, message.key)
     own = preferences_link(account.id, message.contact_id)

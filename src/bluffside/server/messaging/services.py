@@ -14,7 +14,7 @@ from bluffside.core.channels.answers import is_likely_opt_out, keyword
 from bluffside.core.channels.consent import why_closed
 from bluffside.core.channels.keywords import plain
 from bluffside.core.facts import TwoWay
-from bluffside.core.terms import Channel
+from bluffside.core.terms import CHANNEL_KINDS, Channel
 from bluffside.server.events.stream import WORLD, Cause, Happened, listen, record
 from bluffside.server.messaging import words
 from bluffside.server.messaging.links import COUNTED_FOR
@@ -46,7 +46,7 @@ def write_to(contact: Contact, channel: TwoWay, text: str, by: Person, subject: 
     text = text.replace("\0", "").strip()
     if not text:
         raise CannotSend("There are no words to send.")
-    subject = subject or (f"From {account.name}" if channel == "email" else "")
+    subject = subject or (f"From {account.name}" if CHANNEL_KINDS[channel].headed else "")
     draft = Draft(
         contact.id, f"by-hand:{uuid.uuid4()}", channel, "service", facts.contact.address(channel), text[:10_000],
         subject=subject, by=by,
@@ -185,14 +185,15 @@ def take_reply(
     """
     text = text.replace("\0", "")
     contact = contact_at(account, channel, address) or (message.contact if message else None)
-    if contact is None and channel == "text" and not automatic:
+    typed = CHANNEL_KINDS[channel].keywords
+    if contact is None and typed and not automatic:
         contact = _stranger(account, address, text)
     if contact is None:
         return None
     said = "" if automatic else keyword(text)
     likely = not automatic and is_likely_opt_out(text)
-    if message is None and channel == "text":
-        message = contact.messages.filter(channel="text", sent_at__isnull=False).order_by("-sent_at", "-id").first()
+    if message is None and typed:
+        message = contact.messages.filter(channel=channel, sent_at__isnull=False).order_by("-sent_at", "-id").first()
     now = clock.now()
     reply, new = Reply.objects.get_or_create(
         account=account,
@@ -221,9 +222,9 @@ def take_reply(
         opt_out(contact, channel, evidence, by_reply=reply.id)
     elif said == "in":
         set_consent(account, [contact.id], channel, True, evidence, by_themselves=True, by_reply=reply.id)
-    if channel == "text" and (said == "help" or (said and (said == "out") != was_out)):
+    if typed and (said == "help" or (said and (said == "out") != was_out)):
         words.answer_word(contact, reply, said)
-    if said == "help" and channel == "text":  # answered, and no answer to anything we wrote
+    if said == "help" and typed:  # answered, and no answer to anything we wrote
         reply.settled_at = now
         reply.save(update_fields=["settled_at"])
         asked = Happened("help.asked", contact.id, {"channel": channel, "reply": reply.id})
@@ -233,7 +234,7 @@ def take_reply(
     if subject:
         data["subject"] = subject[:500]
     happened = [Happened("reply.received", contact.id, data)]
-    if channel == "text" and len(text) <= LONGEST_KEYWORD and plain(text):
+    if typed and len(text) <= LONGEST_KEYWORD and plain(text):
         happened.append(Happened("keyword.texted", contact.id, {"keyword": plain(text)}))
     record(account, happened)
     return reply
@@ -290,13 +291,12 @@ def settle_reply(reply: Reply, by: Person, wants_out: bool = False) -> None:
     row.settled_at, row.settled_by, row.opted_out = clock.now(), by, row.opted_out or wants_out
     row.save(update_fields=["settled_at", "settled_by", "opted_out"])
     contact, cause = row.contact, Cause(actor=by)
-    channel: TwoWay = "text" if row.channel == "text" else "email"
     if wants_out:
-        opt_out(contact, channel, f"wrote “{row.text[:200]}”", cause=cause, by_reply=row.id)
+        opt_out(contact, row.channel, f"wrote “{row.text[:200]}”", cause=cause, by_reply=row.id)
     others = Reply.objects.filter(contact=contact, settled_at=None, likely_out=True)
     _hold(contact, others.values_list("channel", flat=True))
     listen(contact.account, ["reply.read"])
-    data = {"channel": channel, "wants_out": wants_out, "reply": row.id}
+    data = {"channel": row.channel, "wants_out": wants_out, "reply": row.id}
     record(contact.account, [Happened("reply.read", contact.id, data, cause)])
     wake("deliver")
 

@@ -9,7 +9,7 @@ from django.db import transaction
 
 from bluffside.core.engine.effects import SendMessage
 from bluffside.core.messages.closing import closing
-from bluffside.core.terms import Channel
+from bluffside.core.terms import ADDRESS_OF, Channel
 from bluffside.server.messaging.carrier import Parcel, carrier_for
 from bluffside.server.messaging.models import OwnCopy
 from bluffside.server.messaging.parcels import carrier_key, senders_of
@@ -19,7 +19,6 @@ from bluffside.server.practice.models import Account, Person
 from bluffside.server.wake import wake
 
 BATCH = 50
-SPOKEN = ("email", "text", "voicemail")
 
 
 class NotSent(ValueError):
@@ -30,9 +29,9 @@ def to_oneself(
     account: Account, person: Person, channel: Channel, subject: str, body: str, sender: str = "", mark: str = ""
 ) -> str:
     """Hands it to the carrier, once for a mark; answers the address it went to. Raises NotSent."""
-    if channel not in SPOKEN:
-        raise NotSent("only emails, texts and voicemails can be sent to oneself.")
-    to = person.email if channel == "email" else person.phone
+    if not _reaches_members(channel):
+        raise NotSent("only what goes to an email address or a mobile number can be sent to oneself.")
+    to = person.email if ADDRESS_OF[channel] == "email" else person.phone
     if not to:
         raise NotSent("you have no phone number of your own here.")
     if not body.strip():
@@ -53,6 +52,10 @@ def to_oneself(
     return to
 
 
+def _reaches_members(channel: Channel) -> bool:
+    return ADDRESS_OF[channel] in ("email", "mobile")
+
+
 # ---- a whole series
 
 
@@ -62,10 +65,10 @@ def series(
 ) -> list[OwnCopy]:
     """The messages one after the other, so long apart, the first at once. What was still to come of an earlier series
     to the same person does not come any more. Raises NotSent when none can be sent to a person."""
-    spoken = [one for one in messages if one.channel in SPOKEN]
+    spoken = [one for one in messages if _reaches_members(one.channel)]
     if not spoken:
-        raise NotSent("nothing in it goes by email, text or voicemail.")
-    if not person.phone and all(one.channel != "email" for one in spoken):
+        raise NotSent("nothing in it goes to an email address or a mobile number.")
+    if not person.phone and all(ADDRESS_OF[one.channel] != "email" for one in spoken):
         raise NotSent("you have no phone number of your own here.")
     OwnCopy.objects.filter(account=account, person=person).delete()
     now = clock.now()
@@ -102,7 +105,7 @@ def copies_batch(account: Account) -> int:
     for one in copies:
         subject = one.subject or one.name
         try:
-            to_oneself(account, one.person, one.channel, subject, one.body, one.sender, f"copy{one.id}")  # type: ignore[arg-type]
+            to_oneself(account, one.person, one.channel, subject, one.body, one.sender, f"copy{one.id}")
             one.gone_at = now
         except NotSent as error:
             one.fault = str(error)[:200]

@@ -11,22 +11,25 @@ from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 from pydantic import Field
 
-from bluffside.core.facts import Channel, TwoWay
+from bluffside.core.terms import ADDRESS_OF, CHANNEL_KINDS, Channel, TwoWay
 from bluffside.core.timing.local import to_instant, to_local
 from bluffside.core.timing.words import moment
 from bluffside.server import moving_the_clock
 from bluffside.server.capture.models import LeadSource
 from bluffside.server.diary.services import BadAppointment
 from bluffside.server.hooks import sending as hooks
+from bluffside.server.hooks.services import request_to
 from bluffside.server.outside.models import Item
-from bluffside.server.outside.services import advert, book_as_assistant, on_series, say, say_as_stranger, talks_with
+from bluffside.server.outside.services import advert, say, say_as_stranger
+from bluffside.server.outside.stand_ins import STAND_INS
+from bluffside.server.outside.stand_ins.assistant import book_as_assistant, talks_with
+from bluffside.server.outside.stand_ins.series import on_series
 from bluffside.server.people.addresses import email, mobile
 from bluffside.server.people.api import contact_of
 from bluffside.server.people.models import Contact
 from bluffside.server.people.queries import load_contacts, search
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, InSimulated, require
-from bluffside.server.workflows.applying_effects import to_stand_in
 
 router = Router(tags=["outside"], auth=InSimulated())
 services = Router(tags=["outside"], auth=InAccount())
@@ -62,7 +65,7 @@ class Talk(Schema):
 
 
 class DeviceOut(Schema):
-    """`series`: the lists and series of the outside service that the contact is on."""
+    """`known`: what outside services know of the contact, in words."""
 
     contact_id: int
     contact: str
@@ -71,7 +74,7 @@ class DeviceOut(Schema):
     email: str
     items: list[ItemOut]
     talks: list[Talk]
-    series: list[str]
+    known: list[str]
 
 
 class Booking(Schema):
@@ -108,14 +111,12 @@ class ClockMoved(Schema):
 
 def _items(contact: Contact) -> list[Item]:
     account = contact.account
-    texts = Item.objects.filter(channel="text", ours=account.text_number, theirs=contact.mobile)
-    emails = Item.objects.filter(channel="email", ours=account.sender_email, theirs=contact.email)
-    others = Item.objects.filter(
-        channel__in=("voicemail", "letter", "push", "social"),
-        ours=account.text_number,
-        theirs__in=[one for one in (contact.mobile, contact.post, contact.push, contact.social) if one],
-    )
-    return [item for found in (texts, emails, others) for item in found.order_by("-at", "-id")[:100]]
+    found: list[Item] = []
+    for name, kind in CHANNEL_KINDS.items():
+        if theirs := getattr(contact, kind.address):
+            items = Item.objects.filter(channel=name, ours=getattr(account, kind.ours), theirs=theirs)
+            found += items.order_by("-at", "-id")[:100]
+    return found
 
 
 @router.get("outside", response=list[Device])
@@ -159,7 +160,7 @@ def own_device(request: AccountRequest, account: Path[str]) -> OwnOut:
 def _item(item: Item, zone: str) -> ItemOut:
     return ItemOut(
         id=item.id,
-        channel=item.channel,  # type: ignore[arg-type]  # the column's choices are the channels
+        channel=item.channel,
         inbound=item.inbound,
         from_name=item.ours_name,
         subject=item.subject,
@@ -194,11 +195,7 @@ def device(request: AccountRequest, account: Path[str], contact_id: int) -> Devi
             )
             for one in talks_with(request.account.slug, contact.id)
         ],
-        series=[
-            f"{what} “{name}” at {service}"
-            for (service, what, name), on in on_series(request.account.slug, contact.id).items()
-            if on
-        ],
+        known=[words for one in STAND_INS.values() for words in one.knows(request.account.slug, contact.id)],
     )
 
 
@@ -207,8 +204,9 @@ def write_as_contact(request: AccountRequest, account: Path[str], contact_id: in
     """The contact writes to the account."""
     require(request, "people")
     contact = contact_of(request, contact_id)
-    if not (contact.mobile if said.channel == "text" else contact.email):
-        raise HttpError(409, f"{contact.name} has no {'mobile number' if said.channel == 'text' else 'email address'}.")
+    kind = CHANNEL_KINDS[said.channel]
+    if not getattr(contact, kind.address):
+        raise HttpError(409, f"{contact.name} has {kind.no_address}.")
     say(contact, said.channel, said.text)
     return device(request, account, contact_id)
 
@@ -258,7 +256,7 @@ def set_outside_list(
     contact = contact_of(request, contact_id)
     facts = load_contacts(request.account, [contact.id])[contact.id].contact
     with transaction.atomic():
-        call = to_stand_in(facts, None, f"by-hand:{uuid4()}", "series", given.model_dump(), request.account)
+        call = request_to("series", given.model_dump(), facts, request.account, f"by-hand:{uuid4()}")
         hooks.queue(request.account, [call])
     return 202, None
 
@@ -303,7 +301,9 @@ class StrangerHeard(Schema):
 def write_as_stranger(request: AccountRequest, account: Path[str], said: StrangerSaid) -> StrangerHeard:
     require(request, "people")
     try:
-        address = mobile(said.address, request.account.region) if said.channel == "text" else email(said.address)
+        address = (
+            email(said.address) if ADDRESS_OF[said.channel] == "email" else mobile(said.address, request.account.region)
+        )
     except ValueError as error:
         raise HttpError(422, f"It cannot be sent from there: {error}.") from None
     name = " ".join(said.name.split())

@@ -12,6 +12,7 @@ from datetime import timedelta
 
 from django.db import transaction
 
+from bluffside.core.terms import ADDRESS_OF
 from bluffside.server import sql
 from bluffside.server.messaging.carrier import TAKEN, Answer, Parcel
 from bluffside.server.messaging.services import Receipt, take_receipts
@@ -49,8 +50,9 @@ class SimulatedCarrier:
         now = clock.now()
         rows = []
         for parcel in {one.key: one for one in parcels}.values():
-            gone = parcel.to.startswith("gone") if parcel.channel == "email" else parcel.to.endswith("99")
-            why = ("no such mailbox" if parcel.channel == "email" else "no such number") if gone else ""
+            mailbox = ADDRESS_OF[parcel.channel] == "email"
+            gone = parcel.to.startswith("gone") if mailbox else parcel.to.endswith("99")
+            why = ("no such mailbox" if mailbox else "no such number") if gone else ""
             rows.append(
                 (parcel.key, parcel.channel, parcel.sender, parcel.sender_name, parcel.to, parcel.subject, parcel.text,
                  parcel.html, now, "bounced" if gone else "delivered", why, now + TRANSIT, _happens(temper.silent))

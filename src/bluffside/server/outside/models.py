@@ -2,14 +2,14 @@
 
 from django.db import models
 
-from bluffside.server.people.models import CHANNEL_CHOICES
+from bluffside.server.people.models import LONGEST_CHANNEL
 
 
 class Item(models.Model):
     """One message on a phone or in a mailbox. `ours` is the account's number or address, `theirs` the contact's."""
 
     key = models.CharField(max_length=160, unique=True)
-    channel = models.CharField(max_length=9, choices=CHANNEL_CHOICES)
+    channel = models.CharField(max_length=LONGEST_CHANNEL)
     inbound = models.BooleanField(default=False, db_default=False, help_text="written by the contact")
     ours = models.CharField(max_length=254)
     ours_name = models.CharField(max_length=120, blank=True, db_default="")

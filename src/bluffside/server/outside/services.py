@@ -2,7 +2,6 @@
 
 import json
 import uuid
-from datetime import datetime
 from email.message import EmailMessage
 from email.policy import default
 from email.utils import formataddr
@@ -10,11 +9,9 @@ from typing import Any
 
 from django.db import transaction
 
-from bluffside.core.facts import TwoWay
+from bluffside.core.terms import ADDRESS_OF, CHANNEL_KINDS, TwoWay
 from bluffside.server.capture.leads import parse, receive
 from bluffside.server.capture.models import Lead, LeadSource
-from bluffside.server.diary.models import Appointment
-from bluffside.server.diary.services import book
 from bluffside.server.messaging.inbound import take_mail
 from bluffside.server.messaging.services import take_reply
 from bluffside.server.outside.models import Asked, Item
@@ -43,8 +40,8 @@ def say(contact: Contact, channel: TwoWay, text: str) -> Item:
         key=f"in:{uuid.uuid4()}",
         channel=channel,
         inbound=True,
-        ours=account.text_number if channel == "text" else account.sender_email,
-        theirs=contact.mobile if channel == "text" else contact.email,
+        ours=getattr(account, CHANNEL_KINDS[channel].ours),
+        theirs=getattr(contact, ADDRESS_OF[channel]),
         text=text.strip()[:2_000],
         at=clock.now(),
         reported=True,
@@ -57,12 +54,12 @@ def say(contact: Contact, channel: TwoWay, text: str) -> Item:
 def say_as_stranger(account: Account, channel: TwoWay, address: str, name: str, text: str) -> str:
     """Somebody whom the account may not know writes to its number or address; answers what became of it."""
     key = f"in:{uuid.uuid4()}"
-    ours = account.text_number if channel == "text" else account.sender_email
+    ours = getattr(account, CHANNEL_KINDS[channel].ours)
     Item.objects.create(
         key=key, channel=channel, inbound=True, ours=ours, theirs=address, text=text, at=clock.now(), reported=True
     )
-    if channel == "text":
-        return "It came in." if take_reply(account, "text", address, text, key) else "It changed nothing."
+    if channel != "email":
+        return "It came in." if take_reply(account, channel, address, text, key) else "It changed nothing."
     mail = EmailMessage(policy=default)
     mail["From"], mail["To"], mail["Message-ID"] = formataddr((name, address)), ours, f"<{key[3:]}@outside.example>"
     mail.set_content(text)
@@ -79,26 +76,3 @@ def ask(service: str, key: str, account: str, body: dict[str, Any]) -> Asked:
         asked.times += 1
         asked.save(update_fields=["times"])
     return asked
-
-
-def on_series(account: str, contact_id: int) -> dict[tuple[str, str, str], bool]:
-    """Which lists and series of the list-and-series service a contact is on: (service, list or series, name)."""
-    asked = Asked.objects.filter(service="series", account=account, body__person__contact=str(contact_id)).order_by(
-        "id"
-    )
-    return {(one.body["service"], one.body["what"], one.body["name"]): one.body["on"] for one in asked}
-
-
-def talks_with(account: str, contact_id: int) -> list[Asked]:
-    """What the booking assistant was asked to book for a contact, the newest first."""
-    asked = Asked.objects.filter(service="assistant", account=account, body__person__contact=str(contact_id))
-    return list(asked.order_by("-id")[:20])
-
-
-@transaction.atomic
-def book_as_assistant(contact: Contact, asked: Asked, start: datetime) -> Appointment:
-    """The booking assistant has talked with the contact, and books. Raises diary.BadAppointment."""
-    made = book(contact, asked.body["type"], start)
-    asked.settled_at = start
-    asked.save(update_fields=["settled_at"])
-    return made

@@ -8,11 +8,12 @@ from ninja.errors import HttpError
 from pydantic import Field
 
 from bluffside.core.facts import FieldValue, TwoWay
-from bluffside.core.terms import PURPOSES, Channel, Purpose
+from bluffside.core.terms import CHANNELS, PURPOSES, Channel, Purpose
 from bluffside.core.timing.local import to_local
 from bluffside.core.timing.words import day_of
 from bluffside.server.events.stream import Cause
-from bluffside.server.people import proof, reading
+from bluffside.server.people import proof
+from bluffside.server.people.field_kinds import How, read_typed
 from bluffside.server.people.models import Consent, Contact, ContactTag
 from bluffside.server.people.queries import fields_of
 from bluffside.server.people.services import (
@@ -89,7 +90,7 @@ class ConsentIn(Schema):
 
 
 class ChannelOrder(Schema):
-    channels: list[Channel] = Field(max_length=6)
+    channels: list[Channel] = Field(max_length=len(CHANNELS))
 
 
 class Counted(Schema):
@@ -291,9 +292,7 @@ def fill_fields(request: AccountRequest, account: Path[str], contact_id: int, gi
             raise HttpError(422, f"There is no field “{name}”. Nothing was changed.")
         kind, choices = (own[name].kind, own[name].choices) if name in own else ("text", [])
         try:
-            values[name] = reading.read_typed(
-                text, kind, choices, "year_first" if kind == "date" else "", request.account.region
-            )
+            values[name] = read_typed(text, kind, How(choices, region=request.account.region))
         except ValueError as error:
             raise HttpError(422, f"{name}: {error}. Nothing was changed.") from None
     set_fields(contact, values, Cause(actor=request.person))

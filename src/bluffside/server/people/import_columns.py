@@ -9,7 +9,7 @@ from typing import Literal
 from bluffside.core.facts import TwoWay
 from bluffside.core.own_fields import OWN
 from bluffside.core.terms import PURPOSES, Purpose
-from bluffside.server.people import reading
+from bluffside.server.people.field_kinds import FIELD_KINDS
 from bluffside.server.people.models import (
     ContactImport,
     Field,
@@ -123,10 +123,8 @@ def rules_of(account: Account, mapping: Mapping[str, str], rows: Sequence[Sequen
     for number, target in mapping.items():
         kind = kind_of(target, own)
         values = [row[int(number)] for row in rows]
-        if kind == "date":
-            rules[number] = reading.guess_date_rule(values)
-        elif kind in ("number", "money"):
-            rules[number] = reading.guess_number_rule(values)
+        if kind and FIELD_KINDS[kind].rules:
+            rules[number] = FIELD_KINDS[kind].guess_rule(values)
     return rules
 
 

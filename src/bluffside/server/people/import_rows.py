@@ -7,8 +7,9 @@ from typing import Any
 
 from django.db.models import Q
 
-from bluffside.core.facts import TwoWay
+from bluffside.core.terms import ADDRESS_OF, TwoWay
 from bluffside.server.people import reading
+from bluffside.server.people.field_kinds import How, read_typed
 from bluffside.server.people.import_columns import BROUGHT, FIELD, Duplicate, Settings, kind_made, kind_of
 from bluffside.server.people.models import (
     Contact,
@@ -80,7 +81,7 @@ class RowReader:
             getattr(row, target).extend(name for name in (shortened(part) for part in re.split(r"[;,|]", text)) if name)
         elif target in ("further_email", "further_mobile"):
             channel = "email" if target == "further_email" else "text"
-            name = "email" if channel == "email" else "mobile"
+            name = ADDRESS_OF[channel]
             for part in re.split(r"[;,|]", text):
                 if address := normalised(self.account, {name: part})[name]:
                     row.further.append((channel, address))
@@ -96,10 +97,8 @@ class RowReader:
         else:
             name = kind_made(target).removeprefix(FIELD)
             known = self.own.get(name)
-            choices = known.choices if known else []
-            value = reading.read_typed(
-                text, kind_of(target, self.own), choices, self.settings.rules.get(number, ""), self.account.region
-            )
+            how = How(known.choices if known else (), self.settings.rules.get(number, ""), self.account.region)
+            value = read_typed(text, kind_of(target, self.own), how)
             if value is not None:
                 row.fields[name] = plain_value(value)
 

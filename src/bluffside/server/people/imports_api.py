@@ -9,12 +9,12 @@ from ninja import File, Path, Router, Schema, UploadedFile
 from ninja.errors import HttpError
 from pydantic import Field
 
-from bluffside.core.terms import Purpose
+from bluffside.core.terms import Channel, Purpose
 from bluffside.core.timing.words import moment
-from bluffside.server.people import imports, reading
+from bluffside.server.people import imports
+from bluffside.server.people.field_kinds import FIELD_KINDS, guess_kind
 from bluffside.server.people.import_columns import BROUGHT, FIELD, NEW, SPECIAL, Duplicate, Settings, kind_of
 from bluffside.server.people.models import ContactImport
-from bluffside.server.people.models import Field as FieldModel
 from bluffside.server.people.queries import fields_of
 from bluffside.server.people.reading import RULES, Rule
 from bluffside.server.people.reading_apart import read_apart
@@ -36,7 +36,7 @@ class ImportSettings(Schema):
     duplicates: Duplicate = "fill"
     tags: list[str] = []
     lists: list[str] = []
-    consent_channels: list[Literal["email", "text"]] = []
+    consent_channels: list[Channel] = []
     consent_purposes: list[Purpose] = ["marketing", "service"]
     consent_evidence: str = Field(default="", max_length=400)
     consent_wording: str = Field(default="", max_length=500)
@@ -120,7 +120,7 @@ def _out(imported: ContactImport) -> ImportOut:
         state=imported.state,
         found=imported.found,
         columns=imported.columns,
-        kinds=[reading.guess_kind([row[n] for row in sample]) for n in width] if imported.state == "read" else [],
+        kinds=[guess_kind([row[n] for row in sample]) for n in width] if imported.state == "read" else [],
         settings=ImportSettings(**imported.settings),
         sample=sample[:3],
         row_count=imported.row_count,
@@ -148,7 +148,7 @@ def _settings(imported: ContactImport, given: ImportSettings) -> Settings:
         if not number.isdecimal() or int(number) >= len(imported.columns):
             raise HttpError(422, f"The file has no column {number}.")
         known = target in (*BROUGHT, *SPECIAL) or target.startswith(FIELD)
-        new = re.fullmatch(rf"{NEW}({'|'.join(FieldModel.Kind.values)}):.{{1,80}}", target)
+        new = re.fullmatch(rf"{NEW}({'|'.join(FIELD_KINDS)}):.{{1,80}}", target)
         if not known and not new:
             raise HttpError(422, f"A column cannot be “{target}”.")
         if target.startswith(FIELD) and target.removeprefix(FIELD) not in fields_of(imported.account):
@@ -210,12 +210,9 @@ def look_at_import(request: AccountRequest, account: Path[str], import_id: int, 
     choices: dict[str, dict[Rule, str]] = {}
     for number, target in given.mapping.items():
         kind, values = kind_of(target, own), [row[int(number)] for row in rows]
-        if kind == "date":
-            given.rules.setdefault(number, reading.guess_date_rule(values))
-            choices[number] = {rule: RULES[rule] for rule in ("day_first", "month_first", "year_first")}
-        elif kind in ("number", "money"):
-            given.rules.setdefault(number, reading.guess_number_rule(values))
-            choices[number] = {rule: RULES[rule] for rule in ("point", "comma")}
+        if kind and (rules := FIELD_KINDS[kind].rules):
+            given.rules.setdefault(number, FIELD_KINDS[kind].guess_rule(values))
+            choices[number] = {rule: RULES[rule] for rule in rules}
     given.rules = {number: rule for number, rule in given.rules.items() if number in choices}
     looked = imports.look(imported, given)
     shown = [

@@ -17,7 +17,7 @@ from django.db import transaction
 from django.db.models import Q
 
 from bluffside.core.own_fields import OWN
-from bluffside.core.terms import CHANNELS, PURPOSES
+from bluffside.core.terms import ANSWERED_AT, BY_ADDRESS, CHANNELS, PURPOSES
 from bluffside.core.timing.words import day
 from bluffside.server import sql
 from bluffside.server.events.stream import Cause, Happened, record
@@ -32,7 +32,7 @@ from bluffside.server.people.models import (
     MergedContact,
     NotTheSame,
 )
-from bluffside.server.people.values import in_words
+from bluffside.server.people.values import in_words, read_value
 from bluffside.server.practice.models import Account
 
 MOST = 200  # pairs that are shown
@@ -144,14 +144,14 @@ def merge(account: Account, stays: int, goes: int, take: Collection[str], cause:
 def _values(kept: Contact, gone: Contact, take: Collection[str]) -> list[tuple[str, str]]:
     """Puts the values of both together on who stays; answers the addresses that become further ones."""
     left: list[tuple[str, str]] = []
-    before = {"email": kept.email, "mobile": kept.mobile}
+    before = {name: getattr(kept, name) for name in ANSWERED_AT}
     for name in OWN:
         old, other = getattr(kept, name), getattr(gone, name)
         new = other if other and (not old or name in take) else old
         setattr(kept, name, new)
         for address in (old, other):
-            if name in ("email", "mobile") and address and address != new:
-                left.append(("email" if name == "email" else "text", address))
+            if name in ANSWERED_AT and address and address != new:
+                left.append((ANSWERED_AT[name], address))
     fields = gone.fields | kept.fields
     fields |= {name: value for name, value in gone.fields.items() if f"field:{name}" in take}
     kept.fields = fields
@@ -164,10 +164,9 @@ def _values(kept: Contact, gone: Contact, take: Collection[str]) -> list[tuple[s
     kept.added_at = min(kept.added_at, gone.added_at)
     rules = {one[0] for one in kept.score}
     kept.score = [*kept.score, *(one for one in gone.score if one[0] not in rules)]
-    changed = {"email": ("email",), "mobile": ("text", "voicemail")}
-    for name, channels in changed.items():
+    for name in ANSWERED_AT:
         if getattr(kept, name) != before[name]:  # another address may well work
-            kept.exhausted = [one for one in kept.exhausted if one not in channels]
+            kept.exhausted = [one for one in kept.exhausted if one not in BY_ADDRESS[name]]
     return left
 
 
@@ -196,8 +195,8 @@ def compared(contacts: Sequence[Contact], fields: Mapping[str, Field]) -> list[d
     rows: list[dict[str, Any]] = [{"name": name, "values": [getattr(one, name) for one in contacts]} for name in names]
 
     def said(name: str, value: Any) -> str:
-        is_date = isinstance(value, str) and name in fields and fields[name].kind == "date"
-        return day(date.fromisoformat(value)) if is_date else in_words(value)
+        read = read_value(value, fields[name].kind if name in fields else "text")
+        return day(read) if isinstance(read, date) else in_words(value)
 
     own = sorted({name for one in contacts for name in one.fields})
     rows += [

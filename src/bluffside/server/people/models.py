@@ -3,30 +3,20 @@
 from django.contrib.postgres.fields import ArrayField
 from django.db import models
 
-from bluffside.core.terms import CHANNELS, PURPOSES
+from bluffside.core.terms import PURPOSES
 from bluffside.server.practice.models import Account, Person
 
-CHANNEL_CHOICES = [(channel, channel) for channel in CHANNELS]
+LONGEST_CHANNEL = 9
 PURPOSE_CHOICES = [(purpose, purpose) for purpose in PURPOSES]
 
 
 class Field(models.Model):
-    """A field of the account's own. Its kind says how the value, kept as plain JSON on the contact, is read."""
-
-    class Kind(models.TextChoices):
-        TEXT = "text"
-        NUMBER = "number"
-        MONEY = "money"
-        DATE = "date"
-        YES_NO = "yes_no"
-        CHOICE = "choice"
-        CHOICES = "choices"
-        PHONE = "phone"
-        LINK = "link"
+    """A field of the account's own. Its kind (people/field_kinds) says how the value, kept as plain JSON on the contact, is
+    read."""
 
     account = models.ForeignKey(Account, models.CASCADE, related_name="fields", db_index=False)
     name = models.CharField(max_length=80)
-    kind = models.CharField(max_length=10, choices=Kind, default=Kind.TEXT)
+    kind = models.CharField(max_length=10, default="text")
     choices = ArrayField(models.CharField(max_length=120), default=list, blank=True)
 
     class Meta:
@@ -120,7 +110,7 @@ class FurtherAddress(models.Model):
 
     account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
     contact = models.ForeignKey(Contact, models.CASCADE, related_name="further_addresses")
-    channel = models.CharField(max_length=9, choices=CHANNEL_CHOICES)
+    channel = models.CharField(max_length=LONGEST_CHANNEL)
     address = models.CharField(max_length=300)
 
     class Meta:
@@ -152,7 +142,7 @@ class Consent(models.Model):
 
     account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
     contact = models.ForeignKey(Contact, models.CASCADE, related_name="consents", db_index=False)
-    channel = models.CharField(max_length=9, choices=CHANNEL_CHOICES)
+    channel = models.CharField(max_length=LONGEST_CHANNEL)
     purpose = models.CharField(max_length=9, choices=PURPOSE_CHOICES)
     state = models.CharField(max_length=9, choices=State)
     at = models.DateTimeField()

@@ -15,7 +15,7 @@ from django.db import transaction
 
 from bluffside.core.facts import FieldValue
 from bluffside.core.own_fields import OWN
-from bluffside.core.terms import ADDRESS_OF, SEVERAL, Channel, Purpose
+from bluffside.core.terms import ADDRESS_OF, ANSWERED_AT, SEVERAL, Channel, Purpose
 from bluffside.server.events.stream import WORLD, Cause, Happened, record
 from bluffside.server.people.models import Consent, Contact, MergedContact, Proposal
 from bluffside.server.people.queries import field_kinds
@@ -34,7 +34,6 @@ from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
 
 NAMES = ("first_name", "last_name")
-TWO_WAY: Mapping[str, Any] = {"email": "email", "mobile": "text"}
 MOST_OPEN = 50  # of one contact; whoever sends more proposes nothing new
 
 
@@ -117,7 +116,7 @@ def _is_new(contact: Contact, name: str, value: str) -> bool:
     """Whether a value would change something; an address that is theirs, or somebody else's, changes nothing."""
     if getattr(contact, name) == value:
         return False
-    return name not in TWO_WAY or contact_at(contact.account, TWO_WAY[name], value) is None
+    return name not in ANSWERED_AT or contact_at(contact.account, ANSWERED_AT[name], value) is None
 
 
 def _take_consent(contact: Contact, agreed: Agreed, address: str, source: str, cause: Cause) -> None:
@@ -159,7 +158,7 @@ def label(what: str) -> str:
     kind, _, rest = what.partition(":")
     if kind == "consent":
         channel, _, purpose = rest.partition(":")
-        return f"consent to {SEVERAL[channel]} for {purpose}"  # type: ignore[index]
+        return f"consent to {SEVERAL[channel]} for {purpose}"
     return rest or (OWN[what].label if what in OWN else what.replace("_", " "))
 
 
@@ -206,14 +205,14 @@ def _take(one: Proposal, cause: Cause) -> None:
         confirmed = f"taken up by {cause.actor.name}" if cause.actor else "confirmed on their own page"
         evidence = f"{one.about.get('evidence', '')}; {confirmed}"[:400]
         set_consent(
-            contact.account, [contact.id], channel, True, evidence, cause, [purpose],  # type: ignore[arg-type,list-item]
+            contact.account, [contact.id], channel, True, evidence, cause, [purpose],  # type: ignore[list-item]
             by_themselves=not cause.actor, how=one.about.get("how", ""), wording=one.about.get("wording", ""),
         )  # fmt: skip
     else:
         old = getattr(contact, one.what)
         change_contact(contact, {one.what: one.value}, cause)
-        if old and one.what in TWO_WAY:
-            set_further(contact, TWO_WAY[one.what], old, True, cause)
+        if old and one.what in ANSWERED_AT:
+            set_further(contact, ANSWERED_AT[one.what], old, True, cause)
 
 
 def still_open(contact: Contact) -> list[Proposal]:

@@ -1,4 +1,4 @@
-"""Reading typed values from words, by a rule that is shown and can be changed: dates, numbers, yes or no, choices.
+"""Reading dates, numbers, yes and no from words, by a rule that is shown and can be changed.
 
 03/04/2026 is a day in March in one country and in April in another. A rule is guessed from all values of a column (one
 above 12 settles it), said in words, and then used for every row; a value that does not follow it is a fault and is not
@@ -6,13 +6,10 @@ bent into something.
 """
 
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from datetime import date, datetime
 from decimal import Decimal
 from typing import Literal
-
-from bluffside.core.facts import FieldValue
-from bluffside.server.people import addresses
 
 Rule = Literal["", "day_first", "month_first", "year_first", "point", "comma"]
 RULES: dict[Rule, str] = {
@@ -105,63 +102,3 @@ def read_yes_no(text: str) -> bool:
     if said in NO:
         return False
     raise ValueError(f"“{text}” is neither yes nor no")
-
-
-def _choice(text: str, choices: Sequence[str]) -> str:
-    plain = {one.casefold(): one for one in choices}
-    if choices and text.strip().casefold() not in plain:
-        raise ValueError(f"“{text}” is none of {', '.join(choices)}")
-    return plain.get(text.strip().casefold(), text.strip())
-
-
-def read_typed(text: str, kind: str, choices: Sequence[str], rule: Rule, region: str) -> FieldValue:
-    """A value of a field of some kind; None for nothing. Raises ValueError in words."""
-    text = text.strip()
-    if not text:
-        return None
-    match kind:
-        case "number" | "money":
-            return read_number(text, rule or "point")
-        case "date":
-            return read_date(text, rule)
-        case "yes_no":
-            return read_yes_no(text)
-        case "choice":
-            return _choice(text, choices)
-        case "choices":
-            return tuple(dict.fromkeys(_choice(one, choices) for one in re.split(r"[;,|]", text) if one.strip()))
-        case "phone":
-            return addresses.mobile(text, region)
-        case "link":
-            return addresses.link(text)
-    return text[:2_000]
-
-
-def guess_kind(values: Sequence[str]) -> str:
-    """The kind of field that fits nearly all values that are there: what a new field made of a column would be."""
-    some = [value for value in values if value.strip()][:300]
-    if len(some) < 2:
-        return "text"
-
-    def share(reads: object) -> float:
-        good = 0
-        for value in some:
-            try:
-                reads(value)  # type: ignore[operator]
-                good += 1
-            except ValueError:
-                pass
-        return good / len(some)
-
-    rule = guess_date_rule(some)
-    if all(value.strip().lower() in YES | NO for value in some):
-        return "yes_no"
-    if share(lambda value: read_date(value, rule)) > 0.9:
-        return "date"
-    if share(addresses.link) > 0.9:
-        return "link"
-    if all(not value.strip().startswith("0") or value.strip() in ("0",) or "." in value for value in some):
-        number = guess_number_rule(some)
-        if share(lambda value: read_number(value, number)) > 0.9:
-            return "money" if any(re.search(r"[£$€]", value) for value in some) else "number"
-    return "text"

@@ -6,9 +6,9 @@ from typing import Any, TypeVar
 from django.db import IntegrityError, transaction
 from django.db.models import F, Func, Q, QuerySet, Value
 
-from bluffside.core.facts import FieldValue, TwoWay
+from bluffside.core.facts import FieldValue
 from bluffside.core.own_fields import OWN, OwnField
-from bluffside.core.terms import PURPOSES, Channel, Purpose
+from bluffside.core.terms import ADDRESS_OF, ANSWERED_AT, PURPOSES, Channel, Purpose, TwoWay
 from bluffside.server import sql
 from bluffside.server.events.stream import WORLD, Cause, Happened, record
 from bluffside.server.people import addresses, consents
@@ -102,7 +102,7 @@ def _change_contact(contact: Contact, fields: Mapping[str, str], cause: Cause) -
     _refuse_taken(contact.account, changed, contact.id)
     for name, value in changed.items():
         setattr(contact, name, value)
-    if "email" in changed or "mobile" in changed:  # another address may well work
+    if ANSWERED_AT.keys() & changed.keys():  # another address may well work
         contact.exhausted = []
         contact.save(update_fields=[*changed, "exhausted"])
     else:
@@ -122,19 +122,19 @@ def set_channel_order(contact: Contact, channels: Sequence[Channel], cause: Caus
 
 
 def _refuse_taken(account: Account, kept: Mapping[str, str], own: int | None) -> None:
-    for name in ("email", "mobile"):
+    for name, channel in ANSWERED_AT.items():
         if kept.get(name):
-            other = contact_at(account, "email" if name == "email" else "text", kept[name])
+            other = contact_at(account, channel, kept[name])
             if other and other.id != own:
                 raise BadContact({name: f"{kept[name]} belongs to {other.name} already"})
 
 
 def contact_at(account: Account, channel: TwoWay, address: str) -> Contact | None:
     """Whose address it is, the first or a further one of theirs."""
-    name = "email" if channel == "email" else "mobile"
+    name = ADDRESS_OF[channel]
     found = Contact.objects.filter(account=account, **{name: address}).first()
     if found is None:
-        further = FurtherAddress.objects.filter(account=account, channel=channel, address=address)
+        further = FurtherAddress.objects.filter(account=account, channel=ANSWERED_AT[name], address=address)
         found = next((one.contact for one in further.select_related("contact")), None)
     return found
 
@@ -149,8 +149,8 @@ def without_held(contact: Contact, fields: Mapping[str, str]) -> dict[str, str]:
     """The fields without an email or mobile that is somebody else's, or a further one of the contact's own who has a first
     one already: what comes in by itself takes nobody's address."""
     kept = dict(fields)
-    for name, channel in (("email", "email"), ("mobile", "text")):
-        holder = contact_at(contact.account, channel, kept[name]) if kept.get(name) else None  # type: ignore[arg-type]
+    for name, channel in ANSWERED_AT.items():
+        holder = contact_at(contact.account, channel, kept[name]) if kept.get(name) else None
         if holder and (holder.id != contact.id or getattr(contact, name)):
             kept.pop(name)
     return kept
@@ -159,7 +159,7 @@ def without_held(contact: Contact, fields: Mapping[str, str]) -> dict[str, str]:
 @transaction.atomic
 def set_further(contact: Contact, channel: TwoWay, address: str, on: bool, cause: Cause = WORLD) -> None:
     """Adds another address of a contact, or takes one away. Raises BadContact."""
-    name = "email" if channel == "email" else "mobile"
+    name = ADDRESS_OF[channel]
     kept = normalised(contact.account, {name: address})[name]
     if not kept:
         raise BadContact({name: "there is no address"})

@@ -8,7 +8,8 @@ from django.db.models.functions import Cast
 
 from bluffside.core.terms import ADDRESS_OF, CHANNELS, PURPOSES, Channel, Purpose
 from bluffside.server.events.stream import Cause
-from bluffside.server.people import reading, usages
+from bluffside.server.people import usages
+from bluffside.server.people.field_kinds import FIELD_KINDS, How, read_typed
 from bluffside.server.people.import_columns import FIELD
 from bluffside.server.people.models import (
     Consent,
@@ -47,7 +48,7 @@ def keep_field(
     """Makes a field, or changes one. When the kind changes, values that can be read as the new kind are, and the change is
     refused when some cannot. Raises CannotSort, and NotAName when a workflow runs with the old name."""
     name = _name(name, 80)
-    if kind in (Field.Kind.CHOICE, Field.Kind.CHOICES) and not choices:
+    if FIELD_KINDS[kind].wants_choices() and not choices:
         raise CannotSort("Name at least one choice, each on a line of its own.")
     kept = list(dict.fromkeys(one for one in (" ".join(choice.split())[:120] for choice in choices) if one))
     if is_taken(Field, account, name, own.id if own else 0):
@@ -88,12 +89,12 @@ def _read_anew(account: Account, own: Field, kind: str, choices: Sequence[str]) 
     holders = Contact.objects.filter(account=account, fields__has_key=own.name).select_for_update()
     people = list(holders.only("id", "fields"))
     texts = [str(one.fields[own.name]) for one in people]
-    rule = reading.guess_date_rule(texts) if kind == "date" else reading.guess_number_rule(texts)
+    how = How(choices, FIELD_KINDS[kind].guess_rule(texts), account.region)
     bad = []
     for one in people:
         said = in_words(one.fields[own.name])
         try:
-            one.fields[own.name] = plain_value(reading.read_typed(said, kind, choices, rule, account.region))
+            one.fields[own.name] = plain_value(read_typed(said, kind, how))
         except ValueError as error:
             bad.append(str(error))
     if bad:

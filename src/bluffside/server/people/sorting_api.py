@@ -8,12 +8,24 @@ from ninja.errors import HttpError
 from pydantic import Field as Limited
 
 from bluffside.server.people import sorting
+from bluffside.server.people.field_kinds import FIELD_KINDS, Kind
 from bluffside.server.people.models import Field, Tag
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.throttled_cache import lately
 
 router = Router(tags=["sorting"], auth=InAccount())
-Kind = Literal["text", "number", "money", "date", "yes_no", "choice", "choices", "phone", "link"]
+
+
+class KindOut(Schema):
+    """A kind of field. `input`: of HTML; `picks`: whether one of some choices is taken, or several; `fixed` choices of all its
+    fields; `own_choices`: each field names its own."""
+
+    name: Kind
+    label: str
+    input: str
+    picks: Literal["", "one", "several"]
+    fixed: list[str]
+    own_choices: bool
 
 
 class FieldIn(Schema):
@@ -81,7 +93,18 @@ def all_fields(request: AccountRequest, account: Path[str]) -> list[FieldOut]:
 
 
 def _field_out(one: Field, filled: int) -> FieldOut:
-    return FieldOut(id=one.id, name=one.name, kind=one.kind, choices=one.choices, filled=filled)  # type: ignore[arg-type]
+    return FieldOut(id=one.id, name=one.name, kind=one.kind, choices=one.choices, filled=filled)
+
+
+@router.get("fields/kinds", response=list[KindOut])
+def kinds_of_field(request: AccountRequest, account: Path[str]) -> list[KindOut]:
+    return [
+        KindOut(
+            name=one.name, label=one.label, input=one.input, picks=one.picks, fixed=list(one.fixed),
+            own_choices=one.wants_choices(),
+        )
+        for one in FIELD_KINDS.values()
+    ]  # fmt: skip
 
 
 @router.post("fields", response={201: FieldOut})

@@ -12,9 +12,9 @@ from typing import Any
 
 from bluffside.core.facts import FieldValue
 from bluffside.core.scoring.sheet import Earned, Score
+from bluffside.server.people.field_kinds import FIELD_KINDS
 
 _DATE = re.compile(r"\d{4}-\d{2}-\d{2}")
-WORDS = ("text", "choice", "phone", "link")
 
 
 def read_fields(data: Mapping[str, Any], kinds: Mapping[str, str]) -> dict[str, FieldValue]:
@@ -29,7 +29,8 @@ def read_value(value: Any, kind: str) -> FieldValue:
         return value
     if isinstance(value, int | float | Decimal):
         return Decimal(str(value))
-    if kind not in WORDS and _DATE.fullmatch(value):
+    declared = FIELD_KINDS.get(kind)
+    if (declared is None or declared.dated) and _DATE.fullmatch(value):
         try:
             return date.fromisoformat(value)
         except ValueError:

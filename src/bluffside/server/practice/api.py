@@ -9,6 +9,7 @@ from django.middleware.csrf import get_token
 from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 
+from bluffside.core.terms import CHANNEL_KINDS, Channel
 from bluffside.core.timing.local import to_local
 from bluffside.core.timing.words import moment
 from bluffside.server.practice import clock, installation, keeping, walls
@@ -42,6 +43,14 @@ class SessionOut(Schema):
     accounts: list[AccountOut]
 
 
+class ChannelOut(Schema):
+    """`one` of its messages, in words; `answered`: whether contacts can answer on it."""
+
+    name: Channel
+    one: str
+    answered: bool
+
+
 class AccountDetails(AccountOut):
     """`outside`: whether phones, mailboxes or services are simulated here, so that there is something to look at.
     `stopped`: since when, by whom and why all sending is stopped; empty when it is not."""
@@ -58,6 +67,7 @@ class AccountDetails(AccountOut):
     clock_moved: bool
     outside: bool
     stopped: str
+    channels: list[ChannelOut]
 
 
 def _session(request: HttpRequest, person: Person | None) -> SessionOut:
@@ -115,6 +125,7 @@ def details(request: AccountRequest, account: Path[str]) -> AccountDetails:
         clock_moved=bool(clock.ahead()),
         outside=installation.simulates_anything(),
         stopped=_stopped(own),
+        channels=[ChannelOut(name=one.name, one=one.one, answered=one.answered) for one in CHANNEL_KINDS.values()],
     )
 
 

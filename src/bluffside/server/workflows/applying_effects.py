@@ -14,7 +14,6 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
 from itertools import chain
-from typing import Any
 
 from bluffside.core.engine import effects as do
 from bluffside.core.facts import Contact, Facts
@@ -24,6 +23,7 @@ from bluffside.server.diary.facts import write_appointments
 from bluffside.server.events.set_going import CalledOff
 from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.hooks import sending as hooks
+from bluffside.server.hooks.services import request_to
 from bluffside.server.messaging import outbox
 from bluffside.server.people.changes import write_changes
 from bluffside.server.people.models import Contact as ContactRow
@@ -31,8 +31,6 @@ from bluffside.server.pipeline.facts import write_deals
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.workflows.batch import Advanced, Batch
 from bluffside.server.workflows.models import Turn
-
-STAND_IN = "http://stand-in.example/outside"  # the simulated services that ship with the application
 
 
 @dataclass(slots=True)
@@ -133,30 +131,15 @@ def _sort(todo: _Sorted, one: Advanced, effect: do.Effect, contact: Contact, tea
                     one.contact_id, one.id, key, effect.method, effect.url, effect.body, effect.query, effect.headers
                 )
             )
-        case do.ChangeSeries():
-            body = {"service": effect.service, "what": effect.what, "name": effect.name, "on": effect.on}
-            todo.calls.append(to_stand_in(contact, one.id, key, "series", body, batch.account))
-        case do.HandToAssistant():
-            body = {"type": effect.appointment_type, "opening": effect.opening}
-            todo.calls.append(to_stand_in(contact, one.id, key, "assistant", body, batch.account))
+        case do.Asking():
+            service, body = effect.asks()
+            todo.calls.append(request_to(service, body, contact, batch.account, key, one.id))
         case do.HandOver():
             data = {"workflow": effect.workflow, "from": one.workflow, **effect.about}
             todo.happened.append(Happened("workflow.handed_over", one.contact_id, data, one.cause))
         case do.StopOthers():
             stopped = {"workflows": list(effect.workflows), "from": one.workflow}
             todo.happened.append(Happened("others.stopped", one.contact_id, stopped, one.cause))
-
-
-def _person(contact: Contact) -> dict[str, str]:
-    return {"contact": contact.id, "name": contact.name, "email": contact.email, "mobile": contact.mobile}
-
-
-def to_stand_in(
-    contact: Contact, enrolment: int | None, key: str, service: str, body: Mapping[str, Any], account: Account
-) -> hooks.NewCall:
-    """A request to the stand-in of an outside service, about a contact."""
-    text = sql.to_json(dict(body) | {"person": _person(contact), "account": account.slug})
-    return hooks.NewCall(int(contact.id), enrolment, key, "POST", f"{STAND_IN}/{service}", text)
 
 
 class _Team:

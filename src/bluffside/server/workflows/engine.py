@@ -161,8 +161,7 @@ def _core_signal(kind: str, event_kind: str, data: dict[str, Any], at: datetime)
     if kind == "removed":
         return Removed(data["why"])
     if kind == "reply":
-        channel = "text" if data["channel"] == "text" else "email"
-        return Replied(data["text"], channel, data.get("message", ""))  # type: ignore[arg-type]
+        return Replied(data["text"], data["channel"], data.get("message", ""))
     return Happened(core_event(event_kind, at, data, data.get("by", "")))
 
 

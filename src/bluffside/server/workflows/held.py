@@ -31,7 +31,7 @@ def goes_at(message: Message) -> datetime:
     if row is None:
         return now
     facts = load_contacts(message.account, [message.contact_id])[message.contact_id]
-    channel: Channel = message.channel  # type: ignore[assignment]  # the column's choices are the channels
+    channel: Channel = message.channel
     purpose: Purpose = "service" if message.purpose == "service" else "marketing"
     quiet = facts.contact.paused_until if purpose == "marketing" else None
     hours, account = program_of(row.version_id).hours, facts.account

@@ -1,20 +1,23 @@
 """Bringing people in by hand: who would come in and when, who would not and why; then the intake and its progress."""
 
 from collections import defaultdict
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Collection, Mapping
 from datetime import date, datetime
 from itertools import groupby
 
+from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 
 from bluffside.core.care.trickle import Portion, TooSlow, Trickle
 from bluffside.core.steps.speaking import Speaking
+from bluffside.core.terms import CHANNEL_KINDS, CHANNELS, Channel
 from bluffside.core.timing.local import to_instant, to_local
 from bluffside.core.timing.words import moment
 from bluffside.core.workflow.document import walk
 from bluffside.core.workflow.timeline import time_line
+from bluffside.server.people.models import Contact
 from bluffside.server.people.queries import account_facts
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
@@ -51,8 +54,7 @@ class IntakePlan(Schema):
     joining: int = 0
     left_out: dict[str, int] = {}
     names: dict[str, list[str]] = {}
-    no_mobile: int = 0
-    no_email: int = 0
+    beyond: list[str] = []
     first_message: str = ""
     days: list[PlannedDay] = []
     finishes: str = ""
@@ -96,7 +98,7 @@ def intake_plan(request: AccountRequest, account: Path[str], workflow_id: int, g
     except (enrolling.CannotEnrol, TooSlow) as error:
         return IntakePlan(problem=f"{str(error)[0].upper()}{str(error)[1:].rstrip('.')}.")
     document, zone = enrolling.document_of(workflow), request.account.zone
-    speaking = {step.id: step.speaks for step in walk(document.steps) if step.speaks in ("text", "email")}
+    speaking = {step.id: step.speaks for step in walk(document.steps) if step.speaks in CHANNELS}
     held = {step.id for step in walk(document.steps) if isinstance(step, Speaking) and step.held}
     care = account_facts(request.account).care
     times = time_line(document, portions[0].at if portions else begin, zone, care=care)
@@ -107,12 +109,22 @@ def intake_plan(request: AccountRequest, account: Path[str], workflow_id: int, g
         joining=len(found.contact_ids),
         left_out=dict(found.left_out),
         names=_names(request, found.refused),
-        no_mobile=joining.filter(mobile="").count() if "text" in speaking.values() else 0,
-        no_email=joining.filter(email="").count() if "email" in speaking.values() else 0,
+        beyond=_beyond(joining, set(speaking.values())),
         first_message="when somebody lets it go" if line in held else moment(first, zone) if first else "",
         days=_days(portions, zone)[:SHOWN_DAYS],
         finishes=moment(portions[-1].at, zone) if portions else "",
     )
+
+
+def _beyond(joining: QuerySet[Contact], channels: Collection[Channel]) -> list[str]:
+    """How many of them have no address for what the workflow says, in words."""
+    said = []
+    for channel in (one for one in CHANNELS if one in channels):
+        kind = CHANNEL_KINDS[channel]
+        if missing := joining.filter(**{kind.address: ""}).count():
+            have = "has" if missing == 1 else "have"
+            said.append(f"{missing} of them {have} {kind.no_address}: what goes by {channel} passes them over.")
+    return said
 
 
 def _names(request: AccountRequest, refused: Mapping[int, str]) -> dict[str, list[str]]:

@@ -14,6 +14,7 @@ from bluffside.core.workflow.files import parse_workflow
 from bluffside.core.workflow.references import in_steps, references, renamed
 from bluffside.server.diary.models import Appointment
 from bluffside.server.messaging.models import Sender
+from bluffside.server.people.field_kinds import FIELD_KINDS
 from bluffside.server.people.models import ContactList, Field, Tag
 from bluffside.server.people.sorting import on_lists
 from bluffside.server.pipeline.models import Pipeline
@@ -65,7 +66,7 @@ def names_of(account: Account) -> dict[str, list[Name]]:
                 messages.setdefault(title, workflow.name)
     for tag in Tag.objects.filter(account=account).annotate(count=Count("tagged")):
         found["tag"][tag.name] = f"{tag.count} {'person' if tag.count == 1 else 'people'}"
-    found["field"] |= {field.name: field.get_kind_display() for field in Field.objects.filter(account=account)}
+    found["field"] |= {field.name: FIELD_KINDS[field.kind].label for field in Field.objects.filter(account=account)}
     found["list"] |= {name: f"{count} people" for name, count in on_lists(account).items()}
     for known in ContactList.objects.filter(account=account):
         found["list"].setdefault(known.name, known.about)

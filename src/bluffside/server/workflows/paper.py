@@ -4,8 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
+from bluffside.core.channel_kinds.wording import Wording
 from bluffside.core.messages.merge import readable
-from bluffside.core.messages.wording import Wording
 from bluffside.core.steps.base import Lane, Step
 from bluffside.core.workflow.document import Workflow
 from bluffside.core.workflow.reading import LineReading, read
