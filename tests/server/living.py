@@ -31,7 +31,7 @@ from bluffside.server.practice.keeping import LONGEST, SORTS
 from bluffside.server.practice.models import Person
 from bluffside.server.workflows import enrolling
 from bluffside.server.workflows.facts import load_facts
-from bluffside.server.workflows.models import Enrolment, Turn, Version, Workflow
+from bluffside.server.workflows.models import Enrolment, EnrolmentReasons, Version, Workflow
 from bluffside.server.workflows.signals import heard_by
 from bluffside.server.workflows.versions import program_of
 from tests.server.conftest import House, make_house
@@ -55,7 +55,7 @@ def assert_same(house: House, contact: Contact, played: Rehearsal) -> None:
     """What came of it on PostgreSQL is what the rehearsal shows."""
     faults = list(Enrolment.objects.exclude(fault="").values_list("fault", flat=True))
     assert not faults
-    kept = [r["sentence"] for turn in Turn.objects.order_by("id") for r in turn.reasons if r["step"]]
+    kept = [r["sentence"] for turn in EnrolmentReasons.objects.order_by("id") for r in turn.reasons if r["step"]]
     assert kept == [r.sentence for moment in played.moments for r in moment.reasons if r.step]
     sent = list(
         Message.objects.filter(answers_word=False).order_by("id").values_list("queued_at", "channel", "name", "body")

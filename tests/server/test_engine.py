@@ -30,7 +30,7 @@ from bluffside.server.practice.models import Account
 from bluffside.server.worker import until_quiet
 from bluffside.server.workflows import enrolling, signals, writing
 from bluffside.server.workflows.engine import advance_batch
-from bluffside.server.workflows.models import Enrolment, Turn, Workflow
+from bluffside.server.workflows.models import Enrolment, EnrolmentReasons, Workflow
 from bluffside.server.workflows.story import story_of
 from bluffside.server.workflows.why_not import because
 from tests.server.conftest import NOON, House
@@ -65,7 +65,7 @@ def test_a_tag_starts_it_an_answer_takes_its_lane_and_every_decision_has_its_rea
     assert facts_of(contact).tags == {"taster", "wants a course"}
     task = Task.objects.get()
     assert (task.kind, task.say, task.assigned) == ("call", "Hi P1", house.member)
-    reasons = [reason["sentence"] for turn in Turn.objects.order_by("id") for reason in turn.reasons]
+    reasons = [reason["sentence"] for turn in EnrolmentReasons.objects.order_by("id") for reason in turn.reasons]
     assert reasons == [
         "Joined: tagged “taster”.",
         "Sends “Hello” by text.",

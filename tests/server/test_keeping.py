@@ -23,7 +23,7 @@ from bluffside.server.practice.keeping import SORTS, session_days
 from bluffside.server.practice.models import Account
 from bluffside.server.worker import until_quiet
 from bluffside.server.workflows import enrolling
-from bluffside.server.workflows.models import Turn
+from bluffside.server.workflows.models import EnrolmentReasons
 from tests.server.conftest import House
 
 OLD, NOW = datetime(2020, 3, 10, 9, tzinfo=UTC), datetime(2026, 3, 10, 9, tzinfo=UTC)
@@ -95,7 +95,7 @@ def test_what_is_older_than_the_practice_says_goes_and_what_must_outlive_it_stay
     kinds = set(Event.objects.filter(account=house.sailing, at__lt=SINCE).values_list("kind", flat=True))
     assert kinds == {"contact.added", "consent.given", "note.added"}
     assert set(proof.SAID) <= set(OUTLIVING)
-    assert not Turn.objects.filter(account=house.sailing, at__lt=SINCE).exists()
+    assert not EnrolmentReasons.objects.filter(account=house.sailing, at__lt=SINCE).exists()
 
 
 def test_it_is_set_for_the_practice_by_the_consultant_and_counts_at_once(house: House, signed_in: Any) -> None:

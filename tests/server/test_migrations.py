@@ -72,9 +72,9 @@ from bluffside.server.events.models import Event
 from bluffside.server.people.imports import rows_of_part
 from bluffside.server.people.models import ContactImport
 from bluffside.server.practice.models import Account
-from bluffside.server.workflows.models import Turn
+from bluffside.server.workflows.models import EnrolmentReasons
 assert [event.data for event in Event.objects.order_by("id")] == [{"n": 1}, {"n": 2}]
-assert [turn.reasons[0]["sentence"] for turn in Turn.objects.order_by("id")] == ["1", "2"]
+assert [turn.reasons[0]["sentence"] for turn in EnrolmentReasons.objects.order_by("id")] == ["1", "2"]
 assert Event.objects.create(account=Account.objects.get(), kind="note.added", at=timezone.now()).id > 2
 old = ContactImport.objects.get()
 assert rows_of_part(old, 500)[0] == ["500@example.com"] and rows_of_part(old, 1000)[-1] == ["1200@example.com"]

@@ -22,7 +22,7 @@ from bluffside.server.messaging import links
 from bluffside.server.people.signed import BadToken
 from bluffside.server.people.values import plain_score, plain_value, read_score, read_value
 from bluffside.server.practice import clock
-from bluffside.server.workflows.member_turns import MemberTurns
+from bluffside.server.workflows.rotation import Rotations
 from tests.server.conftest import House
 
 words = st.text(st.characters(codec="utf-8", exclude_characters="\0"), max_size=30)
@@ -130,7 +130,7 @@ def test_members_take_turns_across_batches_and_a_batch_that_is_undone_takes_none
     effect = MakeTask("s", 1, "call", "t", assignee=Assignee("in_turn", ("Ana", "Bo", "Cy")))
 
     def take(count: int) -> list[str]:
-        turns = MemberTurns(house.sailing)
+        turns = Rotations(house.sailing)
         names = [turns.resolved(effect).assignee.members[0] for _ in range(count)]  # type: ignore[attr-defined]
         turns.write()
         return names

@@ -34,7 +34,7 @@ class QuietHours(DocumentPart):
     def concern(self, channel: Channel, purpose: Purpose) -> bool:
         return channel in self.channels and purpose in self.purposes
 
-    def around(self, instant: datetime, zone: str) -> tuple[datetime, datetime] | None:
+    def window_at(self, instant: datetime, zone: str) -> tuple[datetime, datetime] | None:
         """The quiet stretch that an instant lies in, as [begin, end); None when it lies in none."""
         today = to_local(instant, zone).date()
         for first in (today - timedelta(days=1), today):

@@ -48,7 +48,7 @@ class Setting:
             if self.hours:
                 instant = self.hours.next_allowed(instant, self.zone)
             for quiet in self.care.quiet:
-                if quiet.concern(channel, purpose) and (found := quiet.around(instant, self.zone)):
+                if quiet.concern(channel, purpose) and (found := quiet.window_at(instant, self.zone)):
                     instant = found[1]
             if instant == start:
                 return instant
@@ -60,7 +60,7 @@ class Setting:
         if self.hours and self.hours.next_allowed(instant, self.zone) > instant:
             return f"outside the sending hours, {self.hours.describe()} in {where}"
         for quiet in self.care.quiet:
-            if quiet.concern(channel, purpose) and quiet.around(instant, self.zone):
+            if quiet.concern(channel, purpose) and quiet.window_at(instant, self.zone):
                 return f"quiet hours, {quiet.describe()} in {where}"
         return ""
 
@@ -71,7 +71,7 @@ class Setting:
             if self.hours:
                 instant = self.hours.last_allowed(instant, self.zone)
             for quiet in self.care.quiet:
-                if found := quiet.around(instant, self.zone):
+                if found := quiet.window_at(instant, self.zone):
                     instant = found[0] - timedelta(minutes=1)
             if instant == start:
                 break

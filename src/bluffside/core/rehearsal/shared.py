@@ -13,7 +13,7 @@ from bluffside.core.engine.effects import Assignee, Effect, MakeTask, Notify, Se
 class Shared:
     def __init__(self, paces: Mapping[str, Pace]) -> None:
         self.paces = paces
-        self._member_turns: dict[tuple[str, ...], int] = defaultdict(int)
+        self._rotations: dict[tuple[str, ...], int] = defaultdict(int)
         self._buckets: dict[tuple[str, str], Bucket] = {}
 
     def goes(self, effects: Sequence[Effect], at: datetime) -> dict[int, datetime]:
@@ -33,6 +33,6 @@ class Shared:
         if not isinstance(effect, MakeTask | Notify | SetOwner) or effect.assignee.to != "in_turn":
             return effect
         team = effect.assignee.members
-        self._member_turns[team] += 1
-        chosen = team[(self._member_turns[team] - 1) % len(team)] if team else ""
+        self._rotations[team] += 1
+        chosen = team[(self._rotations[team] - 1) % len(team)] if team else ""
         return replace(effect, assignee=Assignee("member", (chosen,)))

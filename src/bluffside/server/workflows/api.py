@@ -177,7 +177,7 @@ def _read(
     document: Document,
     joined: datetime,
     own: Workflow | None = None,
-    known: writing.Around | None = None,
+    known: writing.CheckFacts | None = None,
 ) -> Reading:
     care = account_facts(account).care
     return replace(read(document, joined, account.zone, care), checks=writing.all_checks(account, document, own, known))
@@ -240,7 +240,7 @@ def list_workflows(request: AccountRequest, account: Path[str]) -> list[Workflow
         .annotate(came=Count("enrolments"), inside=Count("enrolments", filter=Q(enrolments__ended_at=None)))
         .order_by("name")
     )
-    found, known = [], writing.around(request.account)
+    found, known = [], writing.check_facts(request.account)
     for row in rows:
         reading = _read(request.account, writing.draft_of(row), now, row, known)
         found.append(

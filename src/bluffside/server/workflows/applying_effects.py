@@ -30,7 +30,7 @@ from bluffside.server.people.models import Contact as ContactRow
 from bluffside.server.pipeline.facts import write_deals
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.workflows.batch import Advanced, Batch
-from bluffside.server.workflows.models import Turn
+from bluffside.server.workflows.models import EnrolmentReasons
 
 
 @dataclass(slots=True)
@@ -214,7 +214,7 @@ def _write_turns(account: Account, done: Sequence[Advanced], now: datetime) -> N
     if rows:
         # Lists in one column do not unnest as sql.insert sends them.
         sql.execute(
-            f"INSERT INTO {Turn._meta.db_table} (account_id, enrolment_id, at, steps, reasons)"  # noqa: S608  # ours
+            f"INSERT INTO {EnrolmentReasons._meta.db_table} (account_id, enrolment_id, at, steps, reasons)"  # noqa: S608  # ours
             " SELECT %s, u.id, %s, string_to_array(u.steps, E'\\n'), u.reasons::jsonb"
             " FROM unnest(%s::bigint[], %s::text[], %s::text[]) AS u (id, steps, reasons)",
             [account.id, now, *([list(column) for column in zip(*rows, strict=True)])],

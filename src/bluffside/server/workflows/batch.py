@@ -15,7 +15,7 @@ from bluffside.core.workflow.program import Program
 from bluffside.server.events.stream import Cause
 from bluffside.server.people.changes import Changed
 from bluffside.server.practice.models import Account
-from bluffside.server.workflows.member_turns import MemberTurns
+from bluffside.server.workflows.rotation import Rotations
 
 
 @dataclass(slots=True)
@@ -48,7 +48,7 @@ class Advanced:
         return f"e{self.id}:{effect.step}:{effect.round}"
 
     def advance(
-        self, program: Program, facts: Facts, signal: CoreSignal, now: datetime, turns: MemberTurns, more: bool = False
+        self, program: Program, facts: Facts, signal: CoreSignal, now: datetime, turns: Rotations, more: bool = False
     ) -> Facts:
         outcome = advance(program, self.state, facts, signal, now, more)
         self.state = outcome.state

@@ -13,7 +13,7 @@ import logging
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from datetime import datetime
-from typing import Any
+from typing import Any, NamedTuple
 
 from django.db import OperationalError, transaction
 
@@ -33,8 +33,8 @@ from bluffside.server.practice.models import Account
 from bluffside.server.workflows.applying_effects import carry_out
 from bluffside.server.workflows.batch import Advanced, Batch
 from bluffside.server.workflows.facts import load_facts
-from bluffside.server.workflows.member_turns import MemberTurns
 from bluffside.server.workflows.models import Enrolment, Signal
+from bluffside.server.workflows.rotation import Rotations
 from bluffside.server.workflows.versions import program_of
 
 BATCH = 1_000
@@ -82,7 +82,7 @@ def _batch(account: Account, limit: int, only: int | None = None) -> int:
     now = clock.now()
     narrow = "AND e.id = %s" if only else ""
     parameters = [account.id, now, *([only] if only else []), limit]
-    ones = [_claimed(row) for row in sql.rows(CLAIM.format(narrow=narrow), parameters)]
+    ones = [_advanced(Claimed(*row)) for row in sql.rows(CLAIM.format(narrow=narrow), parameters)]
     if not ones:
         return 0
     needs: frozenset[Need] = frozenset().union(*(program_of(one).needs for one in {o.version_id for o in ones}))
@@ -90,7 +90,7 @@ def _batch(account: Account, limit: int, only: int | None = None) -> int:
     before = dict(known)
     signals = _signals([one.id for one in ones])
     done, faults = [], {}
-    turns = MemberTurns(account)
+    turns = Rotations(account)
     for one in sorted(ones, key=_in_fair_order):
         try:
             known[one.contact_id] = _play(one, known[one.contact_id], signals.get(one.id, ()), now, turns)
@@ -109,16 +109,41 @@ def _batch(account: Account, limit: int, only: int | None = None) -> int:
     return len(ones)
 
 
-def _claimed(row: tuple[Any, ...]) -> Advanced:
-    *own, about, begun, due_at = row[:10]
-    joined, place, arrived, until, listens, round, ended, by, depth, rest, paused = row[10:]
-    state = State(joined, place, arrived, until, listens, round, ended, by=by, depth=depth)
-    if rest != "{}":
-        state = state.with_rest(json.loads(rest))
-    id, workflow_id, workflow, version_id, contact_id, responsible_id, why = own
+class Claimed(NamedTuple):
+    """A row of CLAIM; `about` and `rest` are JSON as text."""
+
+    id: int
+    workflow_id: int
+    workflow: str
+    version_id: int
+    contact_id: int
+    responsible_id: int | None
+    why: str
+    about: str
+    begun: bool
+    due_at: datetime
+    joined: datetime
+    place: str
+    arrived: datetime | None
+    until: datetime | None
+    listens: bool
+    round: int
+    ended: str
+    by: str
+    depth: int
+    rest: str
+    paused: bool
+
+
+def _advanced(row: Claimed) -> Advanced:
+    state = State(
+        row.joined, row.place, row.arrived, row.until, row.listens, row.round, row.ended, by=row.by, depth=row.depth
+    )
+    if row.rest != "{}":
+        state = state.with_rest(json.loads(row.rest))
     return Advanced(
-        id, workflow_id, workflow, version_id, contact_id, responsible_id, why, json.loads(about), begun, due_at, state,
-        was_ended=bool(ended), paused=paused,
+        row.id, row.workflow_id, row.workflow, row.version_id, row.contact_id, row.responsible_id, row.why,
+        json.loads(row.about), row.begun, row.due_at, state, was_ended=bool(row.ended), paused=row.paused,
     )  # fmt: skip
 
 
@@ -144,7 +169,7 @@ def _play(
     facts: Facts,
     signals: Sequence[tuple[str, str, dict[str, Any], datetime]],
     now: datetime,
-    turns: MemberTurns,
+    turns: Rotations,
 ) -> Facts:
     """The enrolment's part of the batch; the facts as they are after it."""
     program = program_of(one.version_id)

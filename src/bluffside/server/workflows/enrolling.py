@@ -18,7 +18,7 @@ from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account
 from bluffside.server.wake import wake
 from bluffside.server.workflows.facts import load_facts
-from bluffside.server.workflows.models import Enrolment, Start, Turn, Workflow
+from bluffside.server.workflows.models import Enrolment, EnrolmentReasons, Start, Workflow
 from bluffside.server.workflows.versions import program_of, published_document
 
 BATCH = 5_000  # whose facts are held at a time
@@ -189,7 +189,9 @@ def _end_chain(workflow: Workflow, contact_ids: Sequence[int], cause: Cause) -> 
     record_alike(account, "enrolment.refused", contact_ids, data, Cause(enrolment_id=cause.enrolment_id))
     if cause.enrolment_id:
         said = [{"step": why.step, "sentence": why.sentence, "values": {}}]
-        Turn.objects.create(account=account, enrolment_id=cause.enrolment_id, at=now, steps=[], reasons=said)
+        EnrolmentReasons.objects.create(
+            account=account, enrolment_id=cause.enrolment_id, at=now, steps=[], reasons=said
+        )
 
 
 def document_of(workflow: Workflow) -> Document:

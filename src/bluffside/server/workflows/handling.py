@@ -15,7 +15,7 @@ from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.wake import wake
-from bluffside.server.workflows.models import Enrolment, Turn
+from bluffside.server.workflows.models import Enrolment, EnrolmentReasons
 from bluffside.server.workflows.versions import program_of
 
 BATCH = 2_000
@@ -98,12 +98,12 @@ def _each(account: Account, ids: Sequence[int], change: Change, kind: str, why: 
                 continue
             row.due_at = None if row.paused_at or row.fault else now
             reason = {"step": row.place, "sentence": f"{said} {why}".strip(), "values": {}}
-            turns.append(Turn(account=account, enrolment=row, at=now, steps=[], reasons=[reason]))
+            turns.append(EnrolmentReasons(account=account, enrolment=row, at=now, steps=[], reasons=[reason]))
             data = {"workflow": row.workflow_id, "name": row.workflow.name, "why": why}
             happened.append(Happened(kind, row.contact_id, data, Cause(actor=by, enrolment_id=row.id)))
             rows.append(row)
         Enrolment.objects.bulk_update(rows, FIELDS, batch_size=BATCH)
-        Turn.objects.bulk_create(turns)
+        EnrolmentReasons.objects.bulk_create(turns)
         record(account, happened)
         done += len(rows)
     wake("advance")

@@ -200,7 +200,7 @@ class Signal(models.Model):
         return f"{self.kind} for {self.enrolment_id}"
 
 
-class Turn(models.Model):
+class EnrolmentReasons(models.Model):
     """The reasons of one turn of an enrolment: every decision, with the values it was taken on. Added, never changed;
     the table is cut into months by `at`. `reasons` is a list of {step, sentence, values}; `steps` the lines it was at."""
 
@@ -211,13 +211,14 @@ class Turn(models.Model):
     reasons = models.JSONField()
 
     class Meta:
+        db_table = "workflows_turn"
         indexes = [models.Index(fields=["enrolment", "at", "id"], name="turn_of_enrolment")]
 
     def __str__(self) -> str:
         return f"turn of {self.enrolment_id} at {self.at:%Y-%m-%d %H:%M}"
 
 
-class MemberTurn(models.Model):
+class Rotation(models.Model):
     """Whose turn it is where members take turns: how many things the team of these names was given."""
 
     account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
@@ -225,6 +226,7 @@ class MemberTurn(models.Model):
     given = models.PositiveIntegerField(default=0)
 
     class Meta:
+        db_table = "workflows_memberturn"
         constraints = [models.UniqueConstraint(fields=["account", "team"], name="turns_of_a_team")]
 
     def __str__(self) -> str:

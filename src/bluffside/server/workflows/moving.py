@@ -21,7 +21,7 @@ from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Person
 from bluffside.server.wake import wake
-from bluffside.server.workflows.models import Enrolment, Signal, Turn, Version, Workflow
+from bluffside.server.workflows.models import Enrolment, EnrolmentReasons, Signal, Version, Workflow
 from bluffside.server.workflows.signals import send
 from bluffside.server.workflows.versions import program_of, published_document
 
@@ -93,12 +93,12 @@ def _move(workflow: Workflow, to: Version, new: Program, by: Person, ids: Sequen
             elif row.until and keeps_old_moment(row.place, program_of(was_in), new):
                 said += f" {KEEPS_ITS_MOMENT} Theirs is {moment(row.until, account.zone)}."
         reason = {"step": row.place, "sentence": said, "values": {}}
-        turns.append(Turn(account=account, enrolment=row, at=now, steps=[row.place], reasons=[reason]))
+        turns.append(EnrolmentReasons(account=account, enrolment=row, at=now, steps=[row.place], reasons=[reason]))
         data = {"workflow": workflow.id, "name": workflow.name, "from": was, "to": to.number}
         happened.append(Happened("enrolment.moved", row.contact_id, data, cause))
     fields = ["version", "place", "arrived_at", "until", "listens", "rest", "due_at"]
     Enrolment.objects.bulk_update([row for row in rows if row.id not in leaving], fields, batch_size=BATCH)
-    Turn.objects.bulk_create(turns)
+    EnrolmentReasons.objects.bulk_create(turns)
     event_of = dict(zip((row.id for row in rows), record(account, happened), strict=True))
     why = sql.to_json({"why": MOVED_TO_END})
     told = ("enrolment.moved", why, now)

@@ -12,7 +12,7 @@ from bluffside.core.timing.words import day, day_of
 from bluffside.server.events.models import Event
 from bluffside.server.messaging.models import Message
 from bluffside.server.people.models import Contact
-from bluffside.server.workflows.models import Turn
+from bluffside.server.workflows.models import EnrolmentReasons
 
 Kind = Literal["event", "message", "reply", "reason"]
 LONGEST = 400
@@ -154,7 +154,9 @@ def story_of(contact: Contact) -> list[Item]:
         found.append((event.at, rank, event.id, Item(event.at, kind, SENTENCES[event.kind](data), detail, by, "", {})))
     for message in contact.messages.select_related("by").order_by("-id")[:LONGEST]:
         found.append((message.sent_at or message.queued_at, 2, message.id, _message_item(message)))
-    turns = Turn.objects.filter(enrolment__in=contact.enrolments.all()).select_related("enrolment__workflow")
+    turns = EnrolmentReasons.objects.filter(enrolment__in=contact.enrolments.all()).select_related(
+        "enrolment__workflow"
+    )
     for turn in turns.order_by("-at", "-id")[:LONGEST]:
         name = turn.enrolment.workflow.name
         for number, reason in enumerate(turn.reasons):

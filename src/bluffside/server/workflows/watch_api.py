@@ -23,7 +23,7 @@ from bluffside.server.workflows.api import local_moment, workflow_of
 from bluffside.server.workflows.attention_api import AsideMessage, message_out
 from bluffside.server.workflows.enrolments_api import EnrolmentRow, enrolment_row
 from bluffside.server.workflows.held import let_go
-from bluffside.server.workflows.models import Enrolment, IntakePerson, Turn, Workflow
+from bluffside.server.workflows.models import Enrolment, EnrolmentReasons, IntakePerson, Workflow
 from bluffside.server.workflows.versions import published_document
 from bluffside.server.workflows.why_not import because
 
@@ -164,7 +164,9 @@ def _refused(workflow: Workflow) -> int:
 def _numbers(workflow: Workflow) -> tuple[dict[str, int], dict[str, int], dict[str, int]]:
     """By line: who is here, who has been here, who left here."""
     here = workflow.enrolments.filter(ended_at=None).exclude(place="").values_list("place").annotate(count=Count("id"))
-    been_at = Turn.objects.filter(enrolment__workflow=workflow).annotate(step=Func("steps", function="unnest"))
+    been_at = EnrolmentReasons.objects.filter(enrolment__workflow=workflow).annotate(
+        step=Func("steps", function="unnest")
+    )
     been = been_at.values_list("step").annotate(count=Count("enrolment", distinct=True))
     left = _left_at(workflow).values_list("step").annotate(count=Count("id"))
     return dict(here), dict(been), dict(left)
@@ -172,11 +174,13 @@ def _numbers(workflow: Workflow) -> tuple[dict[str, int], dict[str, int], dict[s
 
 def _left_at(workflow: Workflow) -> QuerySet[Any]:
     """The last turn of each who left, with its last line as `step`; who came to the end left nowhere."""
-    turns = Turn.objects.filter(enrolment__workflow=workflow, enrolment__ended_at__isnull=False, steps__len__gt=0)
+    turns = EnrolmentReasons.objects.filter(
+        enrolment__workflow=workflow, enrolment__ended_at__isnull=False, steps__len__gt=0
+    )
     turns = turns.exclude(enrolment__ended=FINISHED)
     last = turns.order_by("enrolment_id", "-at", "-id").distinct("enrolment_id")
     step = Func(F("steps"), template="(%(expressions)s)[cardinality(steps)]", output_field=CharField())
-    return Turn.objects.filter(id__in=last.values("id")).annotate(step=step).order_by()
+    return EnrolmentReasons.objects.filter(id__in=last.values("id")).annotate(step=step).order_by()
 
 
 def _behind(workflow: Workflow, rows: QuerySet[Enrolment], step: str, number: Number) -> QuerySet[Enrolment]:
@@ -186,7 +190,7 @@ def _behind(workflow: Workflow, rows: QuerySet[Enrolment], step: str, number: Nu
     left = list(_left_at(workflow).filter(step=step).values_list("enrolment_id", flat=True))
     if number == "left":
         return rows.filter(id__in=left)
-    been = Turn.objects.filter(enrolment__workflow=workflow, steps__contains=[step]).values("enrolment_id")
+    been = EnrolmentReasons.objects.filter(enrolment__workflow=workflow, steps__contains=[step]).values("enrolment_id")
     return rows.filter(id__in=been).exclude(id__in=left).exclude(place=step, ended_at=None)
 
 

@@ -24,7 +24,7 @@ from bluffside.server.messaging.models import Message
 from bluffside.server.people.models import Contact
 from bluffside.server.practice import clock
 from bluffside.server.workflows.facts import load_facts
-from bluffside.server.workflows.models import Enrolment, Turn, Workflow
+from bluffside.server.workflows.models import Enrolment, EnrolmentReasons, Workflow
 from bluffside.server.workflows.story import became
 from bluffside.server.workflows.versions import program_of, published_document
 
@@ -137,7 +137,7 @@ def _at_line(row: Enrolment, step: str) -> Iterator[Because]:
         number = row.version.number
         yield Because(f"They came in with version {number}, in which this line is not.", row.joined_at)
         return
-    turns = list(Turn.objects.filter(enrolment_id=row.id).order_by("at", "id"))
+    turns = list(EnrolmentReasons.objects.filter(enrolment_id=row.id).order_by("at", "id"))
     here = [(turn.at, reason) for turn in turns for reason in turn.reasons if reason["step"] == step]
     if here:
         yield from _was_there(row, step, here)
@@ -173,7 +173,7 @@ def _parents(steps: Iterable[Step], wanted: str) -> Iterator[str]:
                 yield step.id
 
 
-def _decisions(turns: list[Turn], parents: list[str]) -> Iterator[Because]:
+def _decisions(turns: list[EnrolmentReasons], parents: list[str]) -> Iterator[Because]:
     """What was decided where the way to the line divides."""
     for turn in reversed(turns):
         for reason in reversed(turn.reasons):

@@ -40,7 +40,7 @@ def draft_of(workflow: Workflow) -> Document:
 
 
 @dataclass(frozen=True, slots=True)
-class Around:
+class CheckFacts:
     """What checks know of an account besides its people: the published workflows by id, the names of its drafts, tags,
     fields, forms and sources of leads."""
 
@@ -52,7 +52,7 @@ class Around:
     sources: frozenset[str]
 
 
-def around(account: Account) -> Around:
+def check_facts(account: Account) -> CheckFacts:
     standing = Workflow.objects.filter(account=account, archived_at=None)
     published = standing.filter(published__isnull=False)
     drafts = frozenset(standing.filter(published=None).values_list("name", flat=True))
@@ -61,15 +61,17 @@ def around(account: Account) -> Around:
     documents = {one.id: published_document(one.published_id or 0) for one in published}
     above = names.from_above(account)
     tags |= above.get("tag", {}).keys()
-    return Around(documents, drafts, tags, fields, frozenset(above.get("form", ())), frozenset(above.get("source", ())))
+    return CheckFacts(
+        documents, drafts, tags, fields, frozenset(above.get("form", ())), frozenset(above.get("source", ()))
+    )
 
 
 def all_checks(
-    account: Account, document: Document, own: Workflow | None = None, known: Around | None = None
+    account: Account, document: Document, own: Workflow | None = None, known: CheckFacts | None = None
 ) -> list[Check]:
     """The core's checks, knowing the account's care, its other published workflows, its tags and its people. Who looks
     at several workflows gives what is `known` around them."""
-    care, known = account_facts(account).care, known or around(account)
+    care, known = account_facts(account).care, known or check_facts(account)
     others = tuple(one for id, one in known.published.items() if own is None or id != own.id)
     people = people_of(account, document)
     house = House(

@@ -4,10 +4,10 @@ from dataclasses import replace
 
 from bluffside.core.engine.effects import Assignee, Effect, MakeTask, Notify, SetOwner
 from bluffside.server.practice.models import Account
-from bluffside.server.workflows.models import MemberTurn
+from bluffside.server.workflows.models import Rotation
 
 
-class MemberTurns:
+class Rotations:
     """The turns that one batch gives out; they are written down when it ends."""
 
     def __init__(self, account: Account) -> None:
@@ -29,12 +29,12 @@ class MemberTurns:
 
     def _hold(self, team: tuple[str, ...]) -> int:
         key = {"account": self.account, "team": _key(team)}
-        MemberTurn.objects.bulk_create([MemberTurn(**key)], ignore_conflicts=True)
-        return MemberTurn.objects.select_for_update().get(**key).given
+        Rotation.objects.bulk_create([Rotation(**key)], ignore_conflicts=True)
+        return Rotation.objects.select_for_update().get(**key).given
 
     def write(self) -> None:
         for team, given in self.given.items():
-            MemberTurn.objects.filter(account=self.account, team=_key(team)).update(given=given)
+            Rotation.objects.filter(account=self.account, team=_key(team)).update(given=given)
 
 
 def _key(team: tuple[str, ...]) -> str:
