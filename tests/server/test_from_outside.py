@@ -36,7 +36,7 @@ from bluffside.server.practice.models import Membership, Person
 from bluffside.server.worker import until_quiet
 from bluffside.server.workflows import enrolling
 from tests.server.conftest import House
-from tests.server.test_capture import fill, lead_of, outside
+from tests.server.visiting import fill, lead_of, outside
 
 Send = Callable[..., Any]
 ANA = {"first_name": "Ana", "last_name": "Reyes", "email": "ana@example.com", "mobile": "+447700900001"}
