@@ -208,7 +208,7 @@ def test_two_write_different_lines_at_once_and_both_are_kept(open_page: Callable
     Writer(second).to(Writer(second).lines.nth(1))
     Writer(second).line("tag theirs")
     for page in (first, second):
-        expect(Writer(page).lines).to_contain_text(["one", "mine", "two", "theirs"], timeout=20_000)
+        expect(Writer(page).lines).to_contain_text(["one", "mine", "two", "theirs"])
     # The same part differently, before the second hears of it: nothing is overwritten, and somebody says whose stands.
     second.route("**/revision", lambda route: route.abort())
     with first.expect_response(re.compile("/draft$")):
@@ -218,7 +218,7 @@ def test_two_write_different_lines_at_once_and_both_are_kept(open_page: Callable
     second.get_by_role("button", name="Mine", exact=True).click()
     expect(second.get_by_role("alert")).to_have_count(0)
     expect(second.get_by_label("Name of the workflow")).to_have_value("Second name")
-    expect(first.get_by_label("Name of the workflow")).to_have_value("Second name", timeout=15_000)
+    expect(first.get_by_label("Name of the workflow")).to_have_value("Second name")
 
 
 def rename(page: Page, name: str) -> None:
