@@ -212,8 +212,8 @@ def shots(arguments: list[str]) -> int:
 
 BENCHES = ("core", "engine", "enrol", "fairness", "page")
 SLOW = ("scale", "soak", "people", "dirty")
-# One more than cores: much of a test is waiting, for a browser to draw or a worker that was killed to be missed.
-TEST_PROCESSES = "3"
+# As many as cores: browsers, servers and databases of the tests share them, too.
+TEST_PROCESSES = "2"
 
 
 def bench(arguments: list[str]) -> int:

@@ -35,7 +35,7 @@ def sign_in(page: Page, address: str, email: str = CONSULTANT[1]) -> None:
     page.get_by_label("Email").fill(email)
     page.get_by_label("Password").fill(PASSWORD)
     page.get_by_role("button", name="Sign in").click()
-    page.get_by_role("button", name="Sign out").wait_for()
+    page.locator("main#here").wait_for()
 
 
 def workflow(page: Page, name: str) -> None:

@@ -154,7 +154,7 @@ def test_a_segment_is_written_in_words_counted_while_editing_and_used(open_page:
     page.get_by_role("button", name="Give them to Mel Rowan").click()
     expect(page.get_by_text("now with Mel Rowan")).to_be_visible()
     page.get_by_role("button", name="Undo").click()
-    expect(page.get_by_text("Undone.")).to_be_visible()
+    expect(page.get_by_text("Taken back.")).to_be_visible()
 
     # Another begins from it.
     page.goto(page.url.split("/tern-harbour")[0] + f"{PEOPLE}/segments")

@@ -1,18 +1,26 @@
 <script setup lang="ts">
-/** Signed out: the sign-in page. Signed in: the frame with an area in it. */
+/** Signed out: the sign-in page. Signed in: the frame with an area in it, and what is said of acts. */
 import Frame from "@/frame/Frame.vue";
+import SessionEnded from "@/frame/SessionEnded.vue";
 import { useSession } from "@/practice/session";
 import SignIn from "@/practice/SignIn.vue";
+import Told from "@/ui/Told.vue";
 
 const { session, isPending, isError } = useSession();
 </script>
 
 <template>
-  <p v-if="isPending" class="page soft">Opening…</p>
-  <main v-else-if="isError" class="page">
-    <h1>Bluffside does not answer</h1>
-    <p class="lead">The server cannot be reached. What you typed and saw as kept is kept. This page tries again by itself.</p>
-  </main>
-  <SignIn v-else-if="!session?.name" />
-  <Frame v-else />
+  <BApp teleport-to="body">
+    <p v-if="isPending" class="page soft">Opening…</p>
+    <main v-else-if="isError && !session" class="page">
+      <h1>Bluffside does not answer</h1>
+      <p class="lead">The server cannot be reached. What you typed and saw as kept is kept. This page tries again by itself.</p>
+    </main>
+    <SignIn v-else-if="!session?.name" />
+    <template v-else>
+      <Frame />
+      <SessionEnded />
+    </template>
+    <Told />
+  </BApp>
 </template>

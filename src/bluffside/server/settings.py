@@ -97,6 +97,8 @@ ROOT_URLCONF = "bluffside.server.urls"
 TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "APP_DIRS": True}]
 WHITENOISE_ROOT = WEB if WEB.exists() else None
 WHITENOISE_INDEX_FILE = False
+# What the build makes carries a digest of its content in its name: it never changes under that name.
+WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/"
 
 AUTH_USER_MODEL = "practice.Person"
 AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]

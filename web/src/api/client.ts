@@ -1,5 +1,6 @@
 /** The API, typed from its schema. Errors carry the server's sentence, to be shown as it is. */
 import createClient from "openapi-fetch";
+import { ref } from "vue";
 
 import type { components, paths } from "./schema.gen";
 
@@ -14,6 +15,9 @@ export class ApiError extends Error {
     super(message);
   }
 }
+
+/** Whether the server knew nobody any more who asks (frame/SessionEnded.vue). */
+export const sessionEnded = ref(false);
 
 function csrfToken(): string {
   return document.cookie.match(/csrftoken=([^;]+)/)?.[1] ?? "";
@@ -41,7 +45,11 @@ export async function ok<T>(call: Promise<Answer<T>>): Promise<T> {
     throw new ApiError("The server cannot be reached. Nothing was changed; try again.", 0);
   }
   if (answer.response.ok) return answer.data as T;
+  if (answer.response.status === 401 && !answer.response.url.endsWith("/api/session")) {
+    sessionEnded.value = true;
+    throw new ApiError("You are signed out. Nothing was changed; sign in, and do it again.", 401);
+  }
   const detail = (answer.error as { detail?: unknown } | undefined)?.detail;
-  const words = typeof detail === "string" ? detail : `The server answered ${answer.response.status}.`;
+  const words = typeof detail === "string" ? detail : answer.response.status >= 500 ? "The server has a fault of its own. Nothing was lost; try again in a moment." : `The server answered ${answer.response.status}.`;
   throw new ApiError(words, answer.response.status);
 }

@@ -15,7 +15,7 @@ const path = computed(() => ({ account: account.value, form_id: props.form }));
 const { data } = useQuery({ queryKey: ["form", account, () => props.form], queryFn: () => ok(api.GET("/api/accounts/{account}/forms/{form_id}", { params: { path: path.value } })) });
 const answers = ref<Record<string, string[]>>({});
 const faults = ref<Record<string, string>>({});
-const { pending, fault, act } = usePending();
+const { pending, act } = usePending();
 async function send() {
   await act(async () => {
     const body = { answers: Object.fromEntries(Object.entries(answers.value).map(([id, said]) => [id, said.filter(Boolean)])) };
@@ -31,7 +31,6 @@ async function send() {
 <template>
   <form v-if="data" @submit.prevent="send">
     <FormQuestions v-model="answers" :design="data.design" :faults="faults" />
-    <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
     <p class="actions"><button :disabled="pending">{{ contact ? "Keep the answers" : "Send as a test" }}</button></p>
   </form>
 </template>

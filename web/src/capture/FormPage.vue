@@ -14,6 +14,8 @@ import { cut, many } from "@/ui/words";
 import { plain } from "@/workflows/written";
 import FormFill from "./FormFill.vue";
 import FormQuestions from "./FormQuestions.vue";
+import ReadState from "@/ui/ReadState.vue";
+import { usePending } from "@/ui/usePending";
 
 type Design = Schemas["FormDesign"];
 type Question = Schemas["Question"];
@@ -28,10 +30,10 @@ const { data: account_ } = useAccountDetails();
 const may = computed(() => account_.value?.rights.includes("workflows") ?? false);
 const id = computed(() => Number(route.params.form));
 const path = computed(() => ({ account: account.value, form_id: id.value }));
-const { data: form } = useQuery({ queryKey: ["form", account, id], queryFn: () => ok(api.GET("/api/accounts/{account}/forms/{form_id}", { params: { path: path.value } })), refetchOnWindowFocus: false });
-const { data: fields } = useQuery({ queryKey: ["fields", account], queryFn: () => ok(api.GET("/api/accounts/{account}/fields", { params: { path: { account: account.value } } })) });
-const { data: brand } = useQuery({ queryKey: ["brand", account], queryFn: () => ok(api.GET("/api/accounts/{account}/brand", { params: { path: { account: account.value } } })) });
-const { data: suggested } = useQuery({ queryKey: ["consent-words", account], queryFn: () => ok(api.GET("/api/accounts/{account}/forms/consent-words", { params: { path: { account: account.value } } })) });
+const { data: form, ...formRead } = useQuery({ queryKey: ["form", account, id], queryFn: () => ok(api.GET("/api/accounts/{account}/forms/{form_id}", { params: { path: path.value } })), refetchOnWindowFocus: false });
+const { data: fields, ...fieldsRead } = useQuery({ queryKey: ["fields", account], queryFn: () => ok(api.GET("/api/accounts/{account}/fields", { params: { path: { account: account.value } } })) });
+const { data: brand, ...brandRead } = useQuery({ queryKey: ["brand", account], queryFn: () => ok(api.GET("/api/accounts/{account}/brand", { params: { path: { account: account.value } } })) });
+const { data: suggested, ...suggestedRead } = useQuery({ queryKey: ["consent-words", account], queryFn: () => ok(api.GET("/api/accounts/{account}/forms/consent-words", { params: { path: { account: account.value } } })) });
 
 // ---- the design: kept by itself a moment after each change
 const design = ref<Design>();
@@ -101,14 +103,9 @@ const { data: answers } = useQuery({
   queryFn: () => ok(api.GET("/api/accounts/{account}/forms/{form_id}/answers", { params: { path: path.value, query: { state: which.value } } })),
   meta: LIVE,
 });
-const fault = ref("");
+const { act } = usePending();
 async function letIn(answer: number) {
-  fault.value = "";
-  try {
-    await ok(api.POST("/api/accounts/{account}/forms/{form_id}/answers/{answer_id}/let-in", { params: { path: { ...path.value, answer_id: answer } } }));
-  } catch (error) {
-    fault.value = (error as Error).message;
-  }
+  await act(() => ok(api.POST("/api/accounts/{account}/forms/{form_id}/answers/{answer_id}/let-in", { params: { path: { ...path.value, answer_id: answer } } })));
   cache.invalidateQueries();
 }
 const trying = ref(false);
@@ -117,6 +114,7 @@ const code = (format: string) => `/api/accounts/${account.value}/forms/${id.valu
 </script>
 
 <template>
+  <ReadState :of="[formRead, fieldsRead, brandRead, suggestedRead]" what="This form" missing="There is no such form" page>
   <div v-if="form && design" class="page">
     <PeopleTabs />
     <div class="row"><NameInPlace :name="form.name" label="Name of the form" :may="may" :keep="rename" /><span role="status" :class="state === 'kept' ? 'soft' : state === 'keeping' ? 'gorse' : 'rust'">{{ state === "kept" ? "kept" : state === "keeping" ? "keeping…" : `▲ ${state}` }}</span><span class="grow" /><label v-if="may" class="tick"><input v-model="open" type="checkbox" /> open</label></div>
@@ -161,7 +159,6 @@ const code = (format: string) => `/api/accounts/${account.value}/forms/${id.valu
       </div>
     </div>
     <div class="row answers"><h2>Answers</h2><label><span class="sr">Which answers</span><select v-model="which"><option value="taken">that came in</option><option value="spam">kept apart as spam</option><option value="test">tests</option></select></label></div>
-    <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
     <table v-if="answers?.length">
       <thead><tr><th>When</th><th>Who</th><th>What they said</th><th>From</th><th /></tr></thead>
       <tbody>
@@ -177,6 +174,7 @@ const code = (format: string) => `/api/accounts/${account.value}/forms/${id.valu
     <p v-else-if="answers" class="soft">{{ which === "taken" ? `Nobody has sent it yet${form.for_team ? "" : "; its link or code can go out now"}.` : which === "spam" ? "Nothing was kept apart." : "No test yet." }}</p>
     <p class="soft small">{{ many(form.taken, "answer") }} in all.</p>
   </div>
+  </ReadState>
 </template>
 
 <style scoped>

@@ -11,6 +11,8 @@ import { useAccount, useAccountDetails } from "@/practice/session";
 import Ask from "@/ui/Ask.vue";
 import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
+import ReadState from "@/ui/ReadState.vue";
+import { tell } from "@/ui/told";
 
 const account = useAccount();
 const router = useRouter();
@@ -18,16 +20,15 @@ const cache = useQueryClient();
 const path = computed(() => ({ account: account.value }));
 const { data: details } = useAccountDetails();
 const may = computed(() => details.value?.rights.includes("workflows") ?? false);
-const { data: forms } = useQuery({ queryKey: ["forms", account], queryFn: () => ok(api.GET("/api/accounts/{account}/forms", { params: { path: path.value } })), meta: LIVE });
-const { data: kept } = useQuery({ queryKey: ["brand", account], queryFn: () => ok(api.GET("/api/accounts/{account}/brand", { params: { path: path.value } })) });
+const { data: forms, ...formsRead } = useQuery({ queryKey: ["forms", account], queryFn: () => ok(api.GET("/api/accounts/{account}/forms", { params: { path: path.value } })), meta: LIVE });
+const { data: kept, ...keptRead } = useQuery({ queryKey: ["brand", account], queryFn: () => ok(api.GET("/api/accounts/{account}/brand", { params: { path: path.value } })) });
 const brand = reactive({ colour: "#1d5b66", line: "" });
 watch(kept, (now) => now && Object.assign(brand, { colour: now.colour || "#1d5b66", line: now.line }), { immediate: true });
 const { places: usesOf } = useUses();
-const { pending, fault, act } = usePending();
-const said = ref("");
+const { pending, act } = usePending();
 async function keepBrand() {
   const done = await act(() => ok(api.PUT("/api/accounts/{account}/brand", { params: { path: path.value }, body: { ...brand } })));
-  said.value = done ? "The brand is kept; every page has it now." : "";
+  if (done) tell("The brand is kept; every page has it now.");
   cache.invalidateQueries({ queryKey: ["brand"] });
 }
 const making = ref(false);
@@ -44,8 +45,8 @@ async function make() {
 <template>
   <div class="page">
     <PeopleTabs />
-    <div class="row"><h1>Forms</h1><span class="grow" /><button v-if="may" @click="making = true; fault = ''">New form</button></div>
-    <p v-if="said" class="kelp" role="status">✓ {{ said }}</p>
+    <div class="row"><h1>Forms</h1><span class="grow" /><button v-if="may" @click="making = true">New form</button></div>
+    <ReadState :of="[formsRead, keptRead]" what="The forms">
     <table v-if="forms?.length">
       <thead><tr><th>Form</th><th>Filled in by</th><th /><th class="num">Answers</th><th class="num">Kept apart as spam</th><th>Last answer</th><th>Used in</th></tr></thead>
       <tbody>
@@ -62,12 +63,11 @@ async function make() {
       <h2>On the pages that contacts see</h2>
       <p class="row"><label><span>Colour</span><input v-model="brand.colour" type="color" /></label><label class="line"><span>A line under the name</span><input v-model="brand.line" maxlength="120" placeholder="Courses and boats at the old slip" /></label><button class="plain" :disabled="pending">Keep the brand</button></p>
     </form>
-    <p v-if="fault && !making" class="fault" role="alert">{{ fault }}</p>
+    </ReadState>
     <Ask v-if="making" v-slot="{ close }" title="A new form" @close="making = false">
       <form @submit.prevent="make">
         <label class="line"><span>Name, by which workflows know it</span><input v-model.trim="name" required maxlength="120" autofocus placeholder="Open day" /></label>
         <fieldset><legend>Filled in by</legend><label><input v-model="forTeam" type="radio" :value="false" /> anybody, on its page</label> <label><input v-model="forTeam" type="radio" :value="true" /> the team, about a contact</label></fieldset>
-        <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
         <div class="actions"><button :disabled="pending">Make it</button><button type="button" class="link" @click="close">Not now</button></div>
       </form>
     </Ask>

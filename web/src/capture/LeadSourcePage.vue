@@ -12,6 +12,7 @@ import { usePending } from "@/ui/usePending";
 import NameInPlace from "@/ui/NameInPlace.vue";
 import { cut, many } from "@/ui/words";
 import { plain } from "@/workflows/written";
+import ReadState from "@/ui/ReadState.vue";
 
 type Matching = Schemas["Matching"];
 type Pointed = Schemas["Pointed"];
@@ -21,8 +22,8 @@ const account = useAccount();
 const route = useRoute();
 const cache = useQueryClient();
 const path = computed(() => ({ account: account.value, source_id: Number(route.params.source) }));
-const { data: source } = useQuery({ queryKey: ["lead-source", account, () => route.params.source], queryFn: () => ok(api.GET("/api/accounts/{account}/lead-sources/{source_id}", { params: { path: path.value } })), meta: LIVE });
-const { data: fields } = useQuery({ queryKey: ["fields", account], queryFn: () => ok(api.GET("/api/accounts/{account}/fields", { params: { path: { account: account.value } } })) });
+const { data: source, ...sourceRead } = useQuery({ queryKey: ["lead-source", account, () => route.params.source], queryFn: () => ok(api.GET("/api/accounts/{account}/lead-sources/{source_id}", { params: { path: path.value } })), meta: LIVE });
+const { data: fields, ...fieldsRead } = useQuery({ queryKey: ["fields", account], queryFn: () => ok(api.GET("/api/accounts/{account}/fields", { params: { path: { account: account.value } } })) });
 const matching = ref<Matching>();
 const on = ref(true);
 watch(source, (now) => {
@@ -34,7 +35,7 @@ const same = computed(() => JSON.stringify(matching.value) === kept.value);
 const kept = ref("");
 watch(source, (now) => { if (now && kept.value === "") kept.value = JSON.stringify(now.matching); }, { immediate: true });
 const pointed = (at: string) => matching.value?.fields?.find((one) => one.path === at);
-const { pending, fault, act } = usePending();
+const { pending, act } = usePending();
 async function keep() {
   const next = matching.value;
   if (!next) return;
@@ -73,11 +74,11 @@ async function copy() {
 </script>
 
 <template>
+  <ReadState :of="[sourceRead, fieldsRead]" what="This source" missing="There is no such source" page>
   <div v-if="source && matching" class="page">
     <PeopleTabs />
     <div class="row"><NameInPlace :name="source.name" label="Name of the source" :may="true" :keep="rename" /><span v-if="!source.on" class="soft">off: what comes waits</span><span v-else-if="!source.ready" class="thrift">◆ match an email or a mobile</span><span v-else class="kelp">✓ on</span><span class="soft">{{ source.last ? `last came ${source.last}` : "" }}</span><span class="grow" /><label class="tick"><input v-model="on" type="checkbox" @change="keep" /> on</label></div>
     <p class="row"><span class="small soft">Its address, which holds a secret:</span><code>{{ source.url }}</code><button class="link small" @click="copy">{{ copied ? "copied" : "copy" }}</button></p>
-    <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
     <p v-if="!source.values.length" class="empty">Waiting for the first one. Have the other system send a test to the address above (JSON or a web form, by POST), or send one from Outside; its values appear here by themselves.</p>
     <template v-else>
       <h2>What each value becomes</h2>
@@ -115,6 +116,7 @@ async function copy() {
       </table>
     </template>
   </div>
+  </ReadState>
 </template>
 
 <style scoped>

@@ -10,13 +10,14 @@ import { useUses } from "@/people/useUses";
 import { useAccount } from "@/practice/session";
 import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
+import ReadState from "@/ui/ReadState.vue";
 
 const account = useAccount();
 const router = useRouter();
-const { data: sources } = useQuery({ queryKey: ["lead-sources", account], queryFn: () => ok(api.GET("/api/accounts/{account}/lead-sources", { params: { path: { account: account.value } } })), meta: LIVE });
+const { data: sources, ...sourcesRead } = useQuery({ queryKey: ["lead-sources", account], queryFn: () => ok(api.GET("/api/accounts/{account}/lead-sources", { params: { path: { account: account.value } } })), meta: LIVE });
 const { places } = useUses();
 const name = ref("");
-const { pending, fault, act } = usePending();
+const { pending, act } = usePending();
 async function make() {
   await act(async () => {
     const made = await ok(api.POST("/api/accounts/{account}/lead-sources", { params: { path: { account: account.value } }, body: { name: name.value } }));
@@ -29,6 +30,7 @@ async function make() {
   <div class="page">
     <PeopleTabs />
     <div class="row"><h1>Leads</h1><span class="soft">people whom other systems send by webhook</span></div>
+    <ReadState :of="sourcesRead" what="The sources of leads">
     <table v-if="sources?.length">
       <thead><tr><th>Source</th><th /><th>Last came</th><th class="num">Taken</th><th class="num">Waiting</th><th class="num">Failed</th><th>Used in</th></tr></thead>
       <tbody>
@@ -42,7 +44,7 @@ async function make() {
     </table>
     <p v-else-if="sources" class="empty">No source yet. Name the system that will send people, for instance “Spring advert”; it gets an address of its own.</p>
     <form class="row" @submit.prevent="make"><label><span>A new source</span><input v-model.trim="name" required maxlength="120" placeholder="Spring advert" /></label><button :disabled="pending">Make its address</button></form>
-    <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+    </ReadState>
   </div>
 </template>
 

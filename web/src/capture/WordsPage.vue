@@ -11,6 +11,7 @@ import { refDebounced } from "@/ui/refDebounced";
 import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
 import { cut } from "@/ui/words";
+import ReadState from "@/ui/ReadState.vue";
 
 type Rule = Schemas["RuleOut"];
 const MATCH: [Schemas["RuleIn"]["match"], string][] = [["is", "is exactly"], ["begins", "begins with"], ["contains", "contains"]];
@@ -19,9 +20,9 @@ const cache = useQueryClient();
 const path = computed(() => ({ account: account.value }));
 const { data: details } = useAccountDetails();
 const may = computed(() => details.value?.rights.includes("workflows") ?? false);
-const { data: rules } = useQuery({ queryKey: ["incoming-rules", account], queryFn: () => ok(api.GET("/api/accounts/{account}/incoming-rules", { params: { path: path.value } })), meta: LIVE });
-const { data: names } = useQuery({ queryKey: ["names", account], queryFn: () => ok(api.GET("/api/accounts/{account}/names", { params: { path: path.value } })) });
-const { data: workflows } = useQuery({ queryKey: ["workflows", account], queryFn: () => ok(api.GET("/api/accounts/{account}/workflows", { params: { path: path.value } })) });
+const { data: rules, ...rulesRead } = useQuery({ queryKey: ["incoming-rules", account], queryFn: () => ok(api.GET("/api/accounts/{account}/incoming-rules", { params: { path: path.value } })), meta: LIVE });
+const { data: names, ...namesRead } = useQuery({ queryKey: ["names", account], queryFn: () => ok(api.GET("/api/accounts/{account}/names", { params: { path: path.value } })) });
+const { data: workflows, ...workflowsRead } = useQuery({ queryKey: ["workflows", account], queryFn: () => ok(api.GET("/api/accounts/{account}/workflows", { params: { path: path.value } })) });
 const matchWords = (one: Rule) => MATCH.find(([match]) => match === one.match)?.[1];
 
 const trying = ref("");
@@ -33,12 +34,11 @@ const { data: tried } = useQuery({
   enabled: () => !!typed.value.trim(),
 });
 
-const { pending, fault, act } = usePending();
+const { pending, act } = usePending();
 const editing = ref<Rule | "new">();
 const form = reactive({ on: true, text: true, email: false, match: "is" as NonNullable<Schemas["RuleIn"]["match"]>, words: "", tags: "", tags_off: "", lists: "", lists_off: "", assign: "", workflow: 0, answer: "", after: 0 });
 function edit(rule: Rule | "new") {
   editing.value = rule;
-  fault.value = "";
   const own = rule === "new" ? undefined : rule;
   const acts = own?.acts;
   Object.assign(form, {
@@ -59,7 +59,7 @@ async function keep() {
 }
 const move = (rule: Rule, way: "up" | "down") => act(async () => set(await ok(api.POST("/api/accounts/{account}/incoming-rules/{rule_id}/{way}", { params: { path: { ...path.value, rule_id: rule.id, way } } }))));
 /** Emails from people nobody here knows; no rule fitted them. */
-const { data: strangers } = useQuery({ queryKey: ["strangers", account], queryFn: () => ok(api.GET("/api/accounts/{account}/strangers", { params: { path: path.value } })), meta: LIVE });
+const { data: strangers, ...strangersRead } = useQuery({ queryKey: ["strangers", account], queryFn: () => ok(api.GET("/api/accounts/{account}/strangers", { params: { path: path.value } })), meta: LIVE });
 const came = ref<Schemas["ContactRow"]>();
 async function settle(id: number, takeIn: boolean) {
   const params = { path: { ...path.value, stranger_id: id } };
@@ -77,8 +77,8 @@ const drop = (rule: Rule) => act(async () => set(await ok(api.DELETE("/api/accou
   <div class="page">
     <PeopleTabs />
     <div class="row"><h1>Incoming words</h1><span class="soft">asked in this order; the first that fits acts, and no other</span><span class="grow" /><button v-if="may" @click="edit('new')">New rule</button></div>
+    <ReadState :of="[rulesRead, namesRead, workflowsRead, strangersRead]" what="Incoming words">
     <p class="row try"><label class="grow"><span>Try {{ by === "text" ? "a text" : "an email" }}</span><input v-model="trying" placeholder="SAIL" /></label><label><span class="sr">As what it comes</span><select v-model="by"><option value="text">by text</option><option value="email">by email</option></select></label><span role="status" class="serif told">{{ trying.trim() ? tried?.words : "" }}<span v-if="!trying.trim()" class="soft">Type what somebody might write, and see what it would do.</span></span></p>
-    <p v-if="fault && !editing" class="fault" role="alert">{{ fault }}</p>
     <table v-if="rules?.length">
       <thead><tr><th class="num">#</th><th>When a message</th><th>Bluffside</th><th class="num">So far</th><th>Last</th><th /></tr></thead>
       <tbody>
@@ -105,6 +105,7 @@ const drop = (rule: Rule) => act(async () => set(await ok(api.DELETE("/api/accou
       </ul>
       <p v-else class="soft">None wait. An email that no rule fits, from an address nobody here has, is kept here until somebody decides.</p>
     </section>
+    </ReadState>
     <Ask v-if="editing" v-slot="{ close }" :title="editing === 'new' ? 'A new rule' : 'Change the rule'" wide @close="editing = undefined">
       <form class="form" @submit.prevent="keep">
         <p class="row"><label class="tick"><input v-model="form.text" type="checkbox" /> a text</label><label class="tick"><input v-model="form.email" type="checkbox" /> an email</label><label><span class="sr">How</span><select v-model="form.match"><option v-for="[match, words] in MATCH" :key="match" :value="match">{{ words }}</option></select></label><label class="grow"><span class="sr">Words, by comma</span><input v-model="form.words" required placeholder="SAIL, sailing" autofocus /></label></p>
@@ -115,7 +116,6 @@ const drop = (rule: Rule) => act(async () => set(await ok(api.DELETE("/api/accou
         <label class="all"><span>Is answered</span><textarea v-model="form.answer" rows="2" maxlength="1000" placeholder="Welcome aboard, {{ contact.first_name | default: &quot;sailor&quot; }}." /></label>
         <label><span>after so many minutes</span><input v-model.number="form.after" type="number" min="0" max="10080" /></label><label class="tick"><input v-model="form.on" type="checkbox" /> the rule is on</label>
         <datalist id="known-tags"><option v-for="one in names?.names.tag" :key="one.name" :value="one.name" /></datalist>
-        <p v-if="fault" class="fault all" role="alert">{{ fault }}</p>
         <div class="actions all"><button :disabled="pending || !(form.text || form.email)">Keep the rule</button><button type="button" class="link" @click="close">Not now</button></div>
       </form>
     </Ask>

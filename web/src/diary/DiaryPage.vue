@@ -8,6 +8,7 @@ import { api, ok, type Schemas } from "@/api/client";
 import { useAccount, useAccountDetails } from "@/practice/session";
 import { LIVE } from "@/ui/useLive";
 import { many } from "@/ui/words";
+import ReadState from "@/ui/ReadState.vue";
 
 type Shape = "month" | "week" | "list";
 const account = useAccount();
@@ -33,7 +34,7 @@ const span = computed(() => {
   const last = Date.UTC(first.getUTCFullYear(), first.getUTCMonth() + 1, 0);
   return { start: begin, days: Math.round((monday(last) + 7 * DAY - begin) / DAY) };
 });
-const { data, isPlaceholderData } = useQuery({
+const { data, isPlaceholderData, ...reading } = useQuery({
   queryKey: ["diary", account, span, workflow],
   queryFn: () =>
     ok(
@@ -45,7 +46,7 @@ const { data, isPlaceholderData } = useQuery({
   placeholderData: keepPreviousData,
   meta: LIVE,
 });
-const { data: workflows } = useQuery({
+const { data: workflows, ...workflowsRead } = useQuery({
   queryKey: ["workflows", account],
   queryFn: () => ok(api.GET("/api/accounts/{account}/workflows", { params: { path: { account: account.value } } })),
 });
@@ -96,6 +97,7 @@ const shown = computed(() => data.value?.days.filter((one) => shape.value !== "l
       <label><span class="sr">Of which workflow</span><select v-model.number="workflow"><option :value="0">all workflows</option><option v-for="one in workflows" :key="one.id" :value="one.id">{{ one.name }}</option></select></label>
       <span role="group" aria-label="Shape"><button v-for="one in ['month', 'week', 'list'] as const" :key="one" class="day" :aria-pressed="shape === one" @click="shape = one">{{ one }}</button></span>
     </div>
+    <ReadState :of="[reading, workflowsRead]" what="The diary">
     <p class="soft small lead-in">{{ many(total, "message goes out by itself", "messages go out by themselves") }}, as things stand and if nobody answers. Tasks and appointments are those there are already.<span v-if="data?.left_out" class="gorse"> ▲ {{ many(data.left_out, "person is", "people are") }} left out of the forecast: too many different places.</span></p>
     <div class="days" :class="[shape, { stale: isPlaceholderData }]" role="list">
       <section v-for="one in shown" :key="one.day" role="listitem" class="date" :class="{ today: one.day === today, past: one.day < today, other: isOther(one.day) }" :aria-label="FORM.format(Date.parse(one.day))">
@@ -109,6 +111,7 @@ const shown = computed(() => data.value?.days.filter((one) => shape.value !== "l
         <p v-if="shape !== 'month' && !one.outlook.length && !one.items.length && !one.sent" class="soft small">nothing</p>
       </section>
     </div>
+    </ReadState>
   </div>
 </template>
 

@@ -9,6 +9,8 @@ import { useAccount, useAccountDetails } from "@/practice/session";
 import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
 import { many, moment } from "@/ui/words";
+import ReadState from "@/ui/ReadState.vue";
+import { tell } from "@/ui/told";
 
 type Outcome = Schemas["Outcome"];
 const OUTCOMES: { key: string; outcome: Outcome; words: string }[] = [
@@ -22,23 +24,23 @@ const OUTCOMES: { key: string; outcome: Outcome; words: string }[] = [
 const account = useAccount();
 const { data: details } = useAccountDetails();
 const cache = useQueryClient();
-const { data } = useQuery({
+const { data, ...reading } = useQuery({
   queryKey: ["today", account],
   queryFn: () => ok(api.GET("/api/accounts/{account}/today", { params: { path: { account: account.value } } })),
   meta: LIVE,
 });
-const { data: outlook } = useQuery({
+const { data: outlook, ...outlookRead } = useQuery({
   queryKey: ["diary", account, "today"],
   queryFn: () => ok(api.GET("/api/accounts/{account}/diary", { params: { path: { account: account.value }, query: { days: 1 } } })),
   refetchInterval: 20_000,
 });
 const goesOut = computed(() => outlook.value?.days[0]?.outlook.filter((row) => row.channel) ?? []);
-const { data: waits } = useQuery({
+const { data: waits, ...waitsRead } = useQuery({
   queryKey: ["aside", account],
   queryFn: () => ok(api.GET("/api/accounts/{account}/aside", { params: { path: { account: account.value } } })),
   meta: LIVE,
 });
-const { data: forms } = useQuery({
+const { data: forms, ...formsRead } = useQuery({
   queryKey: ["forms", account],
   queryFn: () => ok(api.GET("/api/accounts/{account}/forms", { params: { path: { account: account.value } } })),
   meta: LIVE,
@@ -48,17 +50,16 @@ const held = computed(() => waits.value?.messages.filter((one) => one.state === 
 async function settle(message: number, did: "let_go" | "drop") {
   await act(async () => {
     const done = await ok(api.POST("/api/accounts/{account}/messages/{message_id}/settle", { params: { path: { account: account.value, message_id: message } }, body: { did } }));
-    said.value = did === "drop" ? "It is not sent, and what follows up on it is left out." : done.goes ? `It goes ${done.goes}, when the hours let it.` : "It is on its way.";
+    tell(did === "drop" ? "It is not sent, and what follows up on it is left out." : done.goes ? `It goes ${done.goes}, when the hours let it.` : "It is on its way.");
   });
   cache.invalidateQueries({ queryKey: ["aside"] });
 }
 const letters = computed(() => data.value?.to_dos.filter((task) => task.kind === "letter") ?? []);
-const { fault, act } = usePending();
+const { act } = usePending();
 const may = computed(() => details.value?.rights.includes("tasks") ?? false);
 
 const open = ref(0);
 const note = ref("");
-const said = ref("");
 watch(data, (now) => {
   if (now && !now.calls.some((call) => call.id === open.value)) open.value = now.calls[0]?.id ?? 0;
 });
@@ -89,7 +90,7 @@ async function record(task: Schemas["TaskRow"], outcome: Outcome) {
     ringing.value = false;
     note.value = "";
     const words = (OUTCOMES.find((one) => one.outcome === outcome)?.words ?? "Done").replace(" on …", "").toLowerCase();
-    said.value = `${task.contact}: ${words}${back ? `, comes back ${back}` : ""}.`;
+    tell(`${task.contact}: ${words}${back ? `, comes back ${back}` : ""}.`);
     await cache.invalidateQueries({ queryKey: ["today"] });
     await nextTick();
     document.querySelector<HTMLElement>(".call.open")?.focus();
@@ -116,7 +117,7 @@ async function answer(reply: Schemas["ReplyRow"]) {
   if (!text) return;
   const path = { account: account.value, reply_id: reply.id };
   if (await act(() => ok(api.POST("/api/accounts/{account}/replies/{reply_id}/answer", { params: { path }, body: { text, channel: reply.channel } })))) {
-    said.value = `Answered ${reply.contact}.`;
+    tell(`Answered ${reply.contact}.`);
     delete answers.value[reply.id];
     cache.invalidateQueries({ queryKey: ["today"] });
   }
@@ -134,7 +135,7 @@ async function looked(reply: Schemas["ReplyRow"], out: boolean) {
   const path = { params: { path: { account: account.value, reply_id: reply.id } } };
   const done = await act(() => ok(out ? api.POST("/api/accounts/{account}/replies/{reply_id}/wants-out", path) : api.POST("/api/accounts/{account}/replies/{reply_id}/lay-aside", path)));
   if (!done) return;
-  said.value = out ? `${reply.contact} is opted out of ${reply.channel}s: nothing more goes out there.` : `${reply.contact} does not want out: what was held goes on.`;
+  tell(out ? `${reply.contact} is opted out of ${reply.channel}s: nothing more goes out there.` : `${reply.contact} does not want out: what was held goes on.`);
   await cache.invalidateQueries({ queryKey: ["today"] });
   await nextTick();
   document.querySelector<HTMLElement>(".reply.likely")?.focus();
@@ -159,9 +160,8 @@ async function layAside(reply: Schemas["ReplyRow"]) {
       <span v-if="details" class="soft">{{ moment(details.local_now) }}</span>
       <span v-if="data" class="soft">{{ data.done_today }} done · {{ data.later }} come later</span>
     </div>
-    <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
     <p v-for="one in waits?.broken" :key="`${one.channel}${one.reason}`" class="rust" role="status">▲ {{ many(one.count, one.channel) }} cannot go out: {{ one.reason }}. Tried again {{ one.again }}.</p>
-    <p class="kelp said" role="status">{{ said ? `✓ ${said}` : "" }}</p>
+    <ReadState :of="[reading, outlookRead, waitsRead, formsRead]" what="Today">
     <section v-if="data?.notices.length" class="notices" aria-label="Notices">
       <div v-for="one in data.notices" :key="one.id" class="row">
         <span class="grow">{{ one.text }} <RouterLink class="small" :to="`/${account}/people/${one.contact_id}`">{{ one.contact }}</RouterLink> <small class="soft">{{ moment(one.local_at) }}</small></span>
@@ -250,12 +250,13 @@ async function layAside(reply: Schemas["ReplyRow"]) {
         </template>
       </section>
     </div>
+    </ReadState>
   </div>
 </template>
 
 <style scoped>
 .apart { margin: 0 0 18px; }
-.columns { display: grid; grid-template-columns: 1.15fr 1fr; gap: 44px; }
+.columns { margin-top: 16px; display: grid; grid-template-columns: 1.15fr 1fr; gap: 44px; }
 .notices { border-left: 3px solid var(--sea); padding: 2px 0 2px 14px; margin-bottom: 16px; }
 .notices .row { padding: 3px 0; }
 h2 { border-bottom: 1px solid var(--ink); padding-bottom: 5px; }

@@ -13,7 +13,7 @@ import { many } from "@/ui/words";
 const account = useAccount();
 const { data: details } = useAccountDetails();
 const cache = useQueryClient();
-const { pending, fault, act } = usePending();
+const { pending, act } = usePending();
 const lifting = ref(false);
 const { data } = useQuery({
   queryKey: ["held-back", account],
@@ -37,7 +37,6 @@ async function lift() {
   </p>
   <Ask v-if="lifting" v-slot="{ close }" title="Let this account send again" @close="lifting = false">
     <p>{{ held ? `${many(held, "message has", "messages have")} fallen due meanwhile. Nothing of it goes by itself: it is listed, and you decide about each line.` : "Nothing has fallen due meanwhile." }} What falls due from now on goes as usual.</p>
-    <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
     <div class="actions"><button :disabled="pending" autofocus @click="lift">Lift the stop</button><button class="link" @click="close">Not now</button></div>
   </Ask>
 </template>

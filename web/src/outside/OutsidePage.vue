@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Outside: any contact's simulated phone and mailbox. Read what came, answer as them, follow a link; and the demo's clock. */
-import { useQuery, useQueryClient } from "@tanstack/vue-query";
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, nextTick, reactive, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 
@@ -9,6 +9,8 @@ import { useAccount, useAccountDetails } from "@/practice/session";
 import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
 import { many, moment } from "@/ui/words";
+import ReadState from "@/ui/ReadState.vue";
+import { tell } from "@/ui/told";
 
 const account = useAccount();
 const { data: details } = useAccountDetails();
@@ -19,12 +21,13 @@ const q = ref("");
 const chosen = computed(() => Number(route.query.contact ?? 0));
 const channel = ref<"text" | "email" | "other">("text");
 
-const { data: devices } = useQuery({
+const { data: devices, ...devicesRead } = useQuery({
   queryKey: ["outside", account, q],
   queryFn: () => ok(api.GET("/api/accounts/{account}/outside", { params: { path: { account: account.value }, query: { q: q.value } } })),
+  placeholderData: keepPreviousData,
   meta: LIVE,
 });
-const { data: device } = useQuery({
+const { data: device, ...deviceRead } = useQuery({
   queryKey: ["device", account, chosen],
   queryFn: () => ok(api.GET("/api/accounts/{account}/outside/{contact_id}", { params: { path: { account: account.value, contact_id: chosen.value } } })),
   enabled: () => chosen.value > 0,
@@ -32,7 +35,7 @@ const { data: device } = useQuery({
 });
 /** One's own phone and mailbox, with the tests one sent to oneself. */
 const isMine = computed(() => route.query.mine !== undefined);
-const { data: mine } = useQuery({
+const { data: mine, ...mineRead } = useQuery({
   queryKey: ["device", account, "mine"],
   queryFn: () => ok(api.GET("/api/accounts/{account}/outside/mine", { params: { path: { account: account.value } } })),
   enabled: isMine,
@@ -40,7 +43,7 @@ const { data: mine } = useQuery({
 });
 /** The stand-in for an advert with a form of its own. */
 const advert = computed(() => route.query.advert !== undefined);
-const { data: sources } = useQuery({ queryKey: ["lead-sources", account], queryFn: () => ok(api.GET("/api/accounts/{account}/lead-sources", { params: { path: { account: account.value } } })) });
+const { data: sources, ...sourcesRead } = useQuery({ queryKey: ["lead-sources", account], queryFn: () => ok(api.GET("/api/accounts/{account}/lead-sources", { params: { path: { account: account.value } } })) });
 const typed = reactive({ source: 0, name: "", email: "", phone: "", wish: "" });
 watch(sources, (now) => { if (!typed.source) typed.source = now?.[0]?.id ?? 0; }, { immediate: true });
 const sent = ref("");
@@ -72,7 +75,7 @@ function show(contact: number) {
   router.replace({ query: { contact } });
 }
 
-const { pending, fault, act } = usePending();
+const { pending, act } = usePending();
 const words = ref("");
 async function say() {
   const text = words.value.trim();
@@ -96,11 +99,10 @@ async function book(talk: number) {
   if (done) start.value = "";
   cache.invalidateQueries({ queryKey: ["device"] });
 }
-const moved = ref("");
 async function move(hours: number) {
   await act(async () => {
     const answer = await ok(api.POST("/api/accounts/{account}/clock", { params: { path: { account: account.value } }, body: { hours } }));
-    moved.value = `It is ${moment(answer.local_now)} now; ${many(answer.moments, "moment")} at which something was due went by.`;
+    tell(`It is ${moment(answer.local_now)} now; ${many(answer.moments, "moment")} at which something was due went by.`);
   });
   cache.invalidateQueries();
 }
@@ -122,9 +124,8 @@ function pieces(text: string) {
       <button class="plain" :disabled="pending" @click="move(1)">an hour on</button>
       <button class="plain" :disabled="pending" @click="move(24)">a day on</button>
       <button class="plain" :disabled="pending" @click="move(72)">three days on</button>
-      <span class="kelp" role="status">{{ moved ? `✓ ${moved}` : "" }}</span>
     </div>
-    <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+    <ReadState :of="[devicesRead, sourcesRead]" what="Outside">
     <div class="two">
       <nav aria-label="Whose phone">
         <label class="wide"><span>Whose phone and mailbox</span><input v-model.trim="q" type="search" placeholder="search by name or number" /></label>
@@ -138,6 +139,7 @@ function pieces(text: string) {
         </ul>
         <p v-if="devices && !devices.length" class="soft">Nothing has come to anybody yet{{ q ? " of that name" : "" }}.</p>
       </nav>
+      <ReadState :of="[deviceRead, mineRead]" what="This phone and mailbox">
       <section v-if="isMine && mine" class="device" aria-label="My own phone and mailbox">
         <div class="row head"><h2>{{ mine.name }}</h2> <span class="soft">{{ mine.mobile || "no number" }} · {{ mine.email }}</span></div>
         <div class="thread" tabindex="0" role="log" aria-label="Tests to myself">
@@ -200,7 +202,9 @@ function pieces(text: string) {
         </form>
       </section>
       <p v-else class="empty">Choose somebody. What the account sent them is on their phone and in their mailbox; what you write there comes back as their reply.</p>
+      </ReadState>
     </div>
+    </ReadState>
   </div>
 </template>
 

@@ -8,6 +8,8 @@ import { useAccount, useAccountDetails } from "@/practice/session";
 import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
 import PeopleTabs from "./PeopleTabs.vue";
+import ReadState from "@/ui/ReadState.vue";
+import { tell } from "@/ui/told";
 
 type Policy = "ask_first" | "until_they_object";
 const account = useAccount();
@@ -15,16 +17,15 @@ const cache = useQueryClient();
 const path = computed(() => ({ account: account.value }));
 const { data: details } = useAccountDetails();
 const may = computed(() => details.value?.rights.includes("workflows") ?? false);
-const { data: care } = useQuery({ queryKey: ["care", account], queryFn: () => ok(api.GET("/api/accounts/{account}/care", { params: { path: path.value } })) });
-const { data: agreed } = useQuery({ queryKey: ["consent", account], queryFn: () => ok(api.GET("/api/accounts/{account}/consent", { params: { path: path.value } })), meta: LIVE });
+const { data: care, ...careRead } = useQuery({ queryKey: ["care", account], queryFn: () => ok(api.GET("/api/accounts/{account}/care", { params: { path: path.value } })) });
+const { data: agreed, ...agreedRead } = useQuery({ queryKey: ["consent", account], queryFn: () => ok(api.GET("/api/accounts/{account}/consent", { params: { path: path.value } })), meta: LIVE });
 const PURPOSES = [["marketing", "News and offers"], ["service", "What they booked or asked for"]] as const;
 const policyFor = (purpose: "marketing" | "service"): Policy => care.value?.policy?.[purpose] ?? "until_they_object";
 const shown = computed(() => (agreed.value ?? []).filter((one) => one.reachable || details.value?.channels.find((channel) => channel.name === one.channel)?.answered));
 /** How many of those with an address may be written to, as the policy has it. */
 const open = (one: Schemas["Agreed"]) => (policyFor(one.purpose as "marketing") === "ask_first" ? one.given : one.reachable - one.withdrawn);
 const number = (count: number) => count.toLocaleString("en-GB");
-const { pending, fault, act } = usePending();
-const said = ref("");
+const { pending, act } = usePending();
 const IN_TEXTS = [["every", "in every text"], ["automatic", "not in those written by hand"], ["named", "only where a text names it"]] as const;
 const toOwn = ref("");
 watch(() => care.value?.own_page_words, (words) => (toOwn.value = words ?? ""), { immediate: true });
@@ -32,7 +33,7 @@ async function change(what: Partial<Schemas["Care"]>) {
   const now = care.value;
   if (!now) return;
   const done = await act(() => ok(api.PUT("/api/accounts/{account}/care", { params: { path: path.value }, body: { ...now, ...what } })));
-  said.value = done ? "Kept: it holds for what waits in the outbox, too." : "";
+  if (done) tell("Kept: it holds for what waits in the outbox, too.");
   cache.invalidateQueries();
 }
 const set = (purpose: "marketing" | "service", policy: Policy) => change({ policy: { ...care.value?.policy, [purpose]: policy } });
@@ -42,8 +43,7 @@ const set = (purpose: "marketing" | "service", policy: Policy) => change({ polic
   <div class="page">
     <PeopleTabs />
     <div class="row"><h1>Consent</h1><span class="soft">of those who have an address on the channel</span></div>
-    <p v-if="said" class="kelp" role="status">✓ {{ said }}</p>
-    <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+    <ReadState :of="[careRead, agreedRead]" what="Consent">
     <section v-for="[purpose, words] in PURPOSES" :key="purpose">
       <div class="row"><h2>{{ words }}</h2>
         <fieldset :disabled="!may || pending"><legend class="sr">{{ words }}: whom this account writes to</legend>
@@ -73,6 +73,7 @@ const set = (purpose: "marketing" | "service", policy: Policy) => change({ polic
       <p class="soft">There a contact decides what they hear, on which channels, and when. Without words of your own, what is short says “Your choices”, all else “What you hear from us, and how”. All that is read carries its link. In a text it takes some 55 letters, and may make it one part longer; a message that names the page in its own words carries it once. A voicemail ends by saying that who texts “help” to the number is given it.</p>
     </section>
     <p class="soft more">Every message is decided by this when its line is reached, and once more when it is handed over. Those who said nothing can be asked: the <RouterLink :to="`/${account}/workflows/starters`">starter set</RouterLink> has a workflow that renews consent. Proof for one person is on their page.</p>
+    </ReadState>
   </div>
 </template>
 

@@ -14,6 +14,7 @@ import Reaching from "./Reaching.vue";
 import { useAccount, useAccountDetails } from "@/practice/session";
 import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
+import ReadState from "@/ui/ReadState.vue";
 
 const account = useAccount();
 const { data: details } = useAccountDetails();
@@ -22,17 +23,17 @@ const cache = useQueryClient();
 const id = computed(() => Number(route.params.contact));
 const path = computed(() => ({ account: account.value, contact_id: id.value }));
 
-const { data: contact, isError } = useQuery({
+const { data: contact, ...contactRead } = useQuery({
   queryKey: ["contact", account, id],
   queryFn: () => ok(api.GET("/api/accounts/{account}/contacts/{contact_id}", { params: { path: path.value } })),
   meta: LIVE,
 });
-const { data: enrolments } = useQuery({
+const { data: enrolments, ...enrolmentsRead } = useQuery({
   queryKey: ["contact-enrolments", account, id],
   queryFn: () => ok(api.GET("/api/accounts/{account}/contacts/{contact_id}/enrolments", { params: { path: path.value } })),
   meta: LIVE,
 });
-const { data: story } = useQuery({
+const { data: story, ...storyRead } = useQuery({
   queryKey: ["story", account, id],
   queryFn: () => ok(api.GET("/api/accounts/{account}/contacts/{contact_id}/story", { params: { path: path.value } })),
   meta: LIVE,
@@ -77,7 +78,7 @@ async function pauseAll() {
 const asking = ref(false);
 const may = (right: string) => details.value?.rights.includes(right) ?? false;
 
-const { pending, fault, act } = usePending();
+const { pending, act } = usePending();
 const editing = ref(false);
 const fields = reactive({ first_name: "", last_name: "", email: "", mobile: "", zone: "", post: "", push: "", social: "" });
 watch(editing, (on) => {
@@ -135,8 +136,8 @@ async function takeOut(enrolment: number) {
 </script>
 
 <template>
-  <div v-if="isError" class="page"><h1>There is nobody here</h1></div>
-  <div v-else-if="contact" class="page two">
+  <ReadState :of="[contactRead, enrolmentsRead, storyRead]" what="This contact" missing="There is nobody here" page>
+  <div v-if="contact" class="page two">
     <aside>
       <h1>{{ contact.name }}</h1>
       <form v-if="editing" class="edit" @submit.prevent="save">
@@ -209,7 +210,6 @@ async function takeOut(enrolment: number) {
           <button :disabled="pending || !words.trim()">{{ channel === "note" ? "Note it" : "Send now" }}</button>
         </div>
       </form>
-      <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
       <div class="row filters">
         <h2>What happened</h2>
         <span class="grow" />
@@ -236,6 +236,7 @@ async function takeOut(enrolment: number) {
     </section>
     <EnrolAsk v-if="enrolling" :who="chosen({ ids: [id] })" :count="1" @close="enrolling = false" @done="enrolling = false; cache.invalidateQueries()" />
   </div>
+  </ReadState>
 </template>
 
 <style scoped>

@@ -1,19 +1,21 @@
 <script setup lang="ts">
 /** Pairs who may be one person, side by side: made one with the history of both, or said to be two. */
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
-import { reactive, ref } from "vue";
+import { reactive } from "vue";
 
 import { api, ok, type Schemas } from "@/api/client";
 import { useAccount, useAccountDetails } from "@/practice/session";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
 import PeopleTabs from "./PeopleTabs.vue";
+import ReadState from "@/ui/ReadState.vue";
+import { tell } from "@/ui/told";
 
 type Pair = Schemas["PairOut"];
 const account = useAccount();
 const cache = useQueryClient();
 const { data: details } = useAccountDetails();
-const { data } = useQuery({
+const { data, ...reading } = useQuery({
   queryKey: ["duplicates", account],
   queryFn: () => ok(api.GET("/api/accounts/{account}/duplicates", { params: { path: { account: account.value } } })),
 });
@@ -22,17 +24,16 @@ const takes = reactive(new Map<string, number>());
 const key = (pair: Pair, name: string) => `${pair.first.id}-${pair.second.id}-${name}`;
 const differ = (row: Schemas["Compared"]) => !!row.values[0] && !!row.values[1] && row.values[0] !== row.values[1];
 const label = (name: string) => name.replace("field:", "").replaceAll("_", " ");
-const { pending, fault, act } = usePending();
-const said = ref("");
+const { pending, act } = usePending();
 async function merge(pair: Pair) {
   const take = pair.compared.filter((row) => differ(row) && takes.get(key(pair, row.name)) === 1).map((row) => row.name);
   const done = await act(() => ok(api.POST("/api/accounts/{account}/duplicates/merge", { params: { path: { account: account.value } }, body: { stays: pair.first.id, goes: pair.second.id, take } })));
-  if (done) said.value = `${pair.first.name} is one person now.`;
+  if (done) tell(`${pair.first.name} is one person now.`);
   cache.invalidateQueries();
 }
 async function two(pair: Pair) {
   const done = await act(() => ok(api.POST("/api/accounts/{account}/duplicates/two", { params: { path: { account: account.value } }, body: { first: pair.first.id, second: pair.second.id } })));
-  if (done) said.value = "They stay two people, and are not shown here again.";
+  if (done) tell("They stay two people, and are not shown here again.");
   cache.invalidateQueries();
 }
 </script>
@@ -41,9 +42,8 @@ async function two(pair: Pair) {
   <div class="page">
     <PeopleTabs />
     <div class="row"><h1>Duplicates</h1><span class="soft">{{ data?.count ? `${many(data.count, "pair")} who may be one person` : "" }}</span></div>
+    <ReadState :of="reading" what="The duplicates">
     <p v-if="data?.count" class="lead">What is merged cannot be parted again. Addresses, tags, messages and all that happened are kept; where either said no to a channel, no holds.</p>
-    <p v-if="said" class="kelp" role="status">✓ {{ said }}</p>
-    <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
     <article v-for="pair in data?.pairs" :key="`${pair.first.id}-${pair.second.id}`">
       <h2 class="row"><span>{{ pair.first.name }}</span><small class="gorse">◷ {{ pair.why }}</small></h2>
       <table>
@@ -62,6 +62,7 @@ async function two(pair: Pair) {
       <p v-if="details?.rights.includes('import')" class="actions"><button :disabled="pending" @click="merge(pair)">Make them one</button><button class="plain" :disabled="pending" @click="two(pair)">They are two people</button></p>
     </article>
     <p v-if="data && !data.pairs.length" class="empty">Nobody looks like two. Looked for: the same name, emails that reach one mailbox, numbers that end alike, one address with one last name.</p>
+    </ReadState>
   </div>
 </template>
 

@@ -12,13 +12,14 @@ import { many } from "@/ui/words";
 import { chosen as whom } from "./chosen";
 import ConditionWords from "./ConditionWords.vue";
 import type { Condition } from "@/workflows/written";
+import ReadState from "@/ui/ReadState.vue";
 
 const props = defineProps<{ who?: Schemas["Chosen"]; count?: number; workflow?: number; workflowName?: string }>();
 const emit = defineEmits<{ close: []; done: [said: string] }>();
 const account = useAccount();
 const path = computed(() => ({ account: account.value }));
 const chosen = ref(props.workflow ?? 0);
-const { data: workflows } = useQuery({
+const { data: workflows, ...workflowsRead } = useQuery({
   queryKey: ["workflows", account],
   queryFn: () => ok(api.GET("/api/accounts/{account}/workflows", { params: { path: path.value } })),
 });
@@ -30,12 +31,12 @@ const where = ref<Condition>({ test: "tag", tag: "", has: true });
 const WAYS = [["tag", "with a tag"], ["list", "on a list"], ["segment", "in a segment"], ["search", "whom a search finds"], ["file", "named in a file"], ["fits", "who fit a condition"]] as const;
 const named = reactive({ tag: "", list: "", q: "", segment: "" });
 const inFile = ref<Schemas["InFile"]>();
-const { data: segments } = useQuery({
+const { data: segments, ...segmentsRead } = useQuery({
   queryKey: ["segments", account],
   queryFn: () => ok(api.GET("/api/accounts/{account}/segments", { params: { path: path.value } })),
   enabled: () => !props.who,
 });
-const { data: names } = useQuery({
+const { data: names, ...namesRead } = useQuery({
   queryKey: ["names", account],
   queryFn: () => ok(api.GET("/api/accounts/{account}/names", { params: { path: path.value } })),
   enabled: () => !props.who,
@@ -49,7 +50,7 @@ const who = computed<Schemas["Chosen"] | undefined>(() => {
   if (from.value === "segment") return named.segment ? whom({ segment: named.segment }) : undefined;
   return named.q.trim() ? whom({ q: named.q.trim() }) : undefined;
 });
-const { pending, fault, act } = usePending();
+const { pending, act } = usePending();
 async function read(event: Event) {
   const file = (event.target as HTMLInputElement).files?.[0];
   if (!file) return;
@@ -92,6 +93,7 @@ async function enrol() {
 
 <template>
   <Ask v-slot="{ close }" :title="workflowName ? `Enrol people in “${workflowName}”` : `Enrol ${many(count ?? 0, 'person', 'people')}`" @close="emit('close')">
+    <ReadState :of="[workflowsRead, segmentsRead, namesRead]" what="What people can be enrolled in">
     <fieldset v-if="!props.who">
       <legend>Whom</legend>
       <div class="row ways">
@@ -138,11 +140,12 @@ async function enrol() {
         <p v-for="words in plan.beyond" :key="words" class="note gorse">▲ {{ words }}</p>
       </template>
     </template>
-    <p v-if="fault || error" class="fault" role="alert">{{ fault || error?.message }}</p>
+    <p v-if="error" class="fault" role="alert">{{ error.message }}</p>
     <div class="actions">
       <button :disabled="pending || !ready" @click="enrol">Enrol {{ plan && !plan.problem ? many(plan.joining, "person", "people") : "" }}</button>
       <button class="link" @click="close">Not now</button>
     </div>
+    </ReadState>
   </Ask>
 </template>
 

@@ -12,6 +12,7 @@ import { refDebounced } from "@/ui/refDebounced";
 import { usePending } from "@/ui/usePending";
 import { cut, many } from "@/ui/words";
 import PeopleTabs from "./PeopleTabs.vue";
+import ReadState from "@/ui/ReadState.vue";
 
 type Import = Schemas["ImportOut"];
 const OWN: [string, string][] = [
@@ -22,9 +23,9 @@ const OWN: [string, string][] = [
 const account = useAccount();
 const cache = useQueryClient();
 const path = computed(() => ({ account: account.value }));
-const { pending, fault, act } = usePending();
-const { data: fields } = useQuery({ queryKey: ["fields", account], queryFn: () => ok(api.GET("/api/accounts/{account}/fields", { params: { path: path.value } })) });
-const { data: earlier } = useQuery({
+const { pending, act } = usePending();
+const { data: fields, ...fieldsRead } = useQuery({ queryKey: ["fields", account], queryFn: () => ok(api.GET("/api/accounts/{account}/fields", { params: { path: path.value } })) });
+const { data: earlier, ...earlierRead } = useQuery({
   queryKey: ["imports", account],
   queryFn: () => ok(api.GET("/api/accounts/{account}/imports", { params: { path: path.value } })),
   refetchInterval: (query) => (query.state.data?.some((one) => one.state === "running" || one.state === "taking_back") ? 700 : false),
@@ -110,8 +111,8 @@ const link = (one: Import) => `/api/accounts/${account.value}/imports/${one.id}/
   <div class="page">
     <PeopleTabs />
     <h1>{{ shown?.state === "read" ? shown.file_name : "Bring in a file" }}</h1>
-    <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
 
+    <ReadState :of="[fieldsRead, earlierRead]" what="The files brought in">
     <template v-if="!shown || shown.state !== 'read'">
       <p class="lead">CSV, a workbook (XLSX), vCards, or rows pasted. Phone numbers and emails are put in order; a row that cannot be taken is listed with its reason, and holds nobody else up.</p>
       <label class="drop" @dragover.prevent @drop.prevent="read($event.dataTransfer?.files)">
@@ -216,6 +217,7 @@ const link = (one: Import) => `/api/accounts/${account.value}/imports/${one.id}/
       </form>
     </template>
 
+    </ReadState>
     <Ask v-if="takingBack" v-slot="{ close }" :title="`Take “${takingBack.file_name}” back`" @close="takingBack = undefined">
       <p>{{ many(takingBack.added, "person", "people") }} it added would be gone, and {{ many(takingBack.changed, "person", "people") }} it changed would be as before. Whoever something has happened to since, stays.</p>
       <div class="actions"><button @click="handle(takingBack, 'take-back'); shown = takingBack; close()">Take it back</button><button class="link" @click="close">Not now</button></div>

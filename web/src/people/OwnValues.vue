@@ -12,24 +12,25 @@ import { useFieldKinds } from "@/queries/useFieldKinds";
 import Ask from "@/ui/Ask.vue";
 import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
+import ReadState from "@/ui/ReadState.vue";
 
 const props = defineProps<{ contact: Schemas["ContactRow"]; may: boolean; mayMore: boolean }>();
 const emit = defineEmits<{ changed: [] }>();
 const account = useAccount();
 const router = useRouter();
 const path = computed(() => ({ account: account.value, contact_id: props.contact.id }));
-const { data: more } = useQuery({
+const { data: more, ...moreRead } = useQuery({
   queryKey: ["contact-details", account, () => props.contact.id],
   queryFn: () => ok(api.GET("/api/accounts/{account}/contacts/{contact_id}/details", { params: { path: path.value } })),
   meta: LIVE,
 });
-const { data: belongs } = useQuery({
+const { data: belongs, ...belongsRead } = useQuery({
   queryKey: ["contact-belongs", account, () => props.contact.id],
   queryFn: () => ok(api.GET("/api/accounts/{account}/contacts/{contact_id}/belongs", { params: { path: path.value } })),
   meta: LIVE,
 });
 /** Lists and series of the outside service; it is simulated, and knows the contact by number. */
-const { data: outside } = useQuery({
+const { data: outside, ...outsideRead } = useQuery({
   queryKey: ["outside-lists", account, () => props.contact.id],
   queryFn: () => ok(api.GET("/api/accounts/{account}/contacts/{contact_id}/outside-lists", { params: { path: path.value } })),
   meta: LIVE,
@@ -43,7 +44,7 @@ const { data: forms } = useQuery({ queryKey: ["forms", account], queryFn: () => 
 const teamForms = computed(() => forms.value?.filter((one) => one.for_team) ?? []);
 const filled = computed(() => more.value?.fields.filter((one) => one.value) ?? []);
 
-const { pending, fault, act } = usePending();
+const { pending, act } = usePending();
 async function change(what: () => Promise<unknown>) {
   const done = await act(what);
   emit("changed");
@@ -80,6 +81,7 @@ const { kindOf } = useFieldKinds();
 </script>
 
 <template>
+  <ReadState :of="[moreRead, belongsRead, outsideRead]" what="What else is known">
   <h2>Fields</h2>
   <form v-if="editing" class="edit" @submit.prevent="keep">
     <label v-for="one in more?.fields" :key="one.name"><span>{{ one.name }}</span>
@@ -93,7 +95,6 @@ const { kindOf } = useFieldKinds();
     <p v-else class="soft">nothing yet</p>
     <p v-if="may && more?.fields.length"><button class="link" @click="editing = true">Change</button></p>
   </template>
-  <p v-if="fault && !erasing" class="fault" role="alert">{{ fault }}</p>
   <h2>Lists</h2>
   <p><span v-for="one in contact.lists" :key="one" class="tag">{{ one }} <button v-if="may" class="link off" :aria-label="`Take off the list ${one}`" @click="setList(one, false)">✕</button></span><span v-if="!contact.lists.length" class="soft">none</span></p>
   <form v-if="may" class="row" @submit.prevent="setList(list, true)"><input v-model.trim="list" aria-label="Put on a list" placeholder="put on a list" maxlength="120" required /><button class="plain">List</button></form>
@@ -132,10 +133,10 @@ const { kindOf } = useFieldKinds();
       <p>All that is known of {{ contact.name }} is gone for good: messages, answers, deals, appointments, history. Only that they had opted out is kept, as a code from which no address can be read.</p>
       <label><span>Type {{ contact.name }}</span><input v-model="name" required autofocus /></label>
       <label><span>Why, for the record</span><input v-model="why" maxlength="300" placeholder="asked by email on 3 March" /></label>
-      <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
       <div class="actions"><button :disabled="pending">Erase for good</button><button type="button" class="link" @click="close">Not now</button></div>
     </form>
   </Ask>
+  </ReadState>
 </template>
 
 <style scoped>

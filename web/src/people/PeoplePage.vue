@@ -13,6 +13,8 @@ import Ask from "@/ui/Ask.vue";
 import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
+import ReadState from "@/ui/ReadState.vue";
+import { tell } from "@/ui/told";
 
 const account = useAccount();
 const { data: details } = useAccountDetails();
@@ -38,7 +40,7 @@ watch([q, tag, list, segment], () => {
 });
 
 // Until the answer comes, the rows shown are those of what was asked before: they are not counted as found, nor chosen.
-const { data, isPlaceholderData: looking } = useQuery({
+const { data, isPlaceholderData: looking, ...reading } = useQuery({
   queryKey: ["contacts", account, asked, order, page],
   queryFn: () =>
     ok(
@@ -50,20 +52,20 @@ const { data, isPlaceholderData: looking } = useQuery({
   placeholderData: keepPreviousData,
   meta: LIVE,
 });
-const { data: tags } = useQuery({
+const { data: tags, ...tagsRead } = useQuery({
   queryKey: ["tags", account],
   queryFn: () => ok(api.GET("/api/accounts/{account}/tags", { params: { path: { account: account.value } } })),
 });
 
-const { data: segments } = useQuery({
+const { data: segments, ...segmentsRead } = useQuery({
   queryKey: ["segments", account],
   queryFn: () => ok(api.GET("/api/accounts/{account}/segments", { params: { path: { account: account.value } } })),
 });
-const { data: lists } = useQuery({
+const { data: lists, ...listsRead } = useQuery({
   queryKey: ["lists", account],
   queryFn: () => ok(api.GET("/api/accounts/{account}/lists", { params: { path: { account: account.value } } })),
 });
-const { data: names } = useQuery({
+const { data: names, ...namesRead } = useQuery({
   queryKey: ["names", account],
   queryFn: () => ok(api.GET("/api/accounts/{account}/names", { params: { path: { account: account.value } } })),
 });
@@ -92,57 +94,40 @@ function sortBy(by: "name" | "added") {
 
 const asking = ref<"" | "tag" | "list" | "assign" | "enrol" | "new">("");
 const newTag = ref("");
-const said = ref("");
-/** What undoes the last thing that was done to many, where it can be: workflows it has started are not stopped by it. */
-const undo = ref<() => Promise<unknown>>();
-async function takeBack() {
-  const back = undo.value;
-  undo.value = undefined;
-  if (back && (await act(back))) said.value = "Undone.";
+/** What was done to many is said with what takes it back; workflows it has started are not stopped by that. */
+function did(words: string, back?: () => Promise<unknown>) {
+  tell(words, back && (async () => (await back(), cache.invalidateQueries())));
+  asking.value = "";
   cache.invalidateQueries();
 }
-const { pending, fault, act } = usePending();
+const { pending, act } = usePending();
+const in_ = { path: { account: account.value } };
 async function tagThem(add: boolean) {
-  const done = await act(async () => {
-    const answer = await ok(
-      api.POST("/api/accounts/{account}/contacts/tag", {
-        params: { path: { account: account.value } },
-        body: { who: who.value, tag: newTag.value, add },
-      }),
-    );
-    said.value = `${many(answer.count, "contact")} ${add ? "got" : "lost"} the tag “${newTag.value}”.`;
-    const tagged = newTag.value;
-    undo.value = answer.count ? () => ok(api.POST("/api/accounts/{account}/contacts/tag", { params: { path: { account: account.value } }, body: { who: chosen({ ids: answer.ids }), tag: tagged, add: !add } })) : undefined;
+  const tag = newTag.value;
+  const put = (whom: typeof who.value, on: boolean) => ok(api.POST("/api/accounts/{account}/contacts/tag", { params: in_, body: { who: whom, tag, add: on } }));
+  await act(async () => {
+    const { count, ids } = await put(who.value, add);
+    did(`${many(count, "contact")} ${add ? "got" : "lost"} the tag “${tag}”.`, count ? () => put(chosen({ ids }), !add) : undefined);
   });
-  if (done) {
-    asking.value = "";
-    cache.invalidateQueries();
-  }
 }
 
 const newList = ref("");
 async function listThem(add: boolean) {
-  const done = await act(async () => {
-    const answer = await ok(api.POST("/api/accounts/{account}/contacts/list", { params: { path: { account: account.value } }, body: { who: who.value, list: newList.value, add } }));
-    said.value = `${many(answer.count, "contact")} ${add ? "came onto" : "left"} the list “${newList.value}”.`;
-    const named = newList.value;
-    undo.value = answer.count ? () => ok(api.POST("/api/accounts/{account}/contacts/list", { params: { path: { account: account.value } }, body: { who: chosen({ ids: answer.ids }), list: named, add: !add } })) : undefined;
+  const list = newList.value;
+  const put = (whom: typeof who.value, on: boolean) => ok(api.POST("/api/accounts/{account}/contacts/list", { params: in_, body: { who: whom, list, add: on } }));
+  await act(async () => {
+    const { count, ids } = await put(who.value, add);
+    did(`${many(count, "contact")} ${add ? "came onto" : "left"} the list “${list}”.`, count ? () => put(chosen({ ids }), !add) : undefined);
   });
-  if (!done) return;
-  asking.value = "";
-  cache.invalidateQueries();
 }
 const member = ref("");
 async function assign() {
-  const done = await act(async () => {
-    const give = (whom: typeof who.value, to: string) => ok(api.POST("/api/accounts/{account}/contacts/assign", { params: { path: { account: account.value } }, body: { who: whom, member: to } }));
-    const answer = await give(who.value, member.value);
-    said.value = `${many(answer.count, "contact")} now with ${member.value || "nobody of their own"}.`;
-    undo.value = answer.count ? () => Promise.all(Object.entries(answer.before).map(([name, ids]) => give(chosen({ ids }), name))) : undefined;
+  const give = (whom: typeof who.value, to: string) => ok(api.POST("/api/accounts/{account}/contacts/assign", { params: in_, body: { who: whom, member: to } }));
+  await act(async () => {
+    const { count, before } = await give(who.value, member.value);
+    const back = () => Promise.all(Object.entries(before).map(([name, ids]) => give(chosen({ ids }), name)));
+    did(`${many(count, "contact")} now with ${member.value || "nobody of their own"}.`, count ? back : undefined);
   });
-  if (!done) return;
-  asking.value = "";
-  cache.invalidateQueries();
 }
 async function takeOut(format: "csv" | "xlsx" | "vcf") {
   await act(async () => {
@@ -153,7 +138,7 @@ async function takeOut(format: "csv" | "xlsx" | "vcf") {
     link.download = decodeURIComponent(answer.response.headers.get("Content-Disposition")?.split("''")[1] ?? `people.${format}`);
     link.click();
     URL.revokeObjectURL(link.href);
-    said.value = `${link.download} was made.`;
+    tell(`${link.download} was made.`);
   });
 }
 
@@ -172,7 +157,7 @@ async function add() {
     <PeopleTabs />
     <div class="row">
       <h1>People</h1>
-      <span class="soft">{{ looking ? "looking…" : `${many(data?.count ?? 0, "contact")}${q || tag || list || segment ? " found" : ""}` }}</span>
+      <span class="soft">{{ looking ? "looking…" : !data ? "" : `${many(data.count, "contact")}${q || tag || list || segment ? " found" : ""}` }}</span>
       <span class="grow" />
       <button v-if="may('people')" class="plain" @click="asking = 'new'">Add one</button>
       <details v-if="may('import')" class="out">
@@ -181,6 +166,7 @@ async function add() {
       </details>
       <RouterLink v-if="may('import')" class="button" :to="`/${account}/people/bring-in`">Bring in a file</RouterLink>
     </div>
+    <ReadState :of="[reading, tagsRead, segmentsRead, listsRead, namesRead]" what="People">
     <div class="row tools">
       <label><span>Search by name, email or number</span><input v-model.trim="q" type="search" /></label>
       <label>
@@ -210,7 +196,6 @@ async function add() {
         </template>
       </template>
     </div>
-    <p v-if="said" class="kelp" role="status">✓ {{ said }} <button v-if="undo" class="link" @click="takeBack">Undo</button></p>
     <table v-if="data?.rows.length" :class="{ stale: looking }" :aria-busy="looking">
       <thead>
         <tr>
@@ -239,12 +224,12 @@ async function add() {
       <button class="plain" :disabled="page >= (data?.pages ?? 1)" @click="page++">Next</button>
     </p>
 
+    </ReadState>
     <Ask v-if="asking === 'tag'" v-slot="{ close }" :title="`Tag ${many(count, 'person', 'people')}`" @close="asking = ''">
       <form @submit.prevent="tagThem(true)">
         <label><span>Tag</span><input v-model.trim="newTag" list="all-tags" required maxlength="80" /></label>
         <datalist id="all-tags"><option v-for="one in tags" :key="one.name" :value="one.name" /></datalist>
         <p class="soft small">Published workflows that start on this tag start for those who did not have it.</p>
-        <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
         <div class="actions">
           <button :disabled="pending">Tag them</button>
           <button type="button" class="plain" :disabled="pending || !newTag" @click="tagThem(false)">Take the tag off</button>
@@ -256,25 +241,22 @@ async function add() {
       <form @submit.prevent="listThem(true)">
         <label><span>List</span><input v-model.trim="newList" list="all-lists" required maxlength="120" /></label>
         <datalist id="all-lists"><option v-for="one in lists" :key="one.name" :value="one.name" /></datalist>
-        <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
         <div class="actions"><button :disabled="pending">Put them on it</button><button type="button" class="plain" :disabled="pending || !newList" @click="listThem(false)">Take them off it</button><button type="button" class="link" @click="close">Not now</button></div>
       </form>
     </Ask>
     <Ask v-if="asking === 'assign'" v-slot="{ close }" :title="`Who looks after ${many(count, 'person', 'people')}?`" @close="asking = ''">
       <form @submit.prevent="assign">
         <label><span>Member</span><select v-model="member"><option value="">nobody of their own</option><option v-for="one in names?.names.member" :key="one.name" :value="one.name">{{ one.name }}</option></select></label>
-        <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
         <div class="actions"><button :disabled="pending">Give them to {{ member || "nobody" }}</button><button type="button" class="link" @click="close">Not now</button></div>
       </form>
     </Ask>
-    <EnrolAsk v-if="asking === 'enrol'" :who="who" :count="count" @close="asking = ''" @done="said = $event; asking = ''; cache.invalidateQueries()" />
+    <EnrolAsk v-if="asking === 'enrol'" :who="who" :count="count" @close="asking = ''" @done="did($event)" />
     <Ask v-if="asking === 'new'" v-slot="{ close }" title="Add one person" @close="asking = ''">
       <form class="new" @submit.prevent="add">
         <label><span>First name</span><input v-model="fields.first_name" autofocus /></label>
         <label><span>Last name</span><input v-model="fields.last_name" /></label>
         <label><span>Email</span><input v-model="fields.email" /></label>
         <label><span>Mobile</span><input v-model="fields.mobile" /></label>
-        <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
         <div class="actions">
           <button :disabled="pending">Add</button>
           <button type="button" class="link" @click="close">Not now</button>

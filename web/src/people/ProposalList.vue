@@ -8,18 +8,19 @@ import { useAccount, useAccountDetails } from "@/practice/session";
 import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
+import ReadState from "@/ui/ReadState.vue";
 
 const props = defineProps<{ contact?: number }>();
 const account = useAccount();
 const { data: details } = useAccountDetails();
 const cache = useQueryClient();
 const may = computed(() => details.value?.rights.includes("people") ?? false);
-const { data } = useQuery({
+const { data, ...reading } = useQuery({
   queryKey: ["proposals", account, () => props.contact ?? 0],
   queryFn: () => ok(api.GET("/api/accounts/{account}/proposals", { params: { path: { account: account.value }, query: props.contact ? { contact: props.contact } : {} } })),
   meta: LIVE,
 });
-const { fault, pending, act } = usePending();
+const { pending, act } = usePending();
 async function decide(proposal: number, did: "take" | "leave") {
   await act(() => ok(api.POST("/api/accounts/{account}/proposals/{proposal_id}/{did}", { params: { path: { account: account.value, proposal_id: proposal, did } } })));
   cache.invalidateQueries();
@@ -27,10 +28,10 @@ async function decide(proposal: number, did: "take" | "leave") {
 </script>
 
 <template>
+  <ReadState :of="reading" what="Changes to decide on">
   <section v-if="data?.length" class="decide" aria-label="To decide on">
     <h2>{{ many(data.length, "change") }} to decide on</h2>
     <p class="small soft">Somebody outside sent these. Until you take one up it changes nothing, and nothing is written to a new address.</p>
-    <p v-if="fault" class="fault small" role="alert">{{ fault }}</p>
     <div v-for="one in data" :key="one.id" class="proposal">
       <div><RouterLink v-if="!contact" class="serif" :to="`/${account}/people/${one.contact_id}`">{{ one.contact }}</RouterLink> {{ one.what }}: <strong>{{ one.value }}</strong><span v-if="one.now" class="soft"> instead of {{ one.now }}</span></div>
       <div class="small soft">{{ one.source }}, {{ one.when }}</div>
@@ -38,6 +39,7 @@ async function decide(proposal: number, did: "take" | "leave") {
       <p v-if="may" class="row"><button v-if="!one.alone" class="plain" :disabled="pending" @click="decide(one.id, 'take')">Take it up</button><button class="link" :disabled="pending" @click="decide(one.id, 'leave')">Leave it as it is</button></p>
     </div>
   </section>
+  </ReadState>
 </template>
 
 <style scoped>

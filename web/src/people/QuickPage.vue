@@ -10,6 +10,7 @@ import { refDebounced } from "@/ui/refDebounced";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
 import PeopleTabs from "./PeopleTabs.vue";
+import { tell } from "@/ui/told";
 
 type Line = Schemas["QuickLine"];
 const COLUMNS: [keyof Line & ("first_name" | "last_name" | "mobile" | "email" | "note"), string][] = [
@@ -37,8 +38,7 @@ function correct(at: number, column: (typeof COLUMNS)[number][0], value: string)
   corrected.set(text.value.split("\n")[at] ?? "", line);
 }
 
-const { pending, fault, act } = usePending();
-const said = ref("");
+const { pending, act } = usePending();
 async function keep() {
   const kept = fit.value;
   if (!kept.length) return;
@@ -47,7 +47,7 @@ async function keep() {
     const refused = new Map(answers.map((answer, n) => [kept[n] as number, answer.fault] as const));
     const left = rows.value.map((row) => row.at).filter((at) => refused.get(at) !== "");
     const count = answers.filter((one) => !one.fault);
-    said.value = `${many(count.filter((one) => one.new).length, "new person", "new people")}, ${count.filter((one) => !one.new).length} known before.`;
+    tell(`${many(count.filter((one) => one.new).length, "new person", "new people")}, ${count.filter((one) => !one.new).length} known before.`);
     const words = text.value.split("\n");
     for (const at of left) if (refused.has(at)) corrected.set(words[at] ?? "", { ...(lines.value[at] as Line), fault: refused.get(at) ?? "" });
     lines.value = left.map((at) => corrected.get(words[at] ?? "") ?? (lines.value[at] as Line));
@@ -67,8 +67,6 @@ async function keep() {
     <h1>Quick entry</h1>
     <p class="lead">Type a line a person, for instance <em>Ana Reyes 07700 900123 ana@example.com asked about the evening class #visitor</em></p>
     <textarea id="lines" v-model="text" rows="7" autofocus spellcheck="false" aria-label="A line a person" />
-    <p v-if="said" class="kelp" role="status">✓ {{ said }}</p>
-    <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
     <table v-if="rows.length && lines.length" class="understood">
       <thead><tr><th v-for="[column, words] in COLUMNS" :key="column">{{ words }}</th><th>Tags</th><th /></tr></thead>
       <tbody>

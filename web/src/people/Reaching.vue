@@ -18,7 +18,7 @@ const purposes = ref<"both" | "marketing" | "service">("both");
 const OF = { given: "agreed", withdrawn: "opted out", asked: "was asked" } as Record<string, string>;
 const saidOf = (channel: string) => props.contact.said.filter((one) => one.channel === channel).map((one) => `${one.purpose}: ${OF[one.state]}, ${one.how}`);
 const evidence = ref("");
-const { pending, fault, act } = usePending();
+const { pending, act } = usePending();
 const says = (channel: string) => (props.contact.opted_out.includes(channel) ? "opted out" : props.contact.agreed.includes(channel) ? "agreed" : "said nothing");
 async function up(index: number) {
   const next = [...order.value];
@@ -55,7 +55,6 @@ async function say() {
     <label><span>{{ asking.given ? `They agreed to ${asking.channel} again` : `They want nothing more by ${asking.channel}` }}: how do you know?</span><input v-model.trim="evidence" maxlength="400" required placeholder="said so on the phone today" /></label>
     <div class="row"><label><span class="sr">For what</span><select v-model="purposes"><option value="both">for everything</option><option value="marketing">for news and offers</option><option value="service">for what they booked</option></select></label><button :disabled="pending || !evidence">Note it</button><button type="button" class="link" @click="asking = undefined">Not now</button></div>
   </form>
-  <p v-if="fault" class="fault small" role="alert">{{ fault }}</p>
 </template>
 
 <style scoped>

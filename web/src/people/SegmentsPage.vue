@@ -14,12 +14,14 @@ import { chosen } from "./chosen";
 import ConditionWords from "./ConditionWords.vue";
 import EnrolAsk from "./EnrolAsk.vue";
 import PeopleTabs from "./PeopleTabs.vue";
+import ReadState from "@/ui/ReadState.vue";
+import { tell } from "@/ui/told";
 
 const account = useAccount();
 const cache = useQueryClient();
 const { data: details } = useAccountDetails();
 const may = (right: string) => details.value?.rights.includes(right) ?? false;
-const { data: segments } = useQuery({
+const { data: segments, ...segmentsRead } = useQuery({
   queryKey: ["segments", account],
   queryFn: () => ok(api.GET("/api/accounts/{account}/segments", { params: { path: { account: account.value } } })),
   meta: LIVE,
@@ -28,10 +30,8 @@ const { data: segments } = useQuery({
 const editing = ref<Schemas["SegmentOut"] | "new">();
 const name = ref("");
 const where = ref<Condition>({ test: "tag", tag: "", has: true });
-const said = ref("");
 function open(segment: Schemas["SegmentOut"] | "new") {
   editing.value = segment;
-  fault.value = "";
   name.value = segment === "new" ? "" : segment.name;
   where.value = segment === "new" ? { test: "all", of: [{ test: "tag", tag: "", has: true }] } : (plain(segment.condition) as Condition);
 }
@@ -46,7 +46,7 @@ const { data: found, error, isPlaceholderData: counting } = useQuery({
 });
 const incomplete = computed(() => error.value?.message ?? "");
 
-const { pending, fault, act } = usePending();
+const { pending, act } = usePending();
 async function keep() {
   const body = { name: name.value, condition: where.value as never };
   const own = editing.value;
@@ -56,14 +56,19 @@ async function keep() {
       : ok(api.PUT("/api/accounts/{account}/segments/{segment_id}", { params: { path: { account: account.value, segment_id: own?.id ?? 0 } }, body })),
   );
   if (!done) return;
-  said.value = `“${name.value}” is kept.`;
+  tell(`“${name.value}” is kept.`);
   editing.value = undefined;
   cache.invalidateQueries();
 }
 async function drop(segment: Schemas["SegmentOut"]) {
-  await act(() => ok(api.DELETE("/api/accounts/{account}/segments/{segment_id}", { params: { path: { account: account.value, segment_id: segment.id } } })));
-  said.value = `“${segment.name}” is gone; its people are where they were.`;
+  const again = { name: segment.name, condition: segment.condition };
+  const done = await act(() => ok(api.DELETE("/api/accounts/{account}/segments/{segment_id}", { params: { path: { account: account.value, segment_id: segment.id } } })));
   cache.invalidateQueries();
+  if (!done) return;
+  tell(`“${segment.name}” is gone; its people are where they were.`, async () => {
+    await ok(api.POST("/api/accounts/{account}/segments", { params: { path: { account: account.value } }, body: again }));
+    cache.invalidateQueries();
+  });
 }
 const enrolling = ref<Schemas["SegmentOut"]>();
 </script>
@@ -77,7 +82,7 @@ const enrolling = ref<Schemas["SegmentOut"]>();
       <span class="grow" />
       <button v-if="may('people') && !editing" @click="open('new')">New segment</button>
     </div>
-    <p v-if="said" class="kelp" role="status">✓ {{ said }}</p>
+    <ReadState :of="segmentsRead" what="The segments">
     <form v-if="editing" class="edit" @submit.prevent="keep">
       <div class="row">
         <label><span>Name</span><input v-model.trim="name" required maxlength="120" autofocus /></label>
@@ -86,7 +91,6 @@ const enrolling = ref<Schemas["SegmentOut"]>();
       <p class="small soft whom">Everybody for whom</p>
       <ConditionWords v-model="where" />
       <p v-if="found?.rows.length && !incomplete" class="small soft who">{{ found.rows.slice(0, 8).map((row) => row.name).join(", ") }}<template v-if="found.count > 8"> and {{ found.count - 8 }} more</template></p>
-      <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
       <div class="actions"><button :disabled="pending || !name || !!incomplete">Keep the segment</button><button type="button" class="link" @click="editing = undefined">Leave as it was</button></div>
     </form>
     <table v-if="segments?.length">
@@ -103,7 +107,8 @@ const enrolling = ref<Schemas["SegmentOut"]>();
       </tbody>
     </table>
     <p v-else-if="segments && !editing" class="empty">No segment yet. One could be “Keen, not booked”: has the tag “taster day”, score is at least 20, has no appointment to come.</p>
-    <EnrolAsk v-if="enrolling" :who="chosen({ segment: enrolling.name })" :count="enrolling.count" @close="enrolling = undefined" @done="said = $event; enrolling = undefined; cache.invalidateQueries()" />
+    </ReadState>
+    <EnrolAsk v-if="enrolling" :who="chosen({ segment: enrolling.name })" :count="enrolling.count" @close="enrolling = undefined" @done="tell($event); enrolling = undefined; cache.invalidateQueries()" />
   </div>
 </template>
 

@@ -11,23 +11,24 @@ import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
 import PeopleTabs from "./PeopleTabs.vue";
 import { useUses } from "./useUses";
+import ReadState from "@/ui/ReadState.vue";
+import { tell } from "@/ui/told";
 
 const account = useAccount();
 const cache = useQueryClient();
 const path = computed(() => ({ account: account.value }));
 const { data: details } = useAccountDetails();
 const may = (right: string) => details.value?.rights.includes(right) ?? false;
-const { data: fields } = useQuery({ queryKey: ["fields", account], queryFn: () => ok(api.GET("/api/accounts/{account}/fields", { params: { path: path.value } })) });
-const { data: tags } = useQuery({ queryKey: ["tags", account], queryFn: () => ok(api.GET("/api/accounts/{account}/tags", { params: { path: path.value } })) });
-const { data: lists } = useQuery({ queryKey: ["lists", account], queryFn: () => ok(api.GET("/api/accounts/{account}/lists", { params: { path: path.value } })) });
-const { pending, fault, act } = usePending();
-const said = ref("");
+const { data: fields, ...fieldsRead } = useQuery({ queryKey: ["fields", account], queryFn: () => ok(api.GET("/api/accounts/{account}/fields", { params: { path: path.value } })) });
+const { data: tags, ...tagsRead } = useQuery({ queryKey: ["tags", account], queryFn: () => ok(api.GET("/api/accounts/{account}/tags", { params: { path: path.value } })) });
+const { data: lists, ...listsRead } = useQuery({ queryKey: ["lists", account], queryFn: () => ok(api.GET("/api/accounts/{account}/lists", { params: { path: path.value } })) });
+const { pending, act } = usePending();
 const { places: usesOf, uses } = useUses();
 const drafts = (tag: string) => [...new Set(uses("tag", tag).filter((one) => one.runs).map((one) => one.title))];
 async function did(words: string, what: () => Promise<unknown>) {
   const done = await act(what);
   if (done) {
-    said.value = words;
+    tell(words);
     asking.value = undefined;
     cache.invalidateQueries();
   }
@@ -38,7 +39,6 @@ const asking = ref<Asking>();
 const { kinds, kindOf } = useFieldKinds();
 const form = reactive({ name: "", kind: "text" as Schemas["FieldIn"]["kind"], choices: "", about: "", offered: false, offered_as: "", into: 0 });
 function ask(next: Asking) {
-  fault.value = "";
   const own = (next.own ?? {}) as Partial<Schemas["FieldOut"] & Schemas["TagRow"] & Schemas["ListOut"]>;
   Object.assign(form, { name: own.name ?? "", kind: own.kind ?? "text", choices: (own.choices ?? []).join("\n"), about: own.about ?? "", offered: own.offered ?? false, offered_as: own.offered_as ?? "", into: 0 });
   asking.value = next;
@@ -72,8 +72,7 @@ const sure = ref<{ words: string; go: () => Promise<void> }>();
   <div class="page">
     <PeopleTabs />
     <h1>Fields, tags and lists</h1>
-    <p v-if="said" class="kelp" role="status">✓ {{ said }}</p>
-    <p v-if="fault && !asking" class="fault" role="alert">{{ fault }}</p>
+    <ReadState :of="[fieldsRead, tagsRead, listsRead]" what="Fields, tags and lists">
     <section>
       <div class="row"><h2>Fields</h2><span class="soft small">typed: conditions, messages, forms and files know them</span><span class="grow" /><button v-if="may('workflows')" class="plain" @click="ask({ what: 'field' })">New field</button></div>
       <table v-if="fields?.length">
@@ -123,6 +122,7 @@ const sure = ref<{ words: string; go: () => Promise<void> }>();
       <p v-else class="soft">No list yet. One could be “Race days”, offered to contacts as a subject.</p>
     </section>
 
+    </ReadState>
     <Ask v-if="sure" v-slot="{ close }" title="Take it away?" @close="sure = undefined">
       <p>{{ sure.words }} Workflows that use it say so in their checks.</p>
       <div class="actions"><button @click="sure?.go(); close()">Take it away</button><button class="link" @click="close">Not now</button></div>
@@ -147,7 +147,6 @@ const sure = ref<{ words: string; go: () => Promise<void> }>();
           <p v-if="drafts(asking.own.name).length" class="gorse small">▲ What runs of {{ drafts(asking.own.name).join(", ") }} goes on with “{{ asking.own.name }}” until it is published again.</p>
           <p class="small soft">Published workflows that start on the other tag start for those who did not have it.</p>
         </template>
-        <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
         <div class="actions"><button :disabled="pending || (asking.what === 'merge' && !form.into)">{{ asking.what === "merge" ? "Merge" : "Keep" }}</button><button type="button" class="link" @click="close">Not now</button></div>
       </form>
     </Ask>

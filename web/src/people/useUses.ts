@@ -16,9 +16,9 @@ export function leadsTo(account: string, use: Use) {
 
 export function useUses() {
   const account = useAccount();
-  const { data } = useQuery({ queryKey: ["uses", account], queryFn: () => ok(api.GET("/api/accounts/{account}/uses", { params: { path: { account: account.value } } })) });
+  const { data, ...reading } = useQuery({ queryKey: ["uses", account], queryFn: () => ok(api.GET("/api/accounts/{account}/uses", { params: { path: { account: account.value } } })) });
   const uses = (kind: string, name: string) => (data.value ?? []).filter((one) => one.kind === kind && one.name === name);
   /** Each place once, as it is called. */
   const places = (kind: string, name: string) => [...new Set(uses(kind, name).map((one) => PLACES[one.place] + one.title))];
-  return { data, uses, places };
+  return { data, reading, uses, places };
 }

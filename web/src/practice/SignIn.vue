@@ -1,25 +1,14 @@
 <script setup lang="ts">
 import { ref } from "vue";
 
+import { usePending } from "@/ui/usePending";
 import { useSession } from "./session";
 
 const { signIn } = useSession();
 const email = ref("");
 const password = ref("");
-const fault = ref("");
-const busy = ref(false);
-
-async function submit() {
-  busy.value = true;
-  fault.value = "";
-  try {
-    await signIn(email.value, password.value);
-  } catch (error) {
-    fault.value = (error as Error).message;
-  } finally {
-    busy.value = false;
-  }
-}
+const { pending, fault, act } = usePending({ here: true });
+const submit = () => act(() => signIn(email.value, password.value));
 </script>
 
 <template>
@@ -30,7 +19,7 @@ async function submit() {
       <label><span>Email</span><input v-model="email" type="email" autocomplete="username" required autofocus /></label>
       <label><span>Password</span><input v-model="password" type="password" autocomplete="current-password" required /></label>
       <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
-      <button :disabled="busy">Sign in</button>
+      <BButton type="submit" variant="primary" :disabled="pending">Sign in</BButton>
     </form>
   </main>
 </template>

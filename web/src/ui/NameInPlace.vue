@@ -9,10 +9,9 @@ const editing = ref(false);
 const typed = ref("");
 const field = ref<HTMLInputElement>();
 const button = ref<HTMLButtonElement>();
-const { pending, fault, act } = usePending();
+const { pending, act } = usePending();
 async function edit() {
   typed.value = props.name;
-  fault.value = "";
   editing.value = true;
   await nextTick();
   field.value?.select();
@@ -31,7 +30,6 @@ async function kept() {
   <form v-if="editing" @submit.prevent="kept">
     <input ref="field" v-model.trim="typed" class="serif" :aria-label="label" required maxlength="120" @keydown.esc="leave" />
     <button :disabled="pending">Keep the name</button> <button type="button" class="link" @click="leave">Leave it</button>
-    <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
   </form>
   <template v-else>
     <h1>{{ name }}</h1>

@@ -1,18 +1,29 @@
-/** One act at a time, with what went wrong kept in words. */
+/** One act at a time. Why it was refused is said in the dialog it was done in; where none is open, like everything else that
+ * is said of acts. `here`: the page has a place of its own for it, which shows `fault`. */
 import { ref } from "vue";
 
-export function usePending() {
+import { asks } from "./asks";
+import { tellFault } from "./told";
+
+export function usePending({ here = false } = {}) {
   const pending = ref(false);
   const fault = ref("");
+  function refuse(error: unknown) {
+    const ask = asks.at(-1);
+    if (here) fault.value = (error as Error).message;
+    else if (ask) ask.value = (error as Error).message;
+    else tellFault(error);
+  }
   async function act(what: () => Promise<unknown>): Promise<boolean> {
     if (pending.value) return false;
     pending.value = true;
     fault.value = "";
+    for (const ask of asks) ask.value = "";
     try {
       await what();
       return true;
     } catch (error) {
-      fault.value = (error as Error).message;
+      refuse(error);
       return false;
     } finally {
       pending.value = false;

@@ -2,7 +2,7 @@
 /** What waits for somebody: messages that are held or of which nobody knows whether they went, enrolments that were set
  * aside, requests that nobody took. Each says why, and what can be done. */
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
-import { computed, ref } from "vue";
+import { computed } from "vue";
 
 import { api, ok, type Schemas } from "@/api/client";
 import { useAccount, useAccountDetails } from "@/practice/session";
@@ -10,12 +10,14 @@ import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
 import HeldBack from "./HeldBack.vue";
+import ReadState from "@/ui/ReadState.vue";
+import { tell } from "@/ui/told";
 
 type Message = Schemas["AsideMessage"];
 const account = useAccount();
 const { data: details } = useAccountDetails();
 const cache = useQueryClient();
-const { data } = useQuery({
+const { data, ...reading } = useQuery({
   queryKey: ["aside", account],
   queryFn: () => ok(api.GET("/api/accounts/{account}/aside", { params: { path: { account: account.value } } })),
   meta: LIVE,
@@ -26,8 +28,7 @@ const uncertain = computed(() => data.value?.messages.filter((one) => one.state 
 const failed = computed(() => (data.value ? data.value.counts.enrolments + data.value.counts.events : 0));
 const nothing = computed(() => data.value && !data.value.broken.length && Object.values(data.value.counts).every((count) => !count));
 
-const { pending, fault, act } = usePending();
-const told = ref("");
+const { pending, act } = usePending();
 async function settle(message: Message, did: Schemas["Found"]["did"], words: string) {
   const path = { account: account.value, message_id: message.id };
   await done(() => ok(api.POST("/api/accounts/{account}/messages/{message_id}/settle", { params: { path }, body: { did } })), words);
@@ -39,11 +40,11 @@ async function again(call: Schemas["AsideCall"]) {
 async function retry() {
   await done(async () => {
     const { count } = await ok(api.POST("/api/accounts/{account}/aside/retry", { params: { path: { account: account.value } } }));
-    told.value = `${many(count, "is", "are")} tried again. What fails once more comes back here.`;
+    tell(`${many(count, "is", "are")} tried again. What fails once more comes back here.`);
   });
 }
 async function done(what: () => Promise<unknown>, words = "") {
-  if ((await act(what)) && words) told.value = words;
+  if ((await act(what)) && words) tell(words);
   cache.invalidateQueries({ queryKey: ["aside"] });
 }
 </script>
@@ -52,8 +53,7 @@ async function done(what: () => Promise<unknown>, words = "") {
   <div class="page">
     <h1>Waits for somebody</h1>
     <p class="soft">What does not go on by itself. Nothing here is lost, and nothing is sent twice.</p>
-    <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
-    <p role="status" :class="{ kelp: told }">{{ told && `✓ ${told}` }}</p>
+    <ReadState :of="reading" what="What waits">
     <p v-if="nothing" class="empty">Nothing waits. Messages that a workflow holds for a person, and whatever goes wrong, would stand here.</p>
 
     <HeldBack />
@@ -120,6 +120,7 @@ async function done(what: () => Promise<unknown>, words = "") {
         </tbody>
       </table>
     </section>
+    </ReadState>
   </div>
 </template>
 

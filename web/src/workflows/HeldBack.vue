@@ -1,20 +1,20 @@
 <script setup lang="ts">
 /** What fell due while sending was stopped: a row a line or a message, each decided upon for all it is about. */
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
-import { ref } from "vue";
 
 import { api, ok, type Schemas } from "@/api/client";
 import { useAccount, useAccountDetails } from "@/practice/session";
 import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
+import ReadState from "@/ui/ReadState.vue";
+import { tell } from "@/ui/told";
 
 const account = useAccount();
 const { data: details } = useAccountDetails();
 const cache = useQueryClient();
-const { pending, fault, act } = usePending();
-const told = ref("");
-const { data } = useQuery({
+const { pending, act } = usePending();
+const { data, ...reading } = useQuery({
   queryKey: ["held-back", account],
   queryFn: () => ok(api.GET("/api/accounts/{account}/sending/held-back", { params: { path: { account: account.value } } })),
   meta: LIVE,
@@ -23,7 +23,7 @@ const called = (one: Schemas["HeldBackOut"]) => (one.name ? `“${one.name}”` 
 /** Some hundred at a time, until it is decided for all; what is done stays done when it is left halfway. */
 async function decide(one: Schemas["HeldBackOut"], goes: boolean) {
   let done = 0;
-  await act(async () => {
+  const all = await act(async () => {
     for (;;) {
       const { count } = await ok(api.POST("/api/accounts/{account}/sending/decide", {
         params: { path: { account: account.value } },
@@ -31,21 +31,20 @@ async function decide(one: Schemas["HeldBackOut"], goes: boolean) {
       }));
       if (!count) break;
       done += count;
-      told.value = `${called(one)}: decided for ${done} of ${one.how_many}.`;
+      tell(`${called(one)}: decided for ${done} of ${one.how_many}.`);
     }
   });
-  if (done && !fault.value) told.value = `${called(one)} ${goes ? "goes to" : "does not go to"} ${many(done, "person", "people")}${goes ? ", within the hours" : ""}.`;
+  if (all && done) tell( `${called(one)} ${goes ? "goes to" : "does not go to"} ${many(done, "person", "people")}${goes ? ", within the hours" : ""}.`);
   cache.invalidateQueries({ queryKey: ["held-back"] });
   cache.invalidateQueries({ queryKey: ["aside"] });
 }
 </script>
 
 <template>
-  <section v-if="data?.length || told" aria-label="Fell due while sending was stopped">
+  <ReadState :of="reading" what="What fell due while sending was stopped">
+  <section v-if="data?.length" aria-label="Fell due while sending was stopped">
     <h2>■ Fell due while sending was stopped</h2>
     <p class="soft">{{ details?.stopped ? "It can be decided once the stop is lifted." : "Nothing of this goes before you have decided. What is let go keeps the hours, consent and limits; what is not takes along what follows up on it, up to the next wait." }}</p>
-    <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
-    <p role="status" :class="{ kelp: told }">{{ told && `✓ ${told}` }}</p>
     <table v-if="data?.length">
       <thead><tr><th>Message</th><th>Where it stands</th><th class="num">For</th><th>Since</th><th><span class="sr">What to do</span></th></tr></thead>
       <tbody>
@@ -64,6 +63,7 @@ async function decide(one: Schemas["HeldBackOut"], goes: boolean) {
       </tbody>
     </table>
   </section>
+  </ReadState>
 </template>
 
 <style scoped>

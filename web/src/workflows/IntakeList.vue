@@ -8,17 +8,18 @@ import { useAccount } from "@/practice/session";
 import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
+import ReadState from "@/ui/ReadState.vue";
 
 const props = defineProps<{ workflow: number; may: boolean }>();
 const account = useAccount();
 const cache = useQueryClient();
-const { data } = useQuery({
+const { data, ...reading } = useQuery({
   queryKey: ["intakes", account, () => props.workflow],
   queryFn: () => ok(api.GET("/api/accounts/{account}/workflows/{workflow_id}/intakes", { params: { path: { account: account.value, workflow_id: props.workflow } } })),
   meta: LIVE,
 });
 const rows = computed(() => data.value?.slice(0, 6) ?? []);
-const { pending, fault, act } = usePending();
+const { pending, act } = usePending();
 async function change(row: Schemas["IntakeOut"], did: "pause" | "resume" | "stop" | "take-back") {
   await act(() => ok(api.POST("/api/accounts/{account}/intakes/{intake_id}/{did}", { params: { path: { account: account.value, intake_id: row.id, did } } })));
   cache.invalidateQueries({ queryKey: ["intakes"] });
@@ -28,9 +29,9 @@ const STATES = { running: "comes in", paused: "paused", stopped: "stopped", done
 </script>
 
 <template>
+  <ReadState :of="reading" what="Who is being brought in">
   <section v-if="rows.length" aria-label="Brought in by hand">
     <h3>Brought in by hand</h3>
-    <p v-if="fault" class="fault small" role="alert">{{ fault }}</p>
     <div v-for="row in rows" :key="row.id" class="intake">
       <div class="row"><span><strong>{{ row.came }} of {{ row.total }}</strong> <span :class="{ running: 'gorse', paused: 'thrift', stopped: 'soft', done: 'kelp', taken_back: 'soft' }[row.state]">{{ STATES[row.state] }}</span></span><span class="grow" /><small class="soft">{{ row.by }}, {{ row.made }}</small></div>
       <progress v-if="row.state === 'running' || row.state === 'paused'" :value="row.came" :max="row.total" :aria-label="`${row.came} of ${row.total} came in`" />
@@ -45,6 +46,7 @@ const STATES = { running: "comes in", paused: "paused", stopped: "stopped", done
       </div>
     </div>
   </section>
+  </ReadState>
 </template>
 
 <style scoped>

@@ -56,9 +56,9 @@ function give(version: unknown) {
 
 watch(
   () => props.step.id,
-  () => (sent.value = fault.value = ""),
+  () => (sent.value = ""),
 );
-const { pending, fault, act } = usePending();
+const { pending, act } = usePending();
 
 const { data: preview } = useQuery({
   queryKey: ["preview", script.account, reader, channel, () => message.value?.body, () => heading.value && message.value?.[heading.value]],
@@ -112,7 +112,7 @@ async function toMe() {
         <button v-if="!isReach" class="link" data-act="next" @click="emit('next')">Make the next one from this</button>
         <button class="link" @click="emit('find')">Find and replace</button></template>
     </p>
-    <p v-if="sent" class="kelp small" role="status">✓ {{ sent }}</p><p v-if="fault" class="fault small" role="alert">{{ fault }}</p>
+    <p v-if="sent" class="kelp small" role="status">✓ {{ sent }}</p>
     <Ask v-if="wide" v-slot="{ close }" :title="message.name || kind.label" wide @close="wide = false">
       <p class="soft">as {{ preview?.contact }} would read it</p>
       <div class="sheet"><strong v-if="preview?.subject">{{ preview.subject }}</strong><p>{{ preview?.body }}</p></div>

@@ -20,7 +20,7 @@ const { data } = useQuery({
   meta: LIVE,
 });
 const waiting = computed(() => data.value?.copies.filter((one) => one.due) ?? []);
-const { pending, fault, act } = usePending();
+const { pending, act } = usePending();
 const put = (now: Schemas["CopiesOut"]) => cache.setQueryData(["own-copies", account.value], now);
 const start = () => act(async () => put(await props.send(apart.value)));
 const stop = () => act(async () => put(await ok(api.POST("/api/accounts/{account}/own-copies/stop", { params: { path: { account: account.value } } }))));
@@ -33,7 +33,6 @@ const stop = () => act(async () => put(await ok(api.POST("/api/accounts/{account
     <button class="plain" :disabled="pending" @click="start">Send it all to me</button>
     <label><span class="sr">How far apart</span><select v-model.number="apart"><option :value="60">a minute apart</option><option :value="10">ten seconds apart</option><option :value="0">all at once</option></select></label>
   </div>
-  <p v-if="fault" class="fault small" role="alert">{{ fault }}</p>
   <ol v-if="data?.copies.length" aria-label="What was sent to you" role="status">
     <li v-for="one in data.copies" :key="one.number"><span :class="one.fault ? 'rust' : one.gone ? 'kelp' : 'gorse'">{{ one.fault ? "✕" : one.gone ? "✓" : "◷" }}</span> {{ one.channel }} <span class="serif">{{ one.name }}</span> <small class="soft">{{ one.fault || one.due }}</small></li>
   </ol>

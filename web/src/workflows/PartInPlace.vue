@@ -141,7 +141,7 @@ async function onBlur(event: FocusEvent) {
       return;
     }
   }
-  if (!box.value?.contains(to) && !(to instanceof HTMLElement && to.closest("dialog"))) keep(false);
+  if (!box.value?.contains(to) && !(to instanceof HTMLElement && to.closest("[role='dialog']"))) keep(false);
 }
 function onEnter(event: KeyboardEvent) {
   if ((event.target as HTMLElement).tagName === "BUTTON") return;

@@ -14,7 +14,7 @@ const props = defineProps<{ steps: Step[]; missing: Schemas["Missing"][] }>();
 const emit = defineEmits<{ close: []; done: [steps: Step[]] }>();
 const script = useScript();
 const names = ref(props.missing.map((one) => one.name));
-const { pending, fault, act } = usePending();
+const { pending, act } = usePending();
 const left = computed(() => props.missing.filter((one, index) => !one.offered && !isHere(one.kind, names.value[index] ?? "")));
 function isHere(kind: string, name: string): boolean {
   return (script.names.value[kind] ?? []).some((one) => one.name === name.trim());
@@ -40,7 +40,6 @@ async function paste() {
         <NamePick :model-value="names[index] ?? ''" :kind="one.kind" :label="`${one.kind} in place of ${one.name}`" @update:model-value="names[index] = $event" @enter="paste" />
       </p>
       <p v-if="left.length" class="gorse">▲ {{ many(left.length, "name is", "names are") }} still not here; the checks will say where.</p>
-      <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
       <div class="actions"><button :disabled="pending">Paste the lines</button><button type="button" class="link" @click="close">Not now</button></div>
     </form>
   </Ask>

@@ -8,6 +8,7 @@ import { useAccount } from "@/practice/session";
 import Ask from "@/ui/Ask.vue";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
+import ReadState from "@/ui/ReadState.vue";
 
 const props = defineProps<{ workflow: number }>();
 const emit = defineEmits<{ close: []; done: [said: string] }>();
@@ -16,7 +17,7 @@ const path = { account: account.value, workflow_id: props.workflow };
 const inside = ref<"finish" | "move">("finish");
 const enrol = ref(false);
 const despite = ref(false);
-const { data: plan, error } = useQuery({
+const { data: plan, ...planRead } = useQuery({
   queryKey: ["publish", account, props.workflow],
   queryFn: () => ok(api.GET("/api/accounts/{account}/workflows/{workflow_id}/publish", { params: { path } })),
   gcTime: 0,
@@ -25,22 +26,23 @@ const { data: plan, error } = useQuery({
 /** How many stay where they are, and what changes for the others, those alike together. */
 const stay = computed(() => plan.value?.moves.filter((one) => !one.changes.length).reduce((sum, one) => sum + one.count, 0) ?? 0);
 const moves = computed(() => plan.value?.moves.filter((one) => one.changes.length) ?? []);
-const { pending, fault, act } = usePending();
+const { pending, act } = usePending();
 async function publish() {
   const body = { revision: plan.value?.revision ?? 0, inside: inside.value, enrol: enrol.value, despite: despite.value };
-  await act(async () => {
+  const published = await act(async () => {
     const done = await ok(api.POST("/api/accounts/{account}/workflows/{workflow_id}/publish", { params: { path }, body }));
     const said = [`Version ${done.workflow.version} is published.`];
     if (done.moved) said.push(`${many(done.moved, "person was", "people were")} moved to it.`);
     if (done.enrolled) said.push(`${many(done.enrolled, "person came", "people came")} in.`);
     emit("done", said.join(" "));
   });
+  if (!published) await planRead.refetch(); // what somebody else wrote meanwhile is looked at before it is pressed again
 }
 </script>
 
 <template>
   <Ask v-slot="{ close }" title="Publish" wide @close="emit('close')">
-    <p v-if="error" class="fault" role="alert">{{ error.message }}</p>
+    <ReadState :of="planRead" what="What publishing does">
     <template v-if="plan">
       <template v-if="plan.errors.length">
         <p class="serif big">{{ many(plan.errors.length, "thing stands", "things stand") }} in the way:</p>
@@ -72,8 +74,7 @@ async function publish() {
         <p v-for="warning in plan.warnings" :key="warning" class="note gorse">▲ {{ warning }}</p>
       </template>
     </template>
-    <p v-else-if="!error" class="soft">Looking at who is inside and who matches…</p>
-    <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+    </ReadState>
     <div class="actions">
       <button :disabled="pending || !plan || plan.errors.length > 0 || (plan.failing.length > 0 && !despite)" @click="publish">{{ pending ? "Publishing…" : `Publish version ${plan?.version ?? ""}` }}</button>
       <button class="link" @click="close">Not now</button>

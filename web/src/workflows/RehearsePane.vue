@@ -16,7 +16,7 @@ const props = defineProps<{ rehearsal: Rehearsing }>();
 const start = defineModel<string>("start", { required: true });
 const script = useScript();
 const { contact, invented, scenario, toTheEnd, upTo, outcome, error, scenarios, verdicts, moments, all, shown, awaits } = props.rehearsal;
-const { fault, act, pending } = usePending();
+const { act, pending } = usePending();
 const begun = computed(() => Object.keys(script.answers.value).length > 0 || props.rehearsal.moves.value.length > 0 || upTo.value !== undefined || toTheEnd.value || scenario.value !== "");
 
 function invent(more: Partial<(typeof invented)["value"]>) {
@@ -81,7 +81,7 @@ function drop(index: number) {
         <li class="soft small">Of {{ many(few.looked_at, "contact") }} looked at, as if none of them answered.{{ few.unseen.length ? ` ${many(few.unseen.length, "line comes", "lines come")} for none of them.` : "" }}</li>
       </ol>
     </template>
-    <p v-if="error || fault" class="fault" role="alert">{{ error?.message || fault }}</p>
+    <p v-if="error" class="fault" role="alert">{{ error.message }}</p>
     <template v-if="outcome">
       <p class="came serif" role="status">
         <template v-if="upTo !== undefined && shown.length < all.length"><span class="soft">Day {{ shown.at(-1)?.day }}, {{ shown.at(-1)?.when }}.</span> {{ many(all.length - shown.length, "thing is", "things are") }} to come.</template>

@@ -27,6 +27,7 @@ import { useKeys } from "./useKeys";
 import { useRehearsal } from "./useRehearsal";
 import { useLines } from "./useLines";
 import { plain, same, wordsOf, type Book, type Values } from "./written";
+import { tell } from "@/ui/told";
 
 const props = defineProps<{ stored: Schemas["WorkflowOut"]; catalogue: Schemas["CatalogueOut"]; details: Schemas["AccountDetails"] }>();
 const account = useAccount();
@@ -49,7 +50,6 @@ const only = ref<"" | "inside" | "stuck" | "paused" | "left">("");
 const headOpen = ref(props.stored.version === null);
 const asking = ref<"" | "publish" | "keys" | "find" | "next">("");
 const nextFrom = ref("");
-const done = ref("");
 const startAt = ref(props.details.local_now.slice(0, 16));
 const mayWrite = computed(() => props.details.rights.includes("workflows"));
 
@@ -67,7 +67,7 @@ const { data: reading } = useQuery({
 });
 const rehearsal = useRehearsal(account, props.stored.id, doc, settled, startAt, () => look.value === "rehearse");
 const rehearsePane = ref<InstanceType<typeof RehearsePane>>();
-const { data: watched } = useQuery({
+const { data: watched, ...watchedRead } = useQuery({
   queryKey: ["watch", account, props.stored.id, watching, only],
   queryFn: () =>
     ok(
@@ -221,14 +221,14 @@ const kept = computed(
       conflict: "not kept: you and somebody else changed the same",
     })[draft.state.value],
 );
-const { fault, act } = usePending();
+const { act } = usePending();
 async function ask() {
   await draft.save();
   asking.value = "publish";
 }
 async function published(said: string) {
   asking.value = "";
-  done.value = said;
+  tell(said);
   const now = await ok(api.GET("/api/accounts/{account}/workflows/{workflow_id}", { params: { path: { account: account.value, workflow_id: props.stored.id } } }));
   version.value = now.version;
   isOpen.value = now.open;
@@ -239,7 +239,7 @@ async function goBack(number: number) {
   await act(async () => {
     const earlier = await ok(api.GET("/api/accounts/{account}/workflows/{workflow_id}/versions/{number}", { params: { path: { account: account.value, workflow_id: props.stored.id, number } } }));
     draft.change((draftDoc) => Object.assign(draftDoc, earlier.document));
-    done.value = `The draft is version ${number} again. Ctrl Z takes that back.`;
+    tell(`The draft is version ${number} again. Ctrl Z takes that back.`);
     window.history.replaceState(window.history.state, "", window.location.pathname);
   });
 }
@@ -290,8 +290,6 @@ const LOOKS: [Look, string][] = [
         <button class="link" @click.stop="draft.settle('theirs')">Theirs (mine stays in undo)</button> <button class="link" @click.stop="draft.settle('ours')">Mine</button>
       </p>
       <p v-else-if="draft.notice.value" class="notice soft" role="status">{{ draft.notice.value }}</p>
-      <p v-if="done" class="notice kelp" role="status">✓ {{ done }} <button class="link small" @click.stop="done = ''">all right</button></p>
-      <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
       <p v-if="look !== 'write'" class="sum serif">{{ reading?.reading.summary }}</p>
       <template v-else>
         <input v-if="mayWrite || doc.description" class="description" :value="doc.description" aria-label="What it is for" placeholder="What is it for? One sentence for your colleagues" maxlength="2000" :disabled="!mayWrite" @click.stop @input="describe(($event.target as HTMLInputElement).value)" />
@@ -327,7 +325,7 @@ const LOOKS: [Look, string][] = [
     </section>
     <div class="side">
     <RehearsePane v-if="look === 'rehearse'" ref="rehearsePane" v-model:start="startAt" :rehearsal="rehearsal" />
-    <WatchPane v-else-if="look === 'watch'" v-model:only="only" :watch="watched" :workflow="stored.id" :name="doc.name" :published="version !== null" />
+    <WatchPane v-else-if="look === 'watch'" v-model:only="only" :watch="watched" :reading="watchedRead" :workflow="stored.id" :name="doc.name" :published="version !== null" />
     <NotesColumn v-else :fields="catalogue.merge_fields" :all-checks="reading?.reading.checks ?? []" @find="asking = 'find'" @next="makeNext" />
     </div>
     <PublishAsk v-if="asking === 'publish'" :workflow="stored.id" @close="asking = ''" @done="published" />

@@ -8,15 +8,16 @@ import { api, ok } from "@/api/client";
 import { useAccount, useAccountDetails } from "@/practice/session";
 import { usePending } from "@/ui/usePending";
 import ScriptPrint from "./ScriptPrint.vue";
+import ReadState from "@/ui/ReadState.vue";
 
 const account = useAccount();
 const router = useRouter();
 const { data: details } = useAccountDetails();
 const chosen = ref("");
-const { data } = useQuery({ queryKey: ["starters", account], queryFn: () => ok(api.GET("/api/accounts/{account}/starters", { params: { path: { account: account.value } } })), staleTime: Infinity });
+const { data, ...reading } = useQuery({ queryKey: ["starters", account], queryFn: () => ok(api.GET("/api/accounts/{account}/starters", { params: { path: { account: account.value } } })), staleTime: Infinity });
 const starter = computed(() => data.value?.find((one) => one.key === chosen.value) ?? data.value?.[0]);
 const may = computed(() => details.value?.rights.includes("workflows") ?? false);
-const { pending, fault, act } = usePending();
+const { pending, act } = usePending();
 async function take() {
   await act(async () => {
     const made = await ok(api.POST("/api/accounts/{account}/starters/{key}", { params: { path: { account: account.value, key: starter.value?.key ?? "" } } }));
@@ -26,6 +27,7 @@ async function take() {
 </script>
 
 <template>
+  <ReadState :of="reading" what="The scripts" page>
   <div class="page starters">
     <div>
       <p class="small"><RouterLink :to="`/${account}/workflows`">Back to the workflows</RouterLink></p>
@@ -37,12 +39,12 @@ async function take() {
     </div>
     <section v-if="starter" aria-label="The script">
       <div class="row"><h2>{{ starter.document.name }}</h2><span class="grow" /><button v-if="may" :disabled="pending" @click="take">Use this one</button></div>
-      <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
       <p class="soft">{{ starter.document.description }}</p>
       <p class="serif sum">{{ starter.reading.summary }}</p>
       <ScriptPrint :steps="starter.document.steps" :lines="starter.reading.lines" />
     </section>
   </div>
+  </ReadState>
 </template>
 
 <style scoped>

@@ -11,7 +11,7 @@ import { usePending } from "@/ui/usePending";
 const account = useAccount();
 const { data: details } = useAccountDetails();
 const cache = useQueryClient();
-const { pending, fault, act } = usePending();
+const { pending, act } = usePending();
 const asking = ref(false);
 const why = ref("");
 async function stop() {
@@ -28,7 +28,6 @@ async function stop() {
       <p>Nothing more goes to anybody, by no workflow and by nobody’s hand, until it is lifted. What a carrier has already cannot be called back. Workflows go on counting time and hearing answers; whoever comes to a message stays there.</p>
       <p class="soft">When it is lifted, nothing goes by itself either: what fell due is listed, and you decide.</p>
       <label class="wide"><span>Why? Everybody here reads it</span><input v-model.trim="why" required maxlength="200" autofocus placeholder="the price in the second text is wrong" /></label>
-      <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
       <div class="actions"><button class="stop" :disabled="!why || pending">Stop all sending</button><button type="button" class="link" @click="close">Not now</button></div>
     </form>
   </Ask>

@@ -5,11 +5,12 @@ import { computed, ref } from "vue";
 import { leadsTo, PLACES, useUses, type Use } from "@/people/useUses";
 import { useAccount } from "@/practice/session";
 import { many } from "@/ui/words";
+import ReadState from "@/ui/ReadState.vue";
 
 const account = useAccount();
 const q = ref("");
 const kind = ref("");
-const { data } = useUses();
+const { data, reading } = useUses();
 const kinds = computed(() => [...new Set(data.value?.map((one) => one.kind))]);
 /** By what is used, each with its places. */
 const found = computed(() => {
@@ -28,6 +29,7 @@ const found = computed(() => {
   <div class="page">
     <p class="small"><RouterLink :to="`/${account}/workflows`">Back to the workflows</RouterLink></p>
     <h1>Where things are used</h1>
+    <ReadState :of="reading" what="Where things are used">
     <div class="row filter">
       <input v-model="q" type="search" aria-label="Search by name" placeholder="search by name" size="28" autofocus />
       <label class="inline">of kind <select v-model="kind"><option value="">any</option><option v-for="one in kinds" :key="one" :value="one">{{ one }}</option></select></label>
@@ -44,6 +46,7 @@ const found = computed(() => {
       </tbody>
     </table>
     <p v-else-if="data" class="empty">Nothing of that name is used.</p>
+    </ReadState>
   </div>
 </template>
 

@@ -7,14 +7,15 @@ import { useRoute } from "vue-router";
 import { api, ok } from "@/api/client";
 import { useAccount, useAccountDetails } from "@/practice/session";
 import { many } from "@/ui/words";
+import ReadState from "@/ui/ReadState.vue";
 
 const account = useAccount();
 const route = useRoute();
 const { data: details } = useAccountDetails();
 const id = computed(() => Number(route.params.workflow));
 const path = () => ({ account: account.value, workflow_id: id.value });
-const { data: workflow } = useQuery({ queryKey: ["workflow", account, id, "name"], queryFn: () => ok(api.GET("/api/accounts/{account}/workflows/{workflow_id}", { params: { path: path() } })) });
-const { data: versions } = useQuery({ queryKey: ["versions", account, id], queryFn: () => ok(api.GET("/api/accounts/{account}/workflows/{workflow_id}/versions", { params: { path: path() } })), staleTime: 0 });
+const { data: workflow, ...workflowRead } = useQuery({ queryKey: ["workflow", account, id, "name"], queryFn: () => ok(api.GET("/api/accounts/{account}/workflows/{workflow_id}", { params: { path: path() } })) });
+const { data: versions, ...versionsRead } = useQuery({ queryKey: ["versions", account, id], queryFn: () => ok(api.GET("/api/accounts/{account}/workflows/{workflow_id}/versions", { params: { path: path() } })), staleTime: 0 });
 const left = ref<number>();
 const right = ref<number>(0); // 0: the draft
 watch(versions, (rows) => (left.value ??= rows?.[0]?.number), { immediate: true });
@@ -31,7 +32,8 @@ const may = computed(() => details.value?.rights.includes("workflows") ?? false)
 <template>
   <div class="page">
     <p class="small"><RouterLink :to="`/${account}/workflows/${id}`">Back to the script</RouterLink></p>
-    <h1>{{ workflow?.document.name }}: versions</h1>
+    <h1>{{ workflow ? `${workflow.document.name}: versions` : "Versions" }}</h1>
+    <ReadState :of="[workflowRead, versionsRead]" what="The versions" missing="There is no such workflow">
     <table v-if="versions?.length" class="list">
       <thead><tr><th>Version</th><th>Published</th><th class="num">Inside</th><th>What it changed</th><th></th></tr></thead>
       <tbody>
@@ -67,6 +69,7 @@ const may = computed(() => details.value?.rights.includes("workflows") ?? false)
         </tbody>
       </table>
     </section>
+    </ReadState>
   </div>
 </template>
 

@@ -13,8 +13,11 @@ import IntakeList from "./IntakeList.vue";
 import WhyNot from "./WhyNot.vue";
 import { walk } from "./document";
 import { useScript } from "./script";
+import type { Read } from "@/ui/reads";
+import ReadState from "@/ui/ReadState.vue";
+import { tell } from "@/ui/told";
 
-const props = defineProps<{ watch?: Schemas["Watch"]; workflow: number; name: string; published: boolean }>();
+const props = defineProps<{ watch?: Schemas["Watch"]; reading: Read; workflow: number; name: string; published: boolean }>();
 const only = defineModel<"" | "inside" | "stuck" | "paused" | "left">("only", { required: true });
 const script = useScript();
 const account = useAccount();
@@ -32,8 +35,7 @@ const everyone = computed({
 });
 const why = ref("");
 const to = ref("");
-const said = ref("");
-const { pending, fault, act } = usePending();
+const { pending, act } = usePending();
 type Did = "move" | "skip" | "pause" | "resume" | "take-out";
 const DONE: Record<Did, string> = { move: "moved", skip: "let on", pause: "paused", resume: "resumed", "take-out": "taken out" };
 async function handle(did: Did) {
@@ -43,7 +45,7 @@ async function handle(did: Did) {
   const body = { ids: all ? null : [...picked], step: all ? line.step : "", to: to.value, why: why.value };
   await act(async () => {
     const { count } = await ok(api.POST("/api/accounts/{account}/workflows/{workflow_id}/inside/{did}", { params: { path: { ...path.value, did } }, body }));
-    said.value = `${many(count, "person", "people")} ${DONE[did]}.`;
+    tell(`${many(count, "person", "people")} ${DONE[did]}.`);
     picked.clear();
     why.value = "";
     to.value = "";
@@ -52,7 +54,7 @@ async function handle(did: Did) {
 }
 const lines = computed(() => [...walk(script.doc.value.steps)].map((step) => ({ id: step.id, words: script.book.value.lineName(step.id) })));
 
-const { data: held } = useQuery({
+const { data: held, ...heldRead } = useQuery({
   queryKey: ["held", account, () => props.workflow],
   queryFn: () => ok(api.GET("/api/accounts/{account}/workflows/{workflow_id}/held", { params: { path: path.value } })),
   enabled: () => (props.watch?.held ?? 0) > 0,
@@ -61,12 +63,12 @@ const { data: held } = useQuery({
 async function settle(ids: number[] | null, did: "let_go" | "drop") {
   await act(async () => {
     const { count } = await ok(api.POST("/api/accounts/{account}/workflows/{workflow_id}/held", { params: { path: path.value }, body: { ids, did } }));
-    said.value = `${many(count, "message")} ${did === "let_go" ? "on the way" : "not sent"}.`;
+    tell(`${many(count, "message")} ${did === "let_go" ? "on the way" : "not sent"}.`);
   });
   cache.invalidateQueries({ queryKey: ["held"] });
   cache.invalidateQueries({ queryKey: ["watch"] });
 }
-const { data: ahead } = useQuery({
+const { data: ahead, ...aheadRead } = useQuery({
   queryKey: ["diary", account, "of", () => props.workflow],
   queryFn: () => ok(api.GET("/api/accounts/{account}/diary", { params: { path: { account: account.value }, query: { days: 4, workflow: props.workflow } } })),
   refetchInterval: 20_000,
@@ -79,12 +81,11 @@ const NUMBER = { here: "are here", passed: "went on from here", left: "left here
 
 <template>
   <aside id="notes" aria-label="Who is inside">
+    <ReadState :of="[reading, heldRead, aheadRead]" what="Who is inside">
     <h2>{{ many(watch?.inside ?? 0, "person", "people") }} inside</h2>
     <p class="soft">{{ watch?.ended ?? 0 }} have left. <RouterLink v-if="watch?.set_aside" class="rust" :to="`/${account}/workflows/waits`">▲ {{ watch.set_aside }} set aside.</RouterLink></p>
     <p v-if="watch?.refused" class="gorse small">▲ In the last 30 days it did not start {{ watch.refused === 1 ? "once" : `${watch.refused} times` }}: so many workflows had led here, one by another, that the chain was ended. Each is told at the contact.</p>
     <p v-if="may && published"><button class="plain" @click="enrolling = true">Enrol people…</button></p>
-    <p v-if="said" class="kelp small" role="status">✓ {{ said }}</p>
-    <p v-if="fault" class="fault small" role="alert">{{ fault }}</p>
     <section v-if="watch?.held && held" class="held" aria-label="Held messages">
       <h3 class="gorse">◷ {{ many(watch.held, "message waits", "messages wait") }} to be let go</h3>
       <details v-for="one in held" :key="one.id">
@@ -145,7 +146,8 @@ const NUMBER = { here: "are here", passed: "went on from here", left: "left here
       <WhyNot v-if="asking" :workflow="workflow" :step="script.watching.value?.step" />
       <button v-else class="link" @click="asking = true">Why did somebody not get it?</button>
     </section>
-    <EnrolAsk v-if="enrolling" :workflow="workflow" :workflow-name="name" @close="enrolling = false" @done="((enrolling = false), (said = $event), cache.invalidateQueries())" />
+    <EnrolAsk v-if="enrolling" :workflow="workflow" :workflow-name="name" @close="enrolling = false" @done="((enrolling = false), tell($event), cache.invalidateQueries())" />
+    </ReadState>
   </aside>
 </template>
 

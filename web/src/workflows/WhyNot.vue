@@ -7,6 +7,7 @@ import { api, ok } from "@/api/client";
 import { useAccount } from "@/practice/session";
 import { LIVE } from "@/ui/useLive";
 import ContactPick from "./ContactPick.vue";
+import ReadState from "@/ui/ReadState.vue";
 
 const props = defineProps<{ contact?: number; contactName?: string; workflow?: number; step?: string }>();
 const account = useAccount();
@@ -17,18 +18,18 @@ watch(
   () => props.step,
   (now) => (step.value = now ?? ""),
 );
-const { data: workflows } = useQuery({
+const { data: workflows, ...workflowsRead } = useQuery({
   queryKey: ["workflows", account],
   queryFn: () => ok(api.GET("/api/accounts/{account}/workflows", { params: { path: { account: account.value } } })),
   enabled: () => !props.workflow,
 });
-const { data: lines } = useQuery({
+const { data: lines, ...linesRead } = useQuery({
   queryKey: ["published-lines", account, workflow],
   queryFn: () => ok(api.GET("/api/accounts/{account}/workflows/{workflow_id}/published-lines", { params: { path: { account: account.value, workflow_id: workflow.value } } })),
   enabled: () => workflow.value > 0,
 });
 const ready = computed(() => !!somebody.value && workflow.value > 0);
-const { data: reasons } = useQuery({
+const { data: reasons, ...reasonsRead } = useQuery({
   queryKey: ["why-not", account, somebody, workflow, step],
   queryFn: () =>
     ok(
@@ -56,9 +57,11 @@ const { data: who } = useQuery({
       </select>
       <template v-if="!props.workflow"> of <select v-model.number="workflow" aria-label="Of which workflow"><option :value="0" disabled>choose a workflow</option><option v-for="one in workflows" :key="one.id" :value="one.id">{{ one.name }}</option></select></template>?
     </p>
+    <ReadState :of="[workflowsRead, linesRead, reasonsRead]" what="Why not">
     <ol v-if="ready && reasons" role="status" aria-label="Why not">
       <li v-for="(one, index) in reasons" :key="index"><small v-if="one.when" class="soft">{{ one.when }} </small><span class="serif">{{ one.sentence }}</span><small v-if="Object.keys(one.values).length" class="soft"> · <template v-for="(value, name, number) in one.values" :key="name">{{ number ? ", " : "" }}{{ String(name).replace("_", " ") }}: {{ value }}</template></small></li>
     </ol>
+    </ReadState>
   </div>
 </template>
 

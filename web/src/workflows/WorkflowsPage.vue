@@ -11,16 +11,17 @@ import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
 import StopAll from "./StopAll.vue";
+import ReadState from "@/ui/ReadState.vue";
 
 const account = useAccount();
 const { data: details } = useAccountDetails();
 const router = useRouter();
-const { data } = useQuery({
+const { data, ...reading } = useQuery({
   queryKey: ["workflows", account],
   queryFn: () => ok(api.GET("/api/accounts/{account}/workflows", { params: { path: { account: account.value } } })),
   meta: LIVE,
 });
-const { data: aside } = useQuery({
+const { data: aside, ...asideRead } = useQuery({
   queryKey: ["aside", account],
   queryFn: () => ok(api.GET("/api/accounts/{account}/aside", { params: { path: { account: account.value } } })),
   meta: LIVE,
@@ -29,7 +30,7 @@ const waits = computed(() => Object.values(aside.value?.counts ?? {}).reduce((su
 const may = computed(() => details.value?.rights.includes("workflows") ?? false);
 const asking = ref(false);
 const name = ref("");
-const { pending, fault, act } = usePending();
+const { pending, act } = usePending();
 async function write() {
   await act(async () => {
     const made = await ok(api.POST("/api/accounts/{account}/workflows", { params: { path: { account: account.value } }, body: { name: name.value } }));
@@ -100,7 +101,7 @@ const paint = (row: Row, colour: string) => change(() => ok(api.PUT("/api/accoun
         <button @click="asking = true">Write a new one</button>
       </template>
     </div>
-    <p v-if="fault && !asking" class="fault" role="alert">{{ fault }}</p>
+    <ReadState :of="[reading, asideRead]" what="The workflows">
     <p v-if="waits"><RouterLink class="gorse" :to="`/${account}/workflows/waits`">▲ {{ many(waits, "thing waits", "things wait") }} for somebody</RouterLink></p>
     <table v-if="rows?.length">
       <thead><tr><th v-for="[key, words] in COLUMNS" :key="key" :class="{ num: NUMBERS.includes(key) }" :aria-sort="by === key ? 'ascending' : 'none'"><button class="sort" :class="{ on: by === key }" @click="by = key">{{ words }}</button></th><th v-if="may"><span class="sr">What to do</span></th></tr></thead>
@@ -124,6 +125,7 @@ const paint = (row: Row, colour: string) => change(() => ok(api.PUT("/api/accoun
     <p v-else-if="data?.length" class="empty">{{ away ? "Nothing is in the archive." : "No workflow says that." }}</p>
     <p v-else-if="data" class="empty">No workflow is written yet. Write the first one as you would on paper, for instance: text them, wait three days for an answer, ring those who say yes. Or begin from a script that is there.</p>
     <p v-if="archived || away" class="small"><button class="link" @click="away = !away">{{ away ? "Back to the workflows in use" : `In the archive: ${archived}` }}</button></p>
+    </ReadState>
     <Ask v-if="leaving" v-slot="{ close }" :title="`Put “${leaving.name}” away`" @close="leaving = undefined">
       <p>{{ many(leaving.inside, "person is", "people are") }} inside. What becomes of them?</p>
       <p class="soft small">Who leaves takes along what has not gone out yet: held messages, calls, letters.</p>
@@ -136,7 +138,6 @@ const paint = (row: Row, colour: string) => change(() => ok(api.PUT("/api/accoun
     <Ask v-if="asking" v-slot="{ close }" title="A new workflow" @close="asking = false">
       <form @submit.prevent="write">
         <label><span>What is it called</span><input v-model.trim="name" required maxlength="120" autofocus placeholder="After the open day" size="36" /></label>
-        <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
         <div class="actions"><button :disabled="pending">Write it</button><button type="button" class="link" @click="close">Not now</button></div>
       </form>
     </Ask>

@@ -2,6 +2,7 @@
  * something to click, too; KeysAsk lists them. */
 import { nextTick, onMounted, onUnmounted, type Ref } from "vue";
 
+import { onPaper, TYPING } from "@/ui/keys";
 import type { Look } from "./script";
 import type { useDraft } from "./useDraft";
 import type { useLines } from "./useLines";
@@ -22,7 +23,6 @@ export interface Keyed {
   ask: (what: "find" | "keys") => void;
   keep: () => void;
 }
-const TYPING = "input, select, textarea, [contenteditable='true']";
 const ARROWS: Record<string, 1 | -1> = { ArrowDown: 1, ArrowRight: 1, ArrowUp: -1, ArrowLeft: -1 };
 
 export function useKeys(page: Keyed) {
@@ -32,7 +32,7 @@ export function useKeys(page: Keyed) {
   /** Keys while a line or the words above a lane have the focus. */
   function onScriptKey(event: KeyboardEvent): void {
     const target = event.target as HTMLElement;
-    if (target.closest(`${TYPING}, dialog`)) return;
+    if (target.closest(`${TYPING}, [role='dialog']`)) return;
     const id = selected.value;
     const onLine = target.classList.contains("line") || target.classList.contains("lane-head");
     const control = event.ctrlKey || event.metaKey;
@@ -85,7 +85,7 @@ export function useKeys(page: Keyed) {
   /** Keys anywhere on the page. */
   function onPageKey(event: KeyboardEvent): void {
     const target = event.target as HTMLElement;
-    if (target.closest("dialog")) return;
+    if (target.closest("[role='dialog']")) return;
     // By the key itself: with Alt, some keyboards write another letter.
     const key = event.code.replace(/^(Key|Digit)/, "").toLowerCase();
     const act = event.altKey && !event.ctrlKey ? (looking[key] ?? (mayWrite.value ? writing[key] : undefined)) : undefined;
@@ -97,7 +97,7 @@ export function useKeys(page: Keyed) {
     if (target.closest(TYPING)) return;
     const control = event.ctrlKey || event.metaKey;
     const letter = event.key.toLowerCase();
-    const by = target === document.body ? ARROWS[event.key] : undefined;
+    const by = onPaper(target) ? ARROWS[event.key] : undefined;
     const write = look.value === "write";
     if (event.key === "?") page.ask("keys");
     else if (by && /Up|Down/.test(event.key)) lines.go(by, false);
@@ -105,7 +105,7 @@ export function useKeys(page: Keyed) {
     else if (!write) return;
     else if (control && letter === "z" && !event.shiftKey) draft.undo();
     else if (control && (letter === "y" || (event.shiftKey && letter === "z"))) draft.redo();
-    else if (target === document.body && event.key === "Enter" && mayWrite.value) lines.addBelow();
+    else if (onPaper(target) && event.key === "Enter" && mayWrite.value) lines.addBelow();
     else return;
     event.preventDefault();
   }

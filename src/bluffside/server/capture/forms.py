@@ -17,7 +17,7 @@ from typing import Any
 from django.db import transaction
 
 from bluffside.core.facts import FieldValue
-from bluffside.core.terms import SEVERAL
+from bluffside.core.terms import CHANNEL_KINDS
 from bluffside.server.capture.design import FILLS, FormDesign, Question
 from bluffside.server.capture.models import Form, FormAnswer
 from bluffside.server.events.stream import WORLD, Cause
@@ -345,4 +345,4 @@ def _labelled(design: FormDesign, answers: Mapping[str, Any]) -> dict[str, str]:
 
 def suggested_words(account: Account, channel: str) -> str:
     """Words to ask for consent by that a form begins with."""
-    return f"Yes, {account.name} may send me {SEVERAL[channel]} with news and offers. I can stop them at any time."
+    return f"Yes, {account.name} may send me {CHANNEL_KINDS[channel].one}s with news and offers. I can stop them at any time."

@@ -1,0 +1,52 @@
+/** What is said of an act, in one place that is always in sight: what was done, with what takes it back, or why it was
+ * refused. What is said next takes its place, and with it the undo, so that an undo is always of what was just said. */
+import { shallowRef } from "vue";
+
+import { ApiError } from "@/api/client";
+
+export interface Told {
+  words: string;
+  sort: "done" | "fault";
+  undo?: () => Promise<unknown>;
+}
+export const told = shallowRef<Told>();
+const LASTS = 8_000; // ms; a fault, and what can be taken back, stay until they are closed or something else is said
+let timer = 0;
+
+function say(next: Told): void {
+  window.clearTimeout(timer);
+  told.value = next;
+  if (next.sort === "done" && !next.undo) timer = window.setTimeout(hush, LASTS);
+}
+export function hush(): void {
+  window.clearTimeout(timer);
+  told.value = undefined;
+}
+/** `words` are a sentence: "50 contacts got the tag “spring”." */
+export function tell(words: string, undo?: () => Promise<unknown>): void {
+  say({ words, sort: "done", undo });
+}
+export function tellFault(error: unknown): void {
+  say({ words: error instanceof Error ? error.message : String(error), sort: "fault" });
+}
+/** Takes back what was just said. */
+export async function takeBack(): Promise<void> {
+  const undo = told.value?.undo;
+  if (!undo) return;
+  hush();
+  try {
+    await undo();
+    tell("Taken back.");
+  } catch (error) {
+    tellFault(error);
+  }
+}
+
+/** A refusal that no page has dealt with is told anyway: none is silent. */
+export function tellWhatNobodyTold(): void {
+  window.addEventListener("unhandledrejection", (event) => {
+    if (!(event.reason instanceof ApiError)) return;
+    event.preventDefault();
+    tellFault(event.reason);
+  });
+}
