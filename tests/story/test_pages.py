@@ -81,7 +81,10 @@ def nothing(page: Page) -> None: ...
         ("/tern-harbour/diary?as=month", nothing),
         ("/tern-harbour/outside?mine=1", nothing),
         ("/tern-harbour/workflows", enrolling),
-        ("/tern-harbour/outside", lambda page: page.get_by_label("Whose phone", exact=True).locator("li button").first.click()),
+        (
+            "/tern-harbour/outside",
+            lambda page: page.get_by_label("Whose phone", exact=True).locator("li button").first.click(),
+        ),
     ],
 )
 def test_a_view_passes_axe(open_page: Callable[..., Page], path: str, then: Callable[[Page], None]) -> None:

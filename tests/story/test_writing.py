@@ -63,7 +63,7 @@ def test_the_opt_in_renewal(open_page: Callable[..., Page]) -> None:
     writer.line("tag opt-in unanswered")
     writer.line("hand over to After the taster day")
     expect(writer.script).to_contain_text("Has 72 hours to answer.")
-    expect(writer.script).to_contain_text("opted out of text for marketing")
+    expect(writer.script).to_contain_text("opted out of texts for marketing")
     expect(page.get_by_role("article", name="Goes on in After the taster day.")).to_be_visible()
     page.keyboard.press("Alt+2")
     page.get_by_role("button", name="“yes”").click()

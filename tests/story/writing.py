@@ -22,6 +22,8 @@ class Writer:
         self.press("Enter")
         self.script.wait_for()
         expect(self.page.get_by_label("Name of the workflow")).to_have_value(name)
+        expect(self.page.get_by_role("combobox", name="The new line")).to_be_focused()  # its first line is open
+        self.press("Escape")
 
     def press(self, *keys: str) -> None:
         for key in keys:

@@ -66,9 +66,11 @@ class CatalogueSentence(BaseModel):
 
 
 class CatalogueKind(CatalogueSentence):
-    """A kind of step. Its lanes' ids in `blank` are to be replaced; `lane` is what a lane of it is, when it divides."""
+    """A kind of step. `implied`: values that one of the words that find it says besides. Its lanes' ids in `blank` are to be
+    replaced; `lane` is what a lane of it is, when it divides."""
 
     finds: list[str]
+    implied: dict[str, dict[str, Any]]
     who: Who
     speaks: str
     waits: str
@@ -107,6 +109,7 @@ def _kind(name: str, kind: type[Step]) -> CatalogueKind:
     lanes = blank.lanes_below()
     return CatalogueKind(
         finds=list(kind.finds),
+        implied={word: dict(values) for word, values in kind.implied.items()},
         who=kind.who,
         speaks=kind.speaks,
         waits=kind.waits,

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** The team's day: who to ring, with the number and what to say; replies to answer; things to do. One key records an outcome. */
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
+import { onKeyStroke } from "@vueuse/core";
 import { computed, nextTick, ref, watch } from "vue";
 
 import { api, ok, type Schemas } from "@/api/client";
@@ -11,6 +12,7 @@ import { usePending } from "@/ui/usePending";
 import { many, moment } from "@/ui/words";
 import ReadState from "@/ui/ReadState.vue";
 import { tell } from "@/ui/told";
+import { onPaper } from "@/ui/keys";
 
 type Outcome = Schemas["Outcome"];
 const OUTCOMES: { key: string; outcome: Outcome; words: string }[] = [
@@ -111,6 +113,11 @@ function onCallKey(event: KeyboardEvent, call: Schemas["TaskRow"]) {
     nextTick(() => document.querySelector<HTMLElement>(".call.open")?.focus());
   }
 }
+/** The keys of the open call work as soon as the page is there, without pointing at it. */
+onKeyStroke((event) => {
+  const call = data.value?.calls.find((one) => one.id === open.value);
+  if (call && onPaper(event.target) && !event.ctrlKey && !event.metaKey && !event.altKey) onCallKey(event, call);
+});
 const answers = ref<Record<number, string>>({});
 async function answer(reply: Schemas["ReplyRow"]) {
   const text = answers.value[reply.id]?.trim();

@@ -103,7 +103,7 @@ async function setTag(name: string, add: boolean) {
   cache.invalidateQueries();
 }
 const words = ref("");
-const channel = ref<"text" | "email" | "note">("text");
+const channel = ref<"text" | "email" | "note">("note"); // what is typed at once is never sent to anybody
 async function write() {
   const text = words.value.trim();
   if (!text) return;
@@ -203,9 +203,9 @@ async function takeOut(enrolment: number) {
       <form v-if="may('people')" class="write" @submit.prevent="write">
         <textarea v-model="words" rows="2" :aria-label="channel === 'note' ? 'A note' : 'A message'" :placeholder="channel === 'note' ? 'A note for the team' : `Write to ${contact.first_name || contact.name}`" />
         <div class="row">
+          <label><input v-model="channel" type="radio" value="note" /> note, for the team only</label>
           <label><input v-model="channel" type="radio" value="text" /> text</label>
           <label><input v-model="channel" type="radio" value="email" /> email</label>
-          <label><input v-model="channel" type="radio" value="note" /> note, for the team only</label>
           <span class="grow" />
           <button :disabled="pending || !words.trim()">{{ channel === "note" ? "Note it" : "Send now" }}</button>
         </div>

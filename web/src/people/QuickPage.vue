@@ -2,7 +2,7 @@
 /** Quick entry: a line a person, as it stands in a notebook. What is understood shows while one types and is corrected
  * in place; Ctrl+Enter keeps everybody. */
 import { useQueryClient } from "@tanstack/vue-query";
-import { computed, nextTick, ref, watch } from "vue";
+import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from "vue";
 
 import { api, ok, type Schemas } from "@/api/client";
 import { useAccount } from "@/practice/session";
@@ -19,6 +19,8 @@ const COLUMNS: [keyof Line & ("first_name" | "last_name" | "mobile" | "email" | 
 const account = useAccount();
 const cache = useQueryClient();
 const text = ref("");
+const notebook = useTemplateRef("notebook");
+onMounted(() => notebook.value?.focus());
 const lines = ref<Line[]>([]);
 /** What was corrected by hand, by the words of its line: kept while that line is not typed anew. */
 const corrected = new Map<string, Line>();
@@ -66,7 +68,7 @@ async function keep() {
     <PeopleTabs />
     <h1>Quick entry</h1>
     <p class="lead">Type a line a person, for instance <em>Ana Reyes 07700 900123 ana@example.com asked about the evening class #visitor</em></p>
-    <textarea id="lines" v-model="text" rows="7" autofocus spellcheck="false" aria-label="A line a person" />
+    <textarea id="lines" ref="notebook" v-model="text" rows="7" spellcheck="false" aria-label="A line a person" />
     <table v-if="rows.length && lines.length" class="understood">
       <thead><tr><th v-for="[column, words] in COLUMNS" :key="column">{{ words }}</th><th>Tags</th><th /></tr></thead>
       <tbody>

@@ -3,13 +3,19 @@ import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed } from "vue";
 import { useRoute } from "vue-router";
 
-import { api, ok } from "@/api/client";
+import { api, ok, sessionEnded } from "@/api/client";
 
 export function useSession() {
   const cache = useQueryClient();
   const query = useQuery({
     queryKey: ["session"],
-    queryFn: () => ok(api.GET("/api/session")),
+    queryFn: async () => {
+      const now = await ok(api.GET("/api/session"));
+      const before = cache.getQueryData<typeof now>(["session"]);
+      if (!before?.name || now.name) return now;
+      sessionEnded.value = true; // the page stays, with what is typed on it, and asks to sign in again
+      return before;
+    },
     refetchInterval: (query) => (query.state.error ? 5_000 : false),
   });
   async function signIn(email: string, password: string) {

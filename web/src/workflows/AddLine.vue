@@ -8,7 +8,7 @@ import { wordsOf, type Values } from "./written";
 
 defineProps<{ root: boolean }>();
 const script = useScript();
-const typed = ref("");
+const typed = ref(script.unwritten.value);
 const marked = ref(0);
 const field = ref<HTMLInputElement>();
 const list = ref<HTMLElement>();
@@ -24,13 +24,19 @@ onMounted(() => {
 /** The lines a suggestion would write, in words. */
 function preview(one: Suggestion): string {
   if (!one.rest && !one.wait) return one.kind.finds.filter((word) => word !== one.kind.label.toLowerCase()).join(", ");
-  return made(one, kinds.value, known.value)
+  const { steps, left } = made(one, kinds.value, known.value);
+  const words = steps
     .map((step) => wordsOf(script.kinds.value.get(step.kind) as (typeof kinds.value)[number], step as unknown as Values, script.book.value))
     .join(" ");
+  return left ? `${words} Not understood, and kept to be written: “${left}”.` : words;
 }
 function take(index: number) {
   const chosen = found.value[index];
-  if (chosen) script.insert(made(chosen, kinds.value, known.value));
+  if (!chosen) return;
+  const { steps, left } = made(chosen, kinds.value, known.value);
+  script.insert(steps);
+  typed.value = left;
+  if (left) script.addBelow(left);
 }
 function onKey(event: KeyboardEvent) {
   event.stopPropagation();

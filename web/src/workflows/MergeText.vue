@@ -9,7 +9,7 @@ import { UndoRedo } from "@tiptap/extensions";
 import { type JSONContent, Node } from "@tiptap/core";
 import { EditorState } from "@tiptap/pm/state";
 import { EditorContent, useEditor } from "@tiptap/vue-3";
-import { nextTick, onBeforeUnmount, ref, watch } from "vue";
+import { computed, nextTick, onBeforeUnmount, ref, watch } from "vue";
 
 import type { Schemas } from "@/api/client";
 
@@ -129,14 +129,28 @@ watch(model, (text) => {
   if (!telling && text !== toText()) editor.value?.commands.setContent(toContent(text), { emitUpdate: false });
 });
 
+/** What was typed since the brace, by which fields are found. */
+const sought = ref("");
+const offered = computed(() => {
+  const words = sought.value.trim().toLowerCase();
+  const begins = props.fields.filter((field) => field.label.toLowerCase().startsWith(words));
+  return [...begins, ...props.fields.filter((field) => !begins.includes(field) && `${field.label} ${field.path}`.toLowerCase().includes(words))];
+});
 function openMenu() {
   menu.value = true;
   marked.value = 0;
+  sought.value = "";
+}
+function seek(words: string) {
+  sought.value = words;
+  marked.value = 0;
 }
 function menuKey(event: KeyboardEvent): boolean {
-  if (event.key === "ArrowDown") marked.value = Math.min(marked.value + 1, props.fields.length - 1);
+  if (event.key === "ArrowDown") marked.value = Math.min(marked.value + 1, offered.value.length - 1);
   else if (event.key === "ArrowUp") marked.value = Math.max(marked.value - 1, 0);
-  else if (event.key === "Enter") insert(props.fields[marked.value]?.path);
+  else if (event.key === "Enter" || event.key === "Tab") insert(offered.value[marked.value]?.path);
+  else if (event.key.length === 1 && !event.ctrlKey && !event.metaKey && !event.altKey) seek(sought.value + event.key);
+  else if (event.key === "Backspace" && sought.value) seek(sought.value.slice(0, -1));
   else {
     menu.value = false;
     return event.key === "Escape";
@@ -176,7 +190,8 @@ function keepWords(remove = false) {
     </form>
     <div v-if="!disabled" class="foot"><slot /><button type="button" class="link" :aria-expanded="menu" @mousedown.prevent @click="menu ? (menu = false) : openMenu()">merge field <kbd>{</kbd></button></div>
     <ul v-if="menu" ref="list" role="listbox" aria-label="Merge fields">
-      <li v-for="(field, index) in fields" :key="field.path" role="option" :aria-selected="index === marked" :class="{ marked: index === marked }" @mousedown.prevent="insert(field.path)">{{ field.label }}</li>
+      <li v-if="!offered.length" class="soft">No field is called “{{ sought }}”. Escape leaves.</li>
+      <li v-for="(field, index) in offered" :key="field.path" role="option" :aria-selected="index === marked" :class="{ marked: index === marked }" @mousedown.prevent="insert(field.path)">{{ field.label }}</li>
     </ul>
   </div>
 </template>

@@ -131,17 +131,14 @@ async function remove() {
   editing.value = false;
   emit("change", null);
 }
+/** What has the focus may be gone because something else stands there now, which takes it in a moment; then, and while the
+ * focus is in the editor or in a dialog that it opened, it stays open. */
 async function onBlur(event: FocusEvent) {
-  const to = event.relatedTarget as Node | null;
-  if (!to) {
-    // What had the focus may be gone because something else stands there now; then it goes on here.
-    await nextTick();
-    if (!(event.target as Node).isConnected && editing.value) {
-      box.value?.querySelector<HTMLElement>(".condition.inner:last-of-type select, select, input")?.focus();
-      return;
-    }
-  }
-  if (!box.value?.contains(to) && !(to instanceof HTMLElement && to.closest("[role='dialog']"))) keep(false);
+  await new Promise((then) => setTimeout(then));
+  const now = document.activeElement;
+  if (!editing.value || box.value?.contains(now) || now?.closest("[role='dialog']")) return;
+  if (now === document.body && !(event.target as Node).isConnected) return box.value?.querySelector<HTMLElement>("select, input, button")?.focus();
+  keep(false);
 }
 function onEnter(event: KeyboardEvent) {
   if ((event.target as HTMLElement).tagName === "BUTTON") return;

@@ -2,7 +2,7 @@
 /** The workflow page: the script in the middle, written, rehearsed or watched; the notes column beside it. */
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { refDebounced } from "@/ui/refDebounced";
-import { computed, onMounted, provide, ref, shallowReactive, shallowRef, watch, type Ref } from "vue";
+import { computed, nextTick, onMounted, provide, ref, shallowReactive, shallowRef, watch, type Ref } from "vue";
 
 import { api, ok, type Schemas } from "@/api/client";
 import { useAccount } from "@/practice/session";
@@ -170,6 +170,8 @@ const script: Script = {
   change: draft.change,
   select,
   insert: lines.insert,
+  unwritten: lines.unwritten,
+  addBelow: lines.addBelow,
   mend: carryOut,
   toNotes,
   fold: lines.fold,
@@ -208,6 +210,7 @@ onMounted(() => {
   const { line, take } = Object.fromEntries(new URLSearchParams(window.location.search));
   if (line) select(line, true);
   if (take) goBack(Number(take));
+  if (!doc.value.steps.length && mayWrite.value && !props.stored.version) lines.addBelow(); // what is begun is written at once
 });
 
 const kept = computed(
@@ -270,6 +273,17 @@ const LOOKS: [Look, string][] = [
   ["rehearse", "Rehearse"],
   ["watch", "Watch"],
 ];
+/** The arrows go from one way of looking to the next, as along any list of tabs. */
+function onLookKey(event: KeyboardEvent) {
+  const by = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
+  const names = LOOKS.map(([name]) => name);
+  const next = event.key === "Home" ? names[0] : event.key === "End" ? names.at(-1) : by && names[(names.indexOf(look.value) + by + names.length) % names.length];
+  if (!next) return;
+  event.preventDefault();
+  event.stopPropagation();
+  look.value = next;
+  nextTick(() => document.getElementById(`look-${next}`)?.focus());
+}
 </script>
 
 <template>
@@ -297,7 +311,7 @@ const LOOKS: [Look, string][] = [
       </template>
       <div class="looks" @click.stop>
         <div role="tablist" aria-label="Ways to look at it">
-          <button v-for="[name, words] in LOOKS" :key="name" role="tab" :aria-selected="look === name" :class="{ on: look === name }" @click="look = name">{{ words }}</button>
+          <button v-for="[name, words] in LOOKS" :id="`look-${name}`" :key="name" role="tab" :aria-selected="look === name" aria-controls="script" :tabindex="look === name ? 0 : -1" :class="{ on: look === name }" @click="look = name" @keydown="onLookKey">{{ words }}</button>
         </div>
         <span class="soft small counts">
           <template v-if="look === 'write'">as if joining <MomentInPlace v-model="startAt" label="as if joining at" /> · </template>
@@ -305,7 +319,7 @@ const LOOKS: [Look, string][] = [
           <template v-if="rehearsal.scenarios.value.length && rehearsal.verdicts.value"> · <button class="link" :class="{ rust: rehearsal.failing.value.length }" @click="look = 'rehearse'">{{ rehearsal.failing.value.length ? `✕ ${rehearsal.failing.value.length} of ${many(rehearsal.scenarios.value.length, "scenario")} fails` : `✓ ${many(rehearsal.scenarios.value.length, "scenario holds", "scenarios hold")}` }}</button></template>
         </span>
       </div>
-      <div class="lines" role="group" aria-label="The script" @keydown="onScriptKey">
+      <div id="script" class="lines" role="group" aria-label="The script" @keydown="onScriptKey">
         <ScriptRun :steps="doc.steps" lane="" />
       </div>
       <p class="foot small soft" @click.stop>

@@ -35,6 +35,9 @@ export interface Script {
   /** Ids of lanes whose lines are folded away. */
   folded: Ref<Set<string>>;
   /** Where a new line is being typed: the run (a lane's id, "" for the script) and the index in it. */
+  /** Words that stand in the field for a new line when it opens. */
+  unwritten: Ref<string>;
+  addBelow: (words?: string) => void;
   adding: Ref<{ lane: string; index: number } | undefined>;
   readings: Ref<Map<string, Schemas["LineReading"]>>;
   checks: Ref<Map<string, Schemas["Check"][]>>;

@@ -12,6 +12,8 @@ export interface Suggestion {
   rest: string;
   /** The wait that was typed before it. */
   wait?: string;
+  /** The name by which the kind was found, as it was typed. */
+  name?: string;
 }
 /** Names that typed words may mean. */
 export interface Known {
@@ -26,8 +28,28 @@ const LATER = new RegExp(`^(?:after\\s+|in\\s+)?(${AMOUNT})\\s*(${UNITS})(?:\\s+
 
 /** A duration as typed ("5 days", "90 min", "an hour"), or nothing. */
 export function duration(typed: string): string | undefined {
-  const found = typed.toLowerCase().match(new RegExp(`^(${AMOUNT})\\s*(${UNITS})\\b`));
-  return found ? inUnits(found[1] as string, found[2] as string) : undefined;
+  const [first, second] = [...typed.toLowerCase().matchAll(new RegExp(`(${AMOUNT})\\s*(${UNITS})\\b`, "g"))];
+  if (!first || first.index) return undefined;
+  const length = inUnits(first[1] as string, first[2] as string);
+  return second ? together(length, inUnits(second[1] as string, second[2] as string)) : length;
+}
+/** What one of a unit is in the next smaller one that lengths are written in. */
+const IN: Record<string, [number, string]> = { week: [7, "day"], day: [24, "hour"], hour: [60, "minute"], minute: [60, "second"] };
+/** "1 hour" and "30 minutes" as one length in the smaller unit: "90 minutes". */
+function together(long: string, short: string): string | undefined {
+  const [most, bigger] = apart(long);
+  const [more, smaller] = apart(short);
+  let [amount, unit] = [most, bigger];
+  while (unit !== smaller) {
+    const step = IN[unit];
+    if (!step) return undefined;
+    [amount, unit] = [amount * step[0], step[1]];
+  }
+  return inUnits(String(amount + more), unit);
+}
+function apart(length: string): [number, string] {
+  const [amount, unit] = length.split(" ");
+  return [Number(amount), (unit ?? "").replace(/s$/, "")];
 }
 function inUnits(amount: string, unit: string): string {
   const number = /^\d/.test(amount) ? Number(amount) : Math.max(SMALL.indexOf(amount.toLowerCase()) + 1, 1);
@@ -56,7 +78,7 @@ export function suggestions(typed: string, kinds: Kind[]): Suggestion[] {
   if (later && wait) {
     const length = inUnits(later[1] as string, later[2] as string);
     const rest = (later[3] as string).trim();
-    if (!rest || /^(at|then)\b/.test(rest)) return [{ kind: wait, rest: `${length} ${rest}`.trim() }];
+    if (!rest || /^(at|then)\b/.test(rest)) return [{ kind: wait, rest: `${length} ${rest}`.trim(), name: "wait" }];
     return named(rest, kinds).map((one) => ({ ...one, wait: length }));
   }
   return named(words, kinds);
@@ -70,7 +92,7 @@ function named(typed: string, kinds: Kind[]): Suggestion[] {
       if (words === "" || name.startsWith(words)) best ??= { kind, rest: "", rank: 1 };
       if (words === name || words.startsWith(`${name} `) || words.startsWith(`${name}: `)) {
         const rank = -name.length; // the longest name that fits
-        if (!best || rank < best.rank) best = { kind, rest: typed.slice(name.length).replace(/^[:\s]+/, ""), rank };
+        if (!best || rank < best.rank) best = { kind, rest: typed.slice(name.length).replace(/^[:\s]+/, ""), rank, name };
       }
     }
     if (best) found.push(best);
@@ -78,18 +100,28 @@ function named(typed: string, kinds: Kind[]): Suggestion[] {
   return found.sort((a, b) => a.rank - b.rank);
 }
 
-/** New lines as suggested: the wait that was typed before, and the line with what was typed put into its parts. */
-export function made({ kind, rest, wait }: Suggestion, kinds: Kind[], known: Known): Step[] {
+export interface Made {
+  steps: Step[];
+  /** Words that no part of the lines could take: they are not dropped, but stay to be written. */
+  left: string;
+}
+/** New lines as suggested: the wait that was typed before, and the line with what was typed put into its parts. What is left
+ * over is a line of its own where it begins with the name of a kind. */
+export function made({ kind, rest, wait, name = "" }: Suggestion, kinds: Kind[], known: Known): Made {
   const step = structuredClone(toRaw(kind.blank)) as unknown as Step & Values;
   step.id = "new";
-  fill(step, kind, rest, known);
+  Object.assign(step, kind.implied[name]);
+  const left = fill(step, kind, rest, known).replace(/^(?:then|and|,|:)\s*/i, "");
+  const next = left ? suggestions(left, kinds).find((one) => one.rest && one.name) : undefined;
+  const below = next ? made(next, kinds, known) : { steps: [], left };
   const lines: Step[] = [step];
   const pause = kinds.find((one) => one.kind === "wait");
   if (wait && pause) lines.unshift({ ...(structuredClone(toRaw(pause.blank)) as unknown as Step), id: "new-wait", duration: wait } as Step);
-  return withNewIds(lines);
+  return { steps: [...withNewIds(lines), ...below.steps], left: below.left };
 }
 
-function fill(step: Values, kind: Kind, typed: string, known: Known): void {
+/** Puts words into the parts they fit; answers those that fit none. */
+function fill(step: Values, kind: Kind, typed: string, known: Known): string {
   let rest = typed;
   /** Takes what fits a pattern out of the words. */
   function take(pattern: RegExp): string | undefined {
@@ -102,10 +134,10 @@ function fill(step: Values, kind: Kind, typed: string, known: Known): void {
   const set = (part: Part | undefined, value: unknown) => {
     if (part && value !== undefined) step[part.field] = value;
   };
-  if (!rest) return;
+  if (!rest) return "";
   const length = of("duration");
   if (length) {
-    const amount = take(new RegExp(`^(?:for |up to )?((?:${AMOUNT})\\s*(?:${UNITS}))\\b`, "i"));
+    const amount = take(new RegExp(`^(?:for |up to )?((?:${AMOUNT})\\s*(?:${UNITS})(?:,? (?:and )?(?:${AMOUNT})\\s*(?:${UNITS}))?)\\b`, "i"));
     set(length, amount && duration(amount));
     if (!amount && kind.kind === "wait" && /^until\b/.test(rest)) set(length, "0 days");
   }
@@ -125,42 +157,48 @@ function fill(step: Values, kind: Kind, typed: string, known: Known): void {
     take(new RegExp(`^${escaped(member)}|^${escaped(member.split(" ")[0] ?? member)}`, "i"));
   }
   if (kind.who === "member") rest = rest.replace(/^(today|now|at once)\b\s*/i, "");
-  rest = rest.replace(/^(about|that|to|the|:)\s+/i, "");
+  rest = rest.replace(/^(about|that|to|the|of|from|:)\s+/i, "");
+  const named = (words: string) => new RegExp(`^${escaped(words.replace(/s$/, ""))}s?\\b`, "i");
   for (const part of kind.parts) {
     if (part.sort !== "choice" && part.sort !== "channel") continue;
-    const choice = part.choices?.find((one) => new RegExp(`^${escaped(one.words)}\\b`, "i").test(rest));
+    const choice = part.choices?.find((one) => named(one.words).test(rest));
     if (choice) {
       set(part, choice.value);
-      take(new RegExp(`^${escaped(choice.words)}`, "i"));
-      rest = rest.replace(/^(the|list)\s+/i, "");
+      take(named(choice.words));
+      rest = rest.replace(/^(the|list|for)\s+/i, "");
     }
   }
-  if (!rest) return;
+  if (!rest) return "";
   const first = kind.parts.find((part) => !["duration", "time", "weekdays", "date", "choice", "channel", "assign", "yes-no"].includes(part.sort));
   switch (first?.sort) {
     case "message": {
       const { name, says } = titled(rest);
       const subject = "subject" in (step[first.field] as object) ? { subject: capital(name) } : {};
-      return set(first, { ...(step[first.field] as object), ...subject, name: capital(name), body: says });
+      set(first, { ...(step[first.field] as object), ...subject, name: capital(name), body: says });
+      return "";
     }
     case "count":
     case "money": {
       const number = take(/^[-+]?(\d+(?:\.\d+)?)/);
-      return set(first, number === undefined ? undefined : Number(number));
+      set(first, number === undefined ? undefined : Number(number));
+      return rest;
     }
     case "tags":
     case "workflows":
     case "words":
-      return set(first, rest.split(",").map((one) => one.trim()).filter(Boolean));
+      set(first, rest.split(",").map((one) => one.trim()).filter(Boolean));
+      return "";
     case "channels": {
       const order = first.choices?.map((one) => String(one.value)).filter((one) => rest.includes(one)) ?? [];
-      return set(first, order.length ? order.sort((a, b) => rest.indexOf(a) - rest.indexOf(b)) : undefined);
+      set(first, order.length ? order.sort((a, b) => rest.indexOf(a) - rest.indexOf(b)) : undefined);
+      return order.length ? "" : rest;
     }
     case "line": {
       const say = of("text");
       const { name, says } = say ? titled(rest) : { name: rest, says: "" };
       if (says) set(say, says);
-      return set(first, kind.who === "member" && kind.kind !== "call" ? capital(name) : name);
+      set(first, kind.who === "member" && kind.kind !== "call" ? capital(name) : name);
+      return "";
     }
     case "tag":
     case "text":
@@ -173,8 +211,10 @@ function fill(step: Values, kind: Kind, typed: string, known: Known): void {
     case "workflow":
     case "service":
     case "address":
-      return set(first, rest);
+      set(first, rest);
+      return "";
   }
+  return rest;
 }
 
 const MONTHS = ["jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec"];

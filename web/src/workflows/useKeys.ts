@@ -43,7 +43,7 @@ export function useKeys(page: Keyed) {
       if (event.altKey && write && chosen.value.size) lines.move(by);
       else lines.go(by, event.shiftKey);
     } else if (by && event.altKey && write) lines.moveLane(by);
-    else if (event.key === "Escape") select("");
+    else if (event.key === "Escape") select(onLine ? "" : id, !onLine);
     else if (by && look.value === "rehearse") rehearsal.step(by);
     else if (onLine && event.key === "ArrowRight") target.querySelector<HTMLElement>(".part.open")?.focus();
     else if (event.key === "ArrowLeft" && id) select(id, true);

@@ -9,6 +9,7 @@ import { between, laneOf, lanesOf, moveSteps, placeOf, removeSteps, runOf, stepO
 export function useLines(account: Ref<string>, workflow: number, doc: Ref<Doc>, change: (what: (doc: Doc) => void) => void, wordsOf: (step: Step) => string) {
   const selected = ref("");
   const anchor = ref(""); // where the selection began
+  const unwritten = ref(""); // words that stand in the field for a new line when it opens
   const adding = ref<{ lane: string; index: number }>();
   const kept = `bluffside-folded-${workflow}`;
   const folded = ref(new Set(JSON.parse(localStorage.getItem(kept) ?? "[]") as string[]));
@@ -68,7 +69,8 @@ export function useLines(account: Ref<string>, workflow: number, doc: Ref<Doc>, 
   }
 
   /** Opens the field for a new line below the selected one, or at the beginning of the selected lane. */
-  function addBelow(): void {
+  function addBelow(words = ""): void {
+    unwritten.value = words;
     const id = selected.value;
     const place = placeOf(doc.value, id);
     if (laneOf(doc.value, id)) {
@@ -88,11 +90,14 @@ export function useLines(account: Ref<string>, workflow: number, doc: Ref<Doc>, 
   function remove(): void {
     const lane = laneOf(doc.value, selected.value);
     if (lane) {
+      const lanes = lanesOf(lane.step);
+      const at = lanes.findIndex((one) => one.id === lane.lane.id);
       change((draft) => {
         const step = stepOf(draft, lane.step.id);
         if (step && "lanes" in step) step.lanes.splice(step.lanes.findIndex((one) => one.id === lane.lane.id), 1);
       });
-      return select(lane.step.id, true);
+      // The lane beside it, never the line above: pressed once more, the key would take that out with all that is in it.
+      return select((lanes[at + 1] ?? lanes[at - 1])?.id ?? "", true);
     }
     const gone = [...chosen.value];
     const place = placeOf(doc.value, gone[0] ?? "");
@@ -145,5 +150,5 @@ export function useLines(account: Ref<string>, workflow: number, doc: Ref<Doc>, 
     select(fresh.at(-1)?.id ?? "", true, true);
   }
 
-  return { selected, chosen, adding, folded, pasting, select, order, go, fold, foldHere, addBelow, insert, remove, move, moveLane, copy, paste, put };
+  return { selected, chosen, unwritten, adding, folded, pasting, select, order, go, fold, foldHere, addBelow, insert, remove, move, moveLane, copy, paste, put };
 }

@@ -97,6 +97,7 @@ class Lane(DocumentPart):
 class Step(Spoken):
     label: ClassVar[str]
     finds: ClassVar[tuple[str, ...]] = ()
+    implied: ClassVar[Mapping[str, Mapping[str, Any]]] = {}  # values of fields that one of those words says besides
     who: ClassVar[Who] = ""
     speaks: ClassVar[str] = ""  # what it is counted as: "text", "email", "call"
     waits: ClassVar[Waits] = ""  # what it stays for, if staying is what it is for

@@ -17,11 +17,12 @@ class ChangeConsent(OneAct):
 
     label = "Consent"
     finds = ("consent", "opt in", "opt out", "permission")
+    implied = {"opt in": {"state": "given"}, "opt out": {"state": "withdrawn"}}
     sentence = "Writes down: {state} {channel} for {purpose}."
 
     kind: Literal["consent"] = "consent"
     state: Literal["given", "withdrawn", "asked"] = part("choice", "what was said", words=WORDS, default="given")
-    channel: Channel = part("channel", "channel", default="email")
+    channel: Channel = part("channel", "channel", words=SEVERAL, default="email")
     purpose: Purpose = part("choice", "purpose", default="marketing")
     wording: str = part("text", "what they were asked", default="", max_length=2_000)
 

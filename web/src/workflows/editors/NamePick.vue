@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** A name of the account, or several with commas between, found while typing. One that is new can be made by keeping it. */
-import { computed, ref, watch } from "vue";
+import { computed, onMounted, ref, watch } from "vue";
 
 import { useScript } from "../script";
 
@@ -9,6 +9,7 @@ const model = defineModel<string>({ required: true });
 const emit = defineEmits<{ enter: [] }>();
 const script = useScript();
 const marked = ref(-1);
+const first = ref(""); // the name that was there when it was opened: kept as it is by Enter
 const id = `names-${Math.random().toString(36).slice(2, 8)}`;
 // What comes into being by being used; all else has to be there, and a check says when it is not.
 const BY_ITSELF = ["tag", "list", "field", "form", "message"];
@@ -20,8 +21,11 @@ const found = computed(() => {
   const begins = names.value.filter((one) => one.name.toLowerCase().startsWith(words));
   return [...begins, ...names.value.filter((one) => !begins.includes(one) && one.name.toLowerCase().includes(words))].slice(0, 12);
 });
+onMounted(() => (first.value = last.value));
 const fresh = computed(() => last.value !== "" && !names.value.some((one) => one.name.toLowerCase() === last.value.toLowerCase()));
-watch(last, () => (marked.value = -1));
+/** What is typed marks the first that fits; Enter takes it. A name that is not there yet is made by Ctrl+Enter, or by Enter
+ * where nothing fits. */
+watch([last, found], () => (marked.value = last.value && last.value !== first.value && found.value.length ? 0 : -1));
 
 function put(name: string) {
   if (!props.several) model.value = name;
@@ -35,7 +39,7 @@ function onKey(event: KeyboardEvent) {
   if (event.key === "ArrowDown") marked.value = Math.min(marked.value + 1, found.value.length - 1);
   else if (event.key === "ArrowUp") marked.value = Math.max(marked.value - 1, -1);
   else if (event.key === "Enter") {
-    const chosen = found.value[marked.value];
+    const chosen = event.ctrlKey || event.metaKey ? undefined : found.value[marked.value];
     if (chosen) put(chosen.name);
     emit("enter");
   } else return;
@@ -49,7 +53,7 @@ function onKey(event: KeyboardEvent) {
     <input v-model="model" autocomplete="off" role="combobox" aria-expanded="true" :aria-controls="id" :aria-label="label" :aria-activedescendant="marked >= 0 ? `${id}-${marked}` : undefined" maxlength="400" :placeholder="several ? 'by comma' : ''" @keydown="onKey" />
     <span v-if="found.length || fresh" :id="id" class="found" role="listbox" :aria-label="label">
       <span v-for="(one, index) in found" :id="`${id}-${index}`" :key="one.name" class="one" role="option" :aria-selected="index === marked" :class="{ marked: index === marked }" @mousedown.prevent="take(one.name)">{{ one.name }} <small class="soft">{{ one.about }}</small></span>
-      <span v-if="fresh" class="one" role="option" :aria-selected="marked < 0" @mousedown.prevent="emit('enter')"><template v-if="BY_ITSELF.includes(kind)">new: “{{ last }}”</template><span v-else class="gorse">“{{ last }}” is not here yet</span></span>
+      <span v-if="fresh" class="one" role="option" :aria-selected="marked < 0" @mousedown.prevent="emit('enter')"><template v-if="BY_ITSELF.includes(kind)">new: “{{ last }}”<kbd v-if="marked >= 0"> Ctrl Enter</kbd></template><span v-else class="gorse">“{{ last }}” is not here yet</span></span>
     </span>
   </span>
 </template>
