@@ -97,9 +97,9 @@ def test_a_read_that_broke_is_tried_again_and_one_that_breaks_later_leaves_what_
     page.get_by_role("button", name="Try again").click()
     expect(page.get_by_role("cell", name="Can be texted").first).to_be_visible()
     page.route("**/api/**/segments*", broken)
-    page.evaluate("document.dispatchEvent(new Event('visibilitychange')), window.dispatchEvent(new Event('focus'))")
+    page.evaluate("window.dispatchEvent(new Event('visibilitychange'))")
     time.sleep(1.2)  # what was read a second ago is not asked again
-    page.evaluate("document.dispatchEvent(new Event('visibilitychange')), window.dispatchEvent(new Event('focus'))")
+    page.evaluate("window.dispatchEvent(new Event('visibilitychange'))")
     expect(page.get_by_text("This may be old:")).to_be_visible()
     expect(page.get_by_role("cell", name="Can be texted").first).to_be_visible()
 
@@ -133,3 +133,17 @@ def test_a_session_that_has_ended_says_so_keeps_what_was_typed_and_goes_on(open_
     expect(note).to_have_value("Rang back; wants the weekend in May.")
     page.get_by_role("button", name="Note it").click()
     expect(page.locator("main").get_by_text("Rang back; wants the weekend in May.")).to_be_visible()
+
+
+def test_what_a_role_may_not_do_is_not_offered_and_a_refusal_says_who_may(open_page: Callable[..., Page]) -> None:
+    page = open_page(HERE + "people/leads", email="mel@example.com")
+    expect(page.get_by_role("heading", name="Leads")).to_be_visible()
+    expect(page.get_by_role("link", name="Spring advert").or_(page.get_by_text("No source yet")).first).to_be_visible()
+    expect(page.get_by_role("button", name="Make its address")).to_have_count(0)
+    page.goto(page.url.replace("leads", "bring-in"))
+    expect(page.get_by_text("Managers and consultants bring files in here.")).to_be_visible()
+    refused = page.evaluate(
+        """async () => (await fetch('/api/accounts/tern-harbour/lead-sources', {method: 'POST', body: '{"name": "x"}', headers: {
+           'Content-Type': 'application/json', 'X-CSRFToken': document.cookie.match(/csrftoken=([^;]+)/)[1]}})).json()"""
+    )
+    assert refused["detail"].endswith("you may not do that; consultants and managers may.")

@@ -120,3 +120,10 @@ def test_pages_that_are_typed_on_take_keys_at_once(open_page: Callable[..., Page
     expect(calls).to_be_visible()
     page.keyboard.press("5")  # asks when to ring back, and writes nothing down yet
     expect(page.locator(".call.open input[type='datetime-local']")).to_be_focused()
+    page.goto(page.url.replace("today", "diary"))
+    expect(page.get_by_role("heading", name="Diary")).to_be_visible()
+    page.keyboard.press("?")
+    keys = page.get_by_role("dialog", name="Keys")
+    expect(keys).to_contain_text("to today")
+    page.keyboard.press("Escape")
+    expect(keys).to_have_count(0)

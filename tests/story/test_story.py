@@ -39,7 +39,7 @@ def test_from_a_spreadsheet_to_a_call_with_its_reasons(open_page: Callable[..., 
     page.get_by_role("button", name="Write a new one").click()
     page.get_by_label("What is it called").fill("After the open day")
     page.get_by_role("button", name="Write it").click()
-    page.get_by_role("button", name="Write the next line").click()
+    expect(page.get_by_role("combobox", name="The new line")).to_be_focused()
     add_line(page, "text good to meet you")
     words = page.get_by_role("textbox", name="Words of the text")
     words.click()
@@ -119,10 +119,7 @@ def test_a_script_is_written_by_keyboard_alone(open_page: Callable[..., Page]) -
     page.keyboard.press("Enter")
     page.keyboard.type("Two weeks")
     page.keyboard.press("Enter")
-    next_line = page.get_by_role("button", name="Write the next line")
-    next_line.wait_for()
-    next_line.focus()
-    page.keyboard.press("Enter")
+    expect(page.get_by_role("combobox", name="The new line")).to_be_focused()  # its first line is open
     page.keyboard.type("call how it went")
     page.keyboard.press("Enter")
     lines = ["wait 5 days", "to-do look again", "wait 2 days", "email places left"]

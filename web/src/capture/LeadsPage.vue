@@ -1,13 +1,13 @@
 <script setup lang="ts">
 /** Sources of leads: which are alive, and what became of what they sent. */
 import { useQuery } from "@tanstack/vue-query";
-import { ref } from "vue";
+import { computed, ref } from "vue";
 import { useRouter } from "vue-router";
 
 import { api, ok } from "@/api/client";
 import PeopleTabs from "@/people/PeopleTabs.vue";
 import { useUses } from "@/people/useUses";
-import { useAccount } from "@/practice/session";
+import { useAccount, useAccountDetails } from "@/practice/session";
 import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
 import ReadState from "@/ui/ReadState.vue";
@@ -15,6 +15,8 @@ import ReadState from "@/ui/ReadState.vue";
 const account = useAccount();
 const router = useRouter();
 const { data: sources, ...sourcesRead } = useQuery({ queryKey: ["lead-sources", account], queryFn: () => ok(api.GET("/api/accounts/{account}/lead-sources", { params: { path: { account: account.value } } })), meta: LIVE });
+const { data: details } = useAccountDetails();
+const may = computed(() => details.value?.rights.includes("workflows") ?? false);
 const { places } = useUses();
 const name = ref("");
 const { pending, act } = usePending();
@@ -43,7 +45,7 @@ async function make() {
       </tbody>
     </table>
     <p v-else-if="sources" class="empty">No source yet. Name the system that will send people, for instance “Spring advert”; it gets an address of its own.</p>
-    <form class="row" @submit.prevent="make"><label><span>A new source</span><input v-model.trim="name" required maxlength="120" placeholder="Spring advert" /></label><button :disabled="pending">Make its address</button></form>
+    <form v-if="may" class="row" @submit.prevent="make"><label><span>A new source</span><input v-model.trim="name" required maxlength="120" placeholder="Spring advert" /></label><button :disabled="pending">Make its address</button></form>
     </ReadState>
   </div>
 </template>

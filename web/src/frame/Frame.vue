@@ -8,10 +8,12 @@ import StoppedLine from "@/frame/StoppedLine.vue";
 import { useAccount, useAccountDetails, useSession } from "@/practice/session";
 import { entitle } from "@/router";
 import ErrorBoundary from "@/ui/ErrorBoundary.vue";
+import { TYPING } from "@/ui/keys";
 import { useLive } from "@/ui/useLive";
 import { moment } from "@/ui/words";
 import AreaLinks from "./AreaLinks.vue";
 import { AREAS } from "./areas";
+import PageKeys from "./PageKeys.vue";
 import SwitchAsk from "./SwitchAsk.vue";
 
 const { session, signOut } = useSession();
@@ -39,6 +41,12 @@ function go(slug: string) {
   switching.value = false;
   router.push(`/${slug}/${route.meta.area ?? "today"}`);
 }
+const keysShown = ref(false);
+onKeyStroke("?", (event) => {
+  if (event.defaultPrevented || (event.target as HTMLElement).closest(`${TYPING}, [role='dialog']`)) return;
+  event.preventDefault();
+  keysShown.value = true;
+});
 async function leave() {
   await signOut();
   router.push("/");
@@ -54,6 +62,7 @@ async function leave() {
       <AreaLinks v-if="wide && here" :account="account" :areas="areas" :area="route.meta.area" />
       <span v-if="wide && details" class="now" :class="details.clock_moved ? 'gorse' : 'soft'">{{ moment(details.local_now) }}{{ details.clock_moved ? ", clock moved" : "" }}</span>
       <BDropdown variant="link" class="who" :text="session?.name ?? ''" placement="bottom-end">
+        <BDropdownItem v-if="route.name !== 'workflow'" @click="keysShown = true">Keys <kbd>?</kbd></BDropdownItem>
         <BDropdownItem @click="leave">Sign out</BDropdownItem>
       </BDropdown>
     </BNavbar>
@@ -72,6 +81,7 @@ async function leave() {
       </div>
     </ErrorBoundary>
   </main>
+  <PageKeys v-if="keysShown" @close="keysShown = false" />
   <SwitchAsk v-if="switching" :accounts="session?.accounts ?? []" @go="go" @close="switching = false" />
 </template>
 

@@ -177,7 +177,7 @@ async function takeOut(enrolment: number) {
         <div v-if="one.fault" class="rust small">▲ Set aside: {{ one.fault }}</div>
         <div v-else-if="one.ended" class="soft small">✓ {{ one.ended }}</div>
         <div v-else class="small">
-          <span v-if="one.paused" class="thrift">Paused since {{ one.paused }}. </span><span class="gorse">◷ {{ one.where || "about to begin" }}</span> <span v-if="one.until" class="soft">until {{ one.until }}</span>
+          <span v-if="one.paused" class="thrift">Paused since {{ one.paused }}. </span><span class="gorse">◷ {{ one.where.replace(/\.$/, "") || "about to begin" }}</span> <span v-if="one.until" class="soft">until {{ one.until }}</span>
           <div v-if="one.next" class="soft">Then: <span class="serif">{{ one.next }}</span></div>
           <template v-if="may('people')">
             <button class="link out" @click="handle(one, one.paused ? 'resume' : 'pause')">{{ one.paused ? "Resume" : "Pause" }}</button>

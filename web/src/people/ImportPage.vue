@@ -5,7 +5,7 @@ import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, reactive, ref, watch } from "vue";
 
 import { api, ok, type Schemas } from "@/api/client";
-import { useAccount } from "@/practice/session";
+import { useAccount, useAccountDetails } from "@/practice/session";
 import { useFieldKinds } from "@/queries/useFieldKinds";
 import Ask from "@/ui/Ask.vue";
 import { refDebounced } from "@/ui/refDebounced";
@@ -23,6 +23,8 @@ const OWN: [string, string][] = [
 const account = useAccount();
 const cache = useQueryClient();
 const path = computed(() => ({ account: account.value }));
+const { data: details, ...detailsRead } = useAccountDetails();
+const may = computed(() => details.value?.rights.includes("import") ?? false);
 const { pending, act } = usePending();
 const { data: fields, ...fieldsRead } = useQuery({ queryKey: ["fields", account], queryFn: () => ok(api.GET("/api/accounts/{account}/fields", { params: { path: path.value } })) });
 const { data: earlier, ...earlierRead } = useQuery({
@@ -112,7 +114,8 @@ const link = (one: Import) => `/api/accounts/${account.value}/imports/${one.id}/
     <PeopleTabs />
     <h1>{{ shown?.state === "read" ? shown.file_name : "Bring in a file" }}</h1>
 
-    <ReadState :of="[fieldsRead, earlierRead]" what="The files brought in">
+    <p v-if="details && !may" class="empty">Managers and consultants bring files in here. You can add people one by one, or by <RouterLink :to="`/${account}/people/quick`">quick entry</RouterLink>.</p>
+    <ReadState v-else :of="[detailsRead, fieldsRead, earlierRead]" what="The files brought in">
     <template v-if="!shown || shown.state !== 'read'">
       <p class="lead">CSV, a workbook (XLSX), vCards, or rows pasted. Phone numbers and emails are put in order; a row that cannot be taken is listed with its reason, and holds nobody else up.</p>
       <label class="drop" @dragover.prevent @drop.prevent="read($event.dataTransfer?.files)">

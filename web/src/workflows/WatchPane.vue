@@ -76,7 +76,8 @@ const { data: ahead, ...aheadRead } = useQuery({
 const due = computed(() => ahead.value?.days.filter((day) => day.outlook.length) ?? []);
 const enrolling = ref(false);
 const asking = ref(false);
-const NUMBER = { here: "are here", passed: "went on from here", left: "left here" };
+const NUMBER = { here: ["is here", "are here"], passed: ["went on from here", "went on from here"], left: ["left here", "left here"] };
+const counted = computed(() => props.watch?.shown ?? 0);
 </script>
 
 <template>
@@ -96,7 +97,7 @@ const NUMBER = { here: "are here", passed: "went on from here", left: "left here
       <button v-if="may && watch.held > 1" :disabled="pending" @click="settle(null, 'let_go')">Let all {{ watch.held }} go</button>
     </section>
     <div class="row filter">
-      <strong v-if="script.watching.value">{{ many(watch?.shown ?? 0, "person", "people") }} {{ NUMBER[script.watching.value.number] }}</strong>
+      <strong v-if="script.watching.value">{{ many(counted, "person", "people") }} {{ NUMBER[script.watching.value.number][counted === 1 ? 0 : 1] }}</strong>
       <label v-else><span class="sr">Which people</span>
         <select v-model="only">
           <option value="">everybody, newest first</option>
@@ -127,7 +128,7 @@ const NUMBER = { here: "are here", passed: "went on from here", left: "left here
         <RouterLink class="serif" :to="`/${account}/people/${row.contact_id}`">{{ row.contact }}</RouterLink> <small class="soft">since {{ row.joined }}, version {{ row.version }}</small>
         <div v-if="row.fault" class="rust small">▲ {{ row.fault }}</div>
         <div v-else-if="row.ended" class="soft small">✓ {{ row.ended }}</div>
-        <div v-else class="small"><span v-if="row.paused" class="thrift">Paused since {{ row.paused }}. </span><span class="gorse">◷ {{ row.where || "about to begin" }}</span> <span v-if="row.until" class="soft">until {{ row.until }}</span></div>
+        <div v-else class="small"><span v-if="row.paused" class="thrift">Paused since {{ row.paused }}. </span><span class="gorse">◷ {{ row.where.replace(/\.$/, "") || "about to begin" }}</span> <span v-if="row.until" class="soft">until {{ row.until }}</span></div>
       </li>
     </ol>
     <p v-if="watch && watch.shown > watch.enrolments.length" class="soft small">The first {{ watch.enrolments.length }} of {{ watch.shown }}.</p>

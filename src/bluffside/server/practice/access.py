@@ -96,4 +96,12 @@ def rights_of(role: str) -> frozenset[Right]:
 def require(request: AccountRequest, right: Right) -> None:
     """Raises 403 in words when the person's role lacks the right."""
     if right not in rights_of(request.role):
-        raise HttpError(403, f"As {request.role} of {request.account.name} you may not do that.")
+        raise HttpError(403, f"As {request.role} of {request.account.name} you may not do that; {_who_may(right)} may.")
+
+
+CALLED = {"consultant": "consultants", "manager": "managers", "team": "team members"}
+
+
+def _who_may(right: Right) -> str:
+    *most, last = [CALLED[role] for role, rights in RIGHTS.items() if right in rights and role in CALLED]
+    return f"{', '.join(most)} and {last}" if most else last
