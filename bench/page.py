@@ -106,7 +106,7 @@ def _page(page: Any, address: str, house: Any, workflow: int) -> list[Row]:
     page.get_by_label("Email").fill(house.consultant.email)
     page.get_by_label("Password").fill(PASSWORD)
     page.get_by_role("button", name="Sign in").click()
-    page.get_by_role("button", name="Sign out").wait_for()
+    page.locator("main#here").wait_for()
     page.goto(f"{address}/{house.sailing.slug}/workflows/{workflow}")
     lines = page.get_by_role("group", name="The script", exact=True).get_by_role("article")
     lines.nth(LINES - 1).wait_for()
