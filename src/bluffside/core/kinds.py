@@ -1,9 +1,9 @@
-"""Collecting the kinds of a folder: one file a kind, each with one class that names its `kind`."""
+"""Collecting the kinds of a folder, one file a kind: by the class that names its `kind`, or by what a file declares."""
 
 from collections.abc import Iterable
 from importlib import import_module
 from pkgutil import iter_modules
-from typing import TypeVar
+from typing import Any, TypeVar
 
 from pydantic import BaseModel
 
@@ -22,3 +22,9 @@ def found_in(package: str, path: Iterable[str], base: type[Kind]) -> dict[str, t
                 if isinstance(name, str):
                     kinds[name] = value
     return kinds
+
+
+def declared_in(package: str, path: Iterable[str], name: str) -> list[Any]:
+    """What the package's modules declare under a name (`CHANNEL = …`); those that have no such name are passed over."""
+    modules = [import_module(f"{package}.{info.name}") for info in iter_modules(path)]
+    return [getattr(one, name) for one in modules if hasattr(one, name)]

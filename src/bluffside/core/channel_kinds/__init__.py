@@ -5,15 +5,13 @@ its address, its words in conditions, checks, reports and on the contact's own p
 """
 
 from collections.abc import Mapping
-from importlib import import_module
-from pkgutil import iter_modules
 
 from bluffside.core.channel_kinds.base import ChannelKind
+from bluffside.core.kinds import declared_in
 
 
 def _found() -> Mapping[str, ChannelKind]:
-    modules = [import_module(f"{__name__}.{info.name}") for info in iter_modules(__path__)]
-    kinds = [one.CHANNEL for one in modules if hasattr(one, "CHANNEL")]
+    kinds: list[ChannelKind] = declared_in(__name__, __path__, "CHANNEL")
     return {one.name: one for one in sorted(kinds, key=lambda one: (one.rank, one.name))}
 
 

@@ -4,17 +4,10 @@ To add a service, add a file (see docs/a-new-outside-service.md).
 """
 
 from collections.abc import Mapping
-from importlib import import_module
-from pkgutil import iter_modules
 
+from bluffside.core.kinds import declared_in
 from bluffside.server.outside.stand_ins.base import StandIn
 
-
-def _found() -> Mapping[str, StandIn]:
-    modules = [import_module(f"{__name__}.{info.name}") for info in iter_modules(__path__)]
-    return {one.STAND_IN.name: one.STAND_IN for one in modules if hasattr(one, "STAND_IN")}
-
-
-STAND_INS = _found()
+STAND_INS: Mapping[str, StandIn] = {one.name: one for one in declared_in(__name__, __path__, "STAND_IN")}
 
 __all__ = ["STAND_INS", "StandIn"]

@@ -5,17 +5,15 @@ leads and what the team types, guessed from columns, asked in forms, and shown i
 """
 
 from collections.abc import Mapping, Sequence
-from importlib import import_module
-from pkgutil import iter_modules
 from typing import TYPE_CHECKING, Literal
 
 from bluffside.core.facts import FieldValue
+from bluffside.core.kinds import declared_in
 from bluffside.server.people.field_kinds.base import FieldKind, How
 
 
 def _found() -> Mapping[str, FieldKind]:
-    modules = [import_module(f"{__name__}.{info.name}") for info in iter_modules(__path__)]
-    kinds: list[FieldKind] = [one.KIND for one in modules if hasattr(one, "KIND")]
+    kinds: list[FieldKind] = declared_in(__name__, __path__, "KIND")
     return {one.name: one for one in sorted(kinds, key=lambda one: (one.rank, one.name))}
 
 
