@@ -7,7 +7,7 @@ import { api, ok, type Schemas } from "@/api/client";
 import PeopleTabs from "@/people/PeopleTabs.vue";
 import { useAccount, useAccountDetails } from "@/practice/session";
 import Ask from "@/ui/Ask.vue";
-import { refDebounced } from "@/ui/refDebounced";
+import { refDebounced } from "@vueuse/core";
 import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
 import { cut } from "@/ui/words";

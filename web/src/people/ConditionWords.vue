@@ -36,6 +36,7 @@ provide(SCRIPT, {
   book,
   events: computed(() => catalogue.value?.written_with.events ?? []),
   names: computed(() => names.value?.names ?? {}),
+  namesRead: () => Promise.resolve(),
   ownFields,
   tasks: ref([]),
   fields: ref(new Map()),

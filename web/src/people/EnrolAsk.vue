@@ -6,7 +6,7 @@ import { computed, reactive, ref } from "vue";
 import { api, ok, type Schemas } from "@/api/client";
 import { useAccount } from "@/practice/session";
 import Ask from "@/ui/Ask.vue";
-import { refDebounced } from "@/ui/refDebounced";
+import { refDebounced } from "@vueuse/core";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
 import { chosen as whom } from "./chosen";

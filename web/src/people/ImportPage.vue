@@ -2,13 +2,13 @@
 /** Files of people: one is read, its columns matched, looked at, brought in with its consent stated; what was not taken
  * comes back corrected; the whole can be stopped, go on, be taken back. */
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
-import { computed, reactive, ref, watch } from "vue";
+import { computed, reactive, ref, shallowRef, watch } from "vue";
 
 import { api, ok, type Schemas } from "@/api/client";
 import { useAccount, useAccountDetails } from "@/practice/session";
 import { useFieldKinds } from "@/queries/useFieldKinds";
 import Ask from "@/ui/Ask.vue";
-import { refDebounced } from "@/ui/refDebounced";
+import { watchDebounced } from "@vueuse/core";
 import { usePending } from "@/ui/usePending";
 import { cut, many } from "@/ui/words";
 import PeopleTabs from "./PeopleTabs.vue";
@@ -65,7 +65,8 @@ const readAs = computed(() => Object.entries(shown.value?.found ?? {}).map(([wha
 
 // ---- matching
 const asked = computed<Schemas["ImportSettings"]>(() => ({ ...settings, tags: cut(tag.value), lists: cut(list.value) }));
-const still = refDebounced(asked, 150);
+const still = shallowRef(asked.value);
+watchDebounced(asked, (next) => (still.value = next), { debounce: 150 });
 function match(column: number, target: string) {
   const mapping = { ...settings.mapping };
   const rules = { ...settings.rules };

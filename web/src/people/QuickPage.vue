@@ -6,7 +6,7 @@ import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from "vue";
 
 import { api, ok, type Schemas } from "@/api/client";
 import { useAccount } from "@/practice/session";
-import { refDebounced } from "@/ui/refDebounced";
+import { refDebounced } from "@vueuse/core";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
 import PeopleTabs from "./PeopleTabs.vue";

@@ -5,7 +5,7 @@ import { computed, ref } from "vue";
 
 import { api, ok, type Schemas } from "@/api/client";
 import { useAccount, useAccountDetails } from "@/practice/session";
-import { refDebounced } from "@/ui/refDebounced";
+import { refDebounced } from "@vueuse/core";
 import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";

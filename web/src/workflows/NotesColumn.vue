@@ -4,7 +4,7 @@
 import { computed, ref } from "vue";
 
 import type { Schemas } from "@/api/client";
-import { refDebounced } from "@/ui/refDebounced";
+import { refDebounced } from "@vueuse/core";
 import { many } from "@/ui/words";
 import CheckList from "./CheckList.vue";
 import MergeText from "./MergeText.vue";

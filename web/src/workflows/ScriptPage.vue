@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The workflow page: the script in the middle, written, rehearsed or watched; the notes column beside it. */
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
-import { refDebounced } from "@/ui/refDebounced";
+import { refDebounced, until } from "@vueuse/core";
 import { computed, nextTick, onMounted, provide, ref, shallowReactive, shallowRef, watch, type Ref } from "vue";
 
 import { api, ok, type Schemas } from "@/api/client";
@@ -81,7 +81,7 @@ const { data: watched, ...watchedRead } = useQuery({
   placeholderData: (before) => before,
 });
 const queries = useQueryClient();
-const { data: names } = useQuery({
+const { data: names, isPending: namesPending } = useQuery({
   queryKey: ["names", account],
   queryFn: () => ok(api.GET("/api/accounts/{account}/names", { params: { path: { account: account.value } } })),
 });
@@ -143,6 +143,7 @@ const script: Script = {
   book,
   events: computed(() => written.events),
   names: computed(() => names.value?.names ?? {}),
+  namesRead: () => until(namesPending).toBe(false, { timeout: 5000 }).then(() => undefined),
   ownFields,
   tasks: computed(() => [...walk(doc.value.steps)].filter((step) => kinds.get(step.kind)?.who === "member").map((step) => ({ id: step.id, words: lineWords.value.get(step.id) ?? step.kind }))),
   look,

@@ -21,6 +21,8 @@ export interface Script {
   events: Ref<string[]>;
   /** Names of the account by kind, with what is worth knowing of each. */
   names: Ref<Record<string, Schemas["NameOut"][]>>;
+  /** Resolves once the names are there, or could not be read. */
+  namesRead: () => Promise<void>;
   ownFields: Ref<Record<string, string>>;
   /** Lines that make a task, which others can wait for. */
   tasks: Ref<{ id: string; words: string }[]>;

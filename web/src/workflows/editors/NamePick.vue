@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** A name of the account, or several with commas between, found while typing. One that is new can be made by keeping it. */
-import { computed, onMounted, ref, watch } from "vue";
+import { computed, nextTick, onMounted, ref, watch } from "vue";
 
 import { useScript } from "../script";
 
@@ -35,14 +35,19 @@ function take(name: string) {
   put(name);
   emit("enter");
 }
+/** Whoever types faster than the account's names arrive still gets the one that fits, not a new one spelt like its beginning. */
+async function entered(asNew: boolean) {
+  if (!asNew && !props.among && last.value !== first.value) await script.namesRead();
+  await nextTick();
+  const chosen = asNew ? undefined : found.value[marked.value];
+  if (chosen) put(chosen.name);
+  emit("enter");
+}
 function onKey(event: KeyboardEvent) {
   if (event.key === "ArrowDown") marked.value = Math.min(marked.value + 1, found.value.length - 1);
   else if (event.key === "ArrowUp") marked.value = Math.max(marked.value - 1, -1);
-  else if (event.key === "Enter") {
-    const chosen = event.ctrlKey || event.metaKey ? undefined : found.value[marked.value];
-    if (chosen) put(chosen.name);
-    emit("enter");
-  } else return;
+  else if (event.key === "Enter") entered(event.ctrlKey || event.metaKey);
+  else return;
   event.preventDefault();
   event.stopPropagation();
 }
