@@ -1,8 +1,8 @@
 <script setup lang="ts">
 /** A form filled in by the team: about a contact, or (without one) as a test that adds nobody. */
-import { useQuery } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
 
+import { useRead } from "@/queries/account";
 import { api, ok } from "@/api/client";
 import { useAccount } from "@/practice/session";
 import { usePending } from "@/ui/usePending";
@@ -12,7 +12,7 @@ const props = defineProps<{ form: number; contact?: number }>();
 const emit = defineEmits<{ done: [] }>();
 const account = useAccount();
 const path = computed(() => ({ account: account.value, form_id: props.form }));
-const { data } = useQuery({ queryKey: ["form", account, () => props.form], queryFn: () => ok(api.GET("/api/accounts/{account}/forms/{form_id}", { params: { path: path.value } })) });
+const { data } = useRead("/forms/{form_id}", () => ({ path: path.value }));
 const answers = ref<Record<string, string[]>>({});
 const faults = ref<Record<string, string>>({});
 const { pending, act } = usePending();
@@ -31,6 +31,6 @@ async function send() {
 <template>
   <form v-if="data" @submit.prevent="send">
     <FormQuestions v-model="answers" :design="data.design" :faults="faults" />
-    <p class="actions"><button :disabled="pending">{{ contact ? "Keep the answers" : "Send as a test" }}</button></p>
+    <p class="actions"><BButton variant="primary" type="submit" :disabled="pending">{{ contact ? "Keep the answers" : "Send as a test" }}</BButton></p>
   </form>
 </template>

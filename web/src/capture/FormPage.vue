@@ -1,14 +1,13 @@
 <script setup lang="ts">
 /** One form: its questions at the left, at the right the page as it will be; its address, code and flyer; its answers. */
-import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, ref, watch } from "vue";
 import { useRoute } from "vue-router";
 
+import { useMay, useRead, useTouched } from "@/queries/account";
 import { api, ok, type Schemas } from "@/api/client";
 import PeopleTabs from "@/people/PeopleTabs.vue";
 import { useAccount, useAccountDetails } from "@/practice/session";
 import { useFieldKinds } from "@/queries/useFieldKinds";
-import { LIVE } from "@/ui/useLive";
 import NameInPlace from "@/ui/NameInPlace.vue";
 import { cut, many } from "@/ui/words";
 import { plain } from "@/workflows/written";
@@ -16,6 +15,9 @@ import FormFill from "./FormFill.vue";
 import FormQuestions from "./FormQuestions.vue";
 import ReadState from "@/ui/ReadState.vue";
 import { usePending } from "@/ui/usePending";
+import FormRow from "@/ui/FormRow.vue";
+import type { Column } from "@/ui/columns";
+import DataTable from "@/ui/DataTable.vue";
 
 type Design = Schemas["FormDesign"];
 type Question = Schemas["Question"];
@@ -25,15 +27,16 @@ const { kinds, kindOf } = useFieldKinds();
 const answered = computed(() => [["text", "a line"], ["long", "some lines"], ...kinds.value.filter((one) => one.name !== "text").map((one) => [one.name, one.label])] as [NonNullable<Question["kind"]>, string][]);
 const account = useAccount();
 const route = useRoute();
-const cache = useQueryClient();
+const touched = useTouched();
 const { data: account_ } = useAccountDetails();
-const may = computed(() => account_.value?.rights.includes("workflows") ?? false);
+const mayDo = useMay();
+const may = computed(() => mayDo("workflows"));
 const id = computed(() => Number(route.params.form));
 const path = computed(() => ({ account: account.value, form_id: id.value }));
-const { data: form, ...formRead } = useQuery({ queryKey: ["form", account, id], queryFn: () => ok(api.GET("/api/accounts/{account}/forms/{form_id}", { params: { path: path.value } })), refetchOnWindowFocus: false });
-const { data: fields, ...fieldsRead } = useQuery({ queryKey: ["fields", account], queryFn: () => ok(api.GET("/api/accounts/{account}/fields", { params: { path: { account: account.value } } })) });
-const { data: brand, ...brandRead } = useQuery({ queryKey: ["brand", account], queryFn: () => ok(api.GET("/api/accounts/{account}/brand", { params: { path: { account: account.value } } })) });
-const { data: suggested, ...suggestedRead } = useQuery({ queryKey: ["consent-words", account], queryFn: () => ok(api.GET("/api/accounts/{account}/forms/consent-words", { params: { path: { account: account.value } } })) });
+const { data: form, ...formRead } = useRead("/forms/{form_id}", () => ({ path: path.value }), { refetchOnWindowFocus: false });
+const { data: fields, ...fieldsRead } = useRead("/fields");
+const { data: brand, ...brandRead } = useRead("/brand");
+const { data: suggested, ...suggestedRead } = useRead("/forms/consent-words");
 
 // ---- the design: kept by itself a moment after each change
 const design = ref<Design>();
@@ -65,7 +68,7 @@ async function keep() {
 }
 async function rename(name: string) {
   await ok(api.PUT("/api/accounts/{account}/forms/{form_id}/name", { params: { path: path.value }, body: { name } }));
-  await cache.invalidateQueries();
+  await touched("/forms/{form_id}", "/forms");
 }
 function add() {
   const ids = new Set(design.value?.questions?.map((one) => one.id));
@@ -98,55 +101,58 @@ const tried = ref<Record<string, string[]>>({});
 
 // ---- answers
 const which = ref<"taken" | "spam" | "test">("taken");
-const { data: answers } = useQuery({
-  queryKey: ["form-answers", account, id, which],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/forms/{form_id}/answers", { params: { path: path.value, query: { state: which.value } } })),
-  meta: LIVE,
-});
+const { data: answers } = useRead("/forms/{form_id}/answers", () => ({ path: path.value, query: { state: which.value } }), { live: true });
 const { act } = usePending();
 async function letIn(answer: number) {
   await act(() => ok(api.POST("/api/accounts/{account}/forms/{form_id}/answers/{answer_id}/let-in", { params: { path: { ...path.value, answer_id: answer } } })));
-  cache.invalidateQueries();
+  touched("/forms/{form_id}", "/forms");
 }
 const trying = ref(false);
 const said = ref("");
 const code = (format: string) => `/api/accounts/${account.value}/forms/${id.value}/code.${format}`;
+const COLUMNS: Column[] = [
+  { key: "when", label: "When" },
+  { key: "who", label: "Who", class: "serif" },
+  { key: "what_they_said", label: "What they said" },
+  { key: "from", label: "From", class: "small" },
+  { key: "acts", label: "What to do", hidesLabel: true, class: "small" },
+];
 </script>
 
 <template>
   <ReadState :of="[formRead, fieldsRead, brandRead, suggestedRead]" what="This form" missing="There is no such form" page>
   <div v-if="form && design" class="page">
     <PeopleTabs />
-    <div class="row"><NameInPlace :name="form.name" label="Name of the form" :may="may" :keep="rename" /><span role="status" :class="state === 'kept' ? 'soft' : state === 'keeping' ? 'gorse' : 'rust'">{{ state === "kept" ? "kept" : state === "keeping" ? "keeping…" : `▲ ${state}` }}</span><span class="grow" /><label v-if="may" class="tick"><input v-model="open" type="checkbox" /> open</label></div>
+    <div class="row"><NameInPlace :name="form.name" label="Name of the form" :may="may" :keep="rename" /><span role="status" :class="state === 'kept' ? 'soft' : state === 'keeping' ? 'gorse' : 'rust'">{{ state === "kept" ? "kept" : state === "keeping" ? "keeping…" : `▲ ${state}` }}</span><span class="grow" /><BFormCheckbox v-if="may" v-model="open" class="tick">open</BFormCheckbox></div>
     <p v-if="problem" class="gorse">◷ {{ problem }}</p>
     <p v-if="!form.for_team" class="row where"><a :href="form.link" target="_blank" rel="noopener">{{ form.link }}</a><span class="soft small">QR code: <a :href="code('svg')" target="_blank">SVG</a>, <a :href="code('png')" target="_blank">PNG</a>, <a :href="code('pdf')" target="_blank">flyer to print</a></span></p>
     <div class="two">
       <fieldset :disabled="!may" class="design">
-        <label class="wide"><span>Title</span><input v-model="design.title" maxlength="200" /></label>
-        <label class="wide"><span>Some words before the questions</span><textarea v-model="design.intro" rows="2" maxlength="2000" /></label>
+        <FormRow label="Title" class="wide"><BFormInput v-model="design.title" maxlength="200" /></FormRow>
+        <FormRow label="Some words before the questions" class="wide"><BFormTextarea v-model="design.intro" rows="2" maxlength="2000" /></FormRow>
         <h2>Questions</h2>
         <div v-for="(one, at) in design.questions" :key="one.id" class="one">
-          <div class="row"><input v-model="one.label" class="label" :aria-label="`Question ${at + 1}`" maxlength="200" /><label class="tick small"><input v-model="one.required" type="checkbox" /> needed</label><button type="button" class="link icon" :aria-label="`Question ${at + 1} up`" :disabled="!at" @click="move(at, -1)">↑</button><button type="button" class="link icon" :aria-label="`Question ${at + 1} down`" :disabled="at === (design.questions?.length ?? 0) - 1" @click="move(at, 1)">↓</button><button type="button" class="link icon" :aria-label="`Take out question ${at + 1}`" @click="design.questions?.splice(at, 1)">✕</button></div>
+          <div class="row"><BFormInput v-model="one.label" class="label" :aria-label="`Question ${at + 1}`" maxlength="200" /><BFormCheckbox v-model="one.required" class="tick small">needed</BFormCheckbox><BButton variant="link" class="icon" :aria-label="`Question ${at + 1} up`" :disabled="!at" @click="move(at, -1)">↑</BButton><BButton variant="link" class="icon" :aria-label="`Question ${at + 1} down`" :disabled="at === (design.questions?.length ?? 0) - 1" @click="move(at, 1)">↓</BButton><BButton variant="link" class="icon" :aria-label="`Take out question ${at + 1}`" @click="design.questions?.splice(at, 1)">✕</BButton></div>
           <div class="row small">
-            <label>fills <select :value="one.fills" :aria-label="`What question ${at + 1} fills`" @change="fill(one, ($event.target as HTMLSelectElement).value)"><option value="">nothing: the answer is kept</option><option v-for="[name, words] in OWN" :key="name" :value="name">{{ words }}</option><option v-for="known in fields" :key="known.id" :value="`field:${known.name}`">{{ known.name }}</option></select></label>
-            <label v-if="!one.fills">answered by <select v-model="one.kind" :aria-label="`Kind of question ${at + 1}`"><option v-for="[kind, words] in answered" :key="kind" :value="kind">{{ words }}</option></select></label>
-            <input v-model="one.help" :aria-label="`Help for question ${at + 1}`" placeholder="a word of help" maxlength="300" />
+            <label>fills <BFormSelect :model-value="one.fills" :aria-label="`What question ${at + 1} fills`" @update:model-value="fill(one, String($event))"><option value="">nothing: the answer is kept</option><option v-for="[name, words] in OWN" :key="name" :value="name">{{ words }}</option><option v-for="known in fields" :key="known.id" :value="`field:${known.name}`">{{ known.name }}</option></BFormSelect></label>
+            <label v-if="!one.fills">answered by <BFormSelect v-model="one.kind" :aria-label="`Kind of question ${at + 1}`"><option v-for="[kind, words] in answered" :key="kind" :value="kind">{{ words }}</option></BFormSelect></label>
+            <BFormInput v-model="one.help" :aria-label="`Help for question ${at + 1}`" placeholder="a word of help" maxlength="300" />
           </div>
-          <label v-if="!one.fills && kindOf(one.kind)?.own_choices" class="wide small"><span>Choices, by comma</span><input :value="one.choices?.join(', ')" @change="one.choices = cut(($event.target as HTMLInputElement).value)" /></label>
+          <FormRow v-if="!one.fills && kindOf(one.kind)?.own_choices" label="Choices, by comma" class="wide small"><BFormInput :model-value="one.choices?.join(', ')" :model-modifiers="{ lazy: true }" @update:model-value="one.choices = cut(String($event))" /></FormRow>
         </div>
-        <p><button type="button" class="plain" @click="add">One more question</button></p>
+        <p><BButton variant="outline-primary" @click="add">One more question</BButton></p>
         <template v-if="!form.for_team">
           <h2>Consent that is asked for</h2>
           <div v-for="(one, at) in design.consent" :key="at" class="one">
-            <div class="row small"><span>to {{ one.channel === "email" ? "emails" : "texts" }}; never ticked beforehand, and the words are kept with each yes</span><span class="grow" /><button type="button" class="link icon" :aria-label="`Take out consent ${at + 1}`" @click="design.consent?.splice(at, 1)">✕</button></div>
-            <textarea v-model="one.words" rows="2" :aria-label="`Words of consent ${at + 1}`" maxlength="500" />
+            <div class="row small"><span>to {{ one.channel === "email" ? "emails" : "texts" }}; never ticked beforehand, and the words are kept with each yes</span><span class="grow" /><BButton variant="link" class="icon" :aria-label="`Take out consent ${at + 1}`" @click="design.consent?.splice(at, 1)">✕</BButton></div>
+            <BFormTextarea v-model="one.words" rows="2" :aria-label="`Words of consent ${at + 1}`" maxlength="500" />
           </div>
-          <p class="row"><button type="button" class="link" @click="ask('email')">ask for emails</button><button type="button" class="link" @click="ask('text')">ask for texts</button></p>
+          <p class="row"><BButton variant="link" @click="ask('email')">ask for emails</BButton><BButton variant="link" @click="ask('text')">ask for texts</BButton></p>
         </template>
         <h2>Afterwards</h2>
-        <label class="wide"><span>They read</span><textarea v-model="design.thanks" rows="2" maxlength="1000" /></label>
-        <div class="row"><label><span>Tags they get</span><input :value="design.tags?.join(', ')" @change="design.tags = cut(($event.target as HTMLInputElement).value)" /></label><label><span>Lists they come onto</span><input :value="design.lists?.join(', ')" @change="design.lists = cut(($event.target as HTMLInputElement).value)" /></label><label v-if="!form.for_team"><span>Kept from the link</span><input :value="design.hidden?.join(', ')" @change="design.hidden = cut(($event.target as HTMLInputElement).value)" /></label><label><span>Button</span><input v-model="design.button" maxlength="40" /></label></div>
-        <label v-if="!form.for_team" class="tick"><input v-model="design.one_device" type="checkbox" /> many fill it in on one device, at an open day: quick, and from one place</label>
+        <FormRow label="They read" class="wide"><BFormTextarea v-model="design.thanks" rows="2" maxlength="1000" /></FormRow>
+        <div class="row"><FormRow label="Tags they get"><BFormInput :model-value="design.tags?.join(', ')" :model-modifiers="{ lazy: true }" @update:model-value="design.tags = cut(String($event))" /></FormRow><FormRow label="Lists they come onto"><BFormInput :model-value="design.lists?.join(', ')" :model-modifiers="{ lazy: true }" @update:model-value="design.lists = cut(String($event))" /></FormRow><FormRow v-if="!form.for_team" label="Kept from the link"><BFormInput :model-value="design.hidden?.join(', ')" :model-modifiers="{ lazy: true }" @update:model-value="design.hidden = cut(String($event))" /></FormRow><FormRow label="Button"><BFormInput v-model="design.button" maxlength="40" /></FormRow></div>
+        <BFormCheckbox v-if="!form.for_team" v-model="design.one_device" class="tick">many fill it in on one device, at an open day: quick, and from one place</BFormCheckbox>
       </fieldset>
       <div>
         <p class="small soft">As it will be<template v-if="!form.for_team">, at <a :href="form.link" target="_blank" rel="noopener">its page</a></template></p>
@@ -154,23 +160,18 @@ const code = (format: string) => `/api/accounts/${account.value}/forms/${id.valu
           <div class="bar"><strong>{{ account_?.name }}</strong><span v-if="brand?.line">{{ brand.line }}</span></div>
           <div class="body"><h2>{{ design.title || form.name }}</h2><p v-if="design.intro" class="intro">{{ design.intro }}</p><FormQuestions v-model="tried" :design="design" /><p><span class="send">{{ design.button }}</span></p></div>
         </div>
-        <p class="row"><button v-if="may && !problem" type="button" class="link" @click="trying = !trying">{{ trying ? "Close the test" : "Send it once as a test" }}</button><span v-if="said" class="kelp small">✓ {{ said }}</span></p>
-        <FormFill v-if="trying" :form="id" @done="trying = false; said = 'It came in as a test; nobody was added.'; which = 'test'; cache.invalidateQueries()" />
+        <p class="row"><BButton v-if="may && !problem" variant="link" @click="trying = !trying">{{ trying ? "Close the test" : "Send it once as a test" }}</BButton><span v-if="said" class="kelp small">✓ {{ said }}</span></p>
+        <FormFill v-if="trying" :form="id" @done="trying = false; said = 'It came in as a test; nobody was added.'; which = 'test'; touched('/forms/{form_id}', '/forms')" />
       </div>
     </div>
-    <div class="row answers"><h2>Answers</h2><label><span class="sr">Which answers</span><select v-model="which"><option value="taken">that came in</option><option value="spam">kept apart as spam</option><option value="test">tests</option></select></label></div>
-    <table v-if="answers?.length">
-      <thead><tr><th>When</th><th>Who</th><th>What they said</th><th>From</th><th /></tr></thead>
-      <tbody>
-        <tr v-for="one in answers" :key="one.id">
-          <td>{{ one.at }}</td>
-          <td class="serif"><RouterLink v-if="one.contact_id" :to="`/${account}/people/${one.contact_id}`">{{ one.contact }}</RouterLink><small v-if="one.by" class="soft"> by {{ one.by }}</small></td>
-          <td><template v-for="(value, label, n) in one.answers" :key="label">{{ n ? " · " : "" }}<span class="soft">{{ label }}</span> {{ value }}</template></td>
-          <td class="small">{{ Object.values(one.hidden).join(", ") }}</td>
-          <td class="small"><span v-if="one.reason && one.state === 'spam'" class="gorse">◷ {{ one.reason }}</span> <button v-if="one.state === 'spam'" class="link" @click="letIn(one.id)">Let in</button></td>
-        </tr>
-      </tbody>
-    </table>
+    <div class="row answers"><h2>Answers</h2><FormRow label="Which answers" hides-label><BFormSelect v-model="which"><option value="taken">that came in</option><option value="spam">kept apart as spam</option><option value="test">tests</option></BFormSelect></FormRow></div>
+    <DataTable v-if="answers?.length" caption="Answers" :rows="answers" :columns="COLUMNS">
+      <template #when="{ item: one }">{{ one.at }}</template>
+      <template #who="{ item: one }"><RouterLink v-if="one.contact_id" :to="`/${account}/people/${one.contact_id}`">{{ one.contact }}</RouterLink><small v-if="one.by" class="soft"> by {{ one.by }}</small></template>
+      <template #what_they_said="{ item: one }"><template v-for="(value, label, n) in one.answers" :key="label">{{ n ? " · " : "" }}<span class="soft">{{ label }}</span> {{ value }}</template></template>
+      <template #from="{ item: one }">{{ Object.values(one.hidden).join(", ") }}</template>
+      <template #acts="{ item: one }"><span v-if="one.reason && one.state === 'spam'" class="gorse">◷ {{ one.reason }}</span> <BButton v-if="one.state === 'spam'" variant="link" @click="letIn(one.id)">Let in</BButton></template>
+    </DataTable>
     <p v-else-if="answers" class="soft">{{ which === "taken" ? `Nobody has sent it yet${form.for_team ? "" : "; its link or code can go out now"}.` : which === "spam" ? "Nothing was kept apart." : "No test yet." }}</p>
     <p class="soft small">{{ many(form.taken, "answer") }} in all.</p>
   </div>

@@ -34,12 +34,12 @@ function toggle(one: Question, choice: string, on: boolean) {
       <span class="asked">{{ one.label }}{{ one.required ? " *" : "" }}</span>
       <small v-if="one.help" class="soft">{{ one.help }}</small>
       <small v-if="faults?.[one.id]" class="rust">▲ {{ faults[one.id] }}</small>
-      <textarea v-if="one.kind === 'long'" :value="answers[one.id]?.[0]" rows="3" @input="say(one.id, [($event.target as HTMLTextAreaElement).value])" />
-      <select v-else-if="kindOf(one.kind)?.picks" :value="answers[one.id]?.[0] ?? ''" @change="say(one.id, [($event.target as HTMLSelectElement).value])"><option value="" /><option v-for="choice in choicesOf(one)" :key="choice">{{ choice }}</option></select>
-      <input v-else :type="one.kind === 'email' ? 'email' : (kindOf(one.kind)?.input ?? 'text')" :value="answers[one.id]?.[0]" @input="say(one.id, [($event.target as HTMLInputElement).value])" />
+      <BFormTextarea v-if="one.kind === 'long'" :model-value="answers[one.id]?.[0]" rows="3" @update:model-value="say(one.id, [String($event)])" />
+      <BFormSelect v-else-if="kindOf(one.kind)?.picks" :model-value="answers[one.id]?.[0] ?? ''" @update:model-value="say(one.id, [String($event)])"><option value="" /><option v-for="choice in choicesOf(one)" :key="choice">{{ choice }}</option></BFormSelect>
+      <BFormInput v-else :type="(one.kind === 'email' ? 'email' : (kindOf(one.kind)?.input ?? 'text')) as 'text'" :model-value="answers[one.id]?.[0]" @update:model-value="say(one.id, [String($event)])" />
     </label>
   </div>
-  <label v-for="(one, n) in design.consent" :key="n" class="tick"><input type="checkbox" :checked="answers[`consent-${n}`]?.length === 1" @change="say(`consent-${n}`, ($event.target as HTMLInputElement).checked ? ['yes'] : [])" /> <span>{{ one.words }}</span></label>
+  <label v-for="(one, n) in design.consent" :key="n" class="tick"><BFormCheckbox plain :model-value="answers[`consent-${n}`]?.length === 1" @update:model-value="say(`consent-${n}`, $event === true ? ['yes'] : [])" /> <span>{{ one.words }}</span></label>
 </template>
 
 <style scoped>

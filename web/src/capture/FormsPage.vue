@@ -1,27 +1,29 @@
 <script setup lang="ts">
 /** The account's forms, and its brand on the pages that contacts see. */
-import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, reactive, ref, watch } from "vue";
 import { useRouter } from "vue-router";
 
+import { useMay, useRead, useTouched } from "@/queries/account";
 import { api, ok } from "@/api/client";
 import PeopleTabs from "@/people/PeopleTabs.vue";
 import { useUses } from "@/people/useUses";
-import { useAccount, useAccountDetails } from "@/practice/session";
+import { useAccount } from "@/practice/session";
 import Ask from "@/ui/Ask.vue";
-import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
 import ReadState from "@/ui/ReadState.vue";
 import { tell } from "@/ui/told";
+import FormRow from "@/ui/FormRow.vue";
+import type { Column } from "@/ui/columns";
+import DataTable from "@/ui/DataTable.vue";
 
 const account = useAccount();
 const router = useRouter();
-const cache = useQueryClient();
+const touched = useTouched();
 const path = computed(() => ({ account: account.value }));
-const { data: details } = useAccountDetails();
-const may = computed(() => details.value?.rights.includes("workflows") ?? false);
-const { data: forms, ...formsRead } = useQuery({ queryKey: ["forms", account], queryFn: () => ok(api.GET("/api/accounts/{account}/forms", { params: { path: path.value } })), meta: LIVE });
-const { data: kept, ...keptRead } = useQuery({ queryKey: ["brand", account], queryFn: () => ok(api.GET("/api/accounts/{account}/brand", { params: { path: path.value } })) });
+const mayDo = useMay();
+const may = computed(() => mayDo("workflows"));
+const { data: forms, ...formsRead } = useRead("/forms", undefined, { live: true });
+const { data: kept, ...keptRead } = useRead("/brand");
 const brand = reactive({ colour: "#1d5b66", line: "" });
 watch(kept, (now) => now && Object.assign(brand, { colour: now.colour || "#1d5b66", line: now.line }), { immediate: true });
 const { places: usesOf } = useUses();
@@ -29,7 +31,7 @@ const { pending, act } = usePending();
 async function keepBrand() {
   const done = await act(() => ok(api.PUT("/api/accounts/{account}/brand", { params: { path: path.value }, body: { ...brand } })));
   if (done) tell("The brand is kept; every page has it now.");
-  cache.invalidateQueries({ queryKey: ["brand"] });
+  touched("/brand");
 }
 const making = ref(false);
 const name = ref("");
@@ -40,35 +42,42 @@ async function make() {
     router.push(`/${account.value}/people/forms/${made.id}`);
   });
 }
+const COLUMNS: Column[] = [
+  { key: "form", label: "Form", heads: true, class: "serif" },
+  { key: "filled_in_by", label: "Filled in by" },
+  { key: "state", label: "State", hidesLabel: true },
+  { key: "answers", label: "Answers", num: true },
+  { key: "kept_apart_as_spam", label: "Kept apart as spam", num: true },
+  { key: "last_answer", label: "Last answer" },
+  { key: "used_in", label: "Used in", class: "small" },
+];
 </script>
 
 <template>
   <div class="page">
     <PeopleTabs />
-    <div class="row"><h1>Forms</h1><span class="grow" /><button v-if="may" @click="making = true">New form</button></div>
+    <div class="row"><h1>Forms</h1><span class="grow" /><BButton v-if="may" variant="primary" @click="making = true">New form</BButton></div>
     <ReadState :of="[formsRead, keptRead]" what="The forms">
-    <table v-if="forms?.length">
-      <thead><tr><th>Form</th><th>Filled in by</th><th /><th class="num">Answers</th><th class="num">Kept apart as spam</th><th>Last answer</th><th>Used in</th></tr></thead>
-      <tbody>
-        <tr v-for="one in forms" :key="one.id">
-          <td class="serif"><RouterLink :to="`/${account}/people/forms/${one.id}`">{{ one.name }}</RouterLink></td>
-          <td>{{ one.for_team ? "the team" : "anybody, on its page" }}</td>
-          <td :class="one.open ? 'kelp' : 'soft'">{{ one.open ? "✓ open" : "closed" }}</td>
-          <td class="num">{{ one.taken }}</td><td class="num" :class="{ gorse: one.spam }">{{ one.spam }}</td><td>{{ one.last || "none yet" }}</td><td class="small">{{ usesOf("form", one.name).join(", ") || "–" }}</td>
-        </tr>
-      </tbody>
-    </table>
+    <DataTable v-if="forms?.length" caption="Forms" :rows="forms" :columns="COLUMNS">
+      <template #form="{ item: one }"><RouterLink :to="`/${account}/people/forms/${one.id}`">{{ one.name }}</RouterLink></template>
+      <template #filled_in_by="{ item: one }">{{ one.for_team ? "the team" : "anybody, on its page" }}</template>
+      <template #state="{ item: one }"><span :class="one.open ? 'kelp' : 'soft'">{{ one.open ? "✓ open" : "closed" }}</span></template>
+      <template #answers="{ item: one }">{{ one.taken }}</template>
+      <template #kept_apart_as_spam="{ item: one }"><span :class="{ gorse: one.spam }">{{ one.spam }}</span></template>
+      <template #last_answer="{ item: one }">{{ one.last || "none yet" }}</template>
+      <template #used_in="{ item: one }">{{ usesOf("form", one.name).join(", ") || "–" }}</template>
+    </DataTable>
     <p v-else-if="forms" class="empty">No form yet. One could be “Open day”: a name, an email, what one would like to try; its QR code on the poster.</p>
     <form v-if="may" class="brand" @submit.prevent="keepBrand">
       <h2>On the pages that contacts see</h2>
-      <p class="row"><label><span>Colour</span><input v-model="brand.colour" type="color" /></label><label class="line"><span>A line under the name</span><input v-model="brand.line" maxlength="120" placeholder="Courses and boats at the old slip" /></label><button class="plain" :disabled="pending">Keep the brand</button></p>
+      <p class="row"><label><span>Colour</span><input v-model="brand.colour" type="color" /></label><FormRow label="A line under the name" class="line"><BFormInput v-model="brand.line" maxlength="120" placeholder="Courses and boats at the old slip" /></FormRow><BButton variant="outline-primary" type="submit" :disabled="pending">Keep the brand</BButton></p>
     </form>
     </ReadState>
     <Ask v-if="making" v-slot="{ close }" title="A new form" @close="making = false">
       <form @submit.prevent="make">
-        <label class="line"><span>Name, by which workflows know it</span><input v-model.trim="name" required maxlength="120" autofocus placeholder="Open day" /></label>
-        <fieldset><legend>Filled in by</legend><label><input v-model="forTeam" type="radio" :value="false" /> anybody, on its page</label> <label><input v-model="forTeam" type="radio" :value="true" /> the team, about a contact</label></fieldset>
-        <div class="actions"><button :disabled="pending">Make it</button><button type="button" class="link" @click="close">Not now</button></div>
+        <FormRow label="Name, by which workflows know it" class="line"><BFormInput v-model.trim="name" required maxlength="120" autofocus placeholder="Open day" /></FormRow>
+        <fieldset><legend>Filled in by</legend><BFormRadio v-model="forTeam" :value="false" name="forTeam">anybody, on its page</BFormRadio> <BFormRadio v-model="forTeam" :value="true" name="forTeam">the team, about a contact</BFormRadio></fieldset>
+        <div class="actions"><BButton variant="primary" type="submit" :disabled="pending">Make it</BButton><BButton variant="link" @click="close">Not now</BButton></div>
       </form>
     </Ask>
   </div>

@@ -1,18 +1,20 @@
 <script setup lang="ts">
 /** One source of leads: its address, a sample that was caught, what each value of it becomes; what came, and trying again. */
-import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, ref, watch } from "vue";
 import { useRoute } from "vue-router";
 
+import { useRead, useTouched, useAnswered } from "@/queries/account";
 import { api, ok, type Schemas } from "@/api/client";
 import PeopleTabs from "@/people/PeopleTabs.vue";
 import { useAccount } from "@/practice/session";
-import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
 import NameInPlace from "@/ui/NameInPlace.vue";
 import { cut, many } from "@/ui/words";
 import { plain } from "@/workflows/written";
 import ReadState from "@/ui/ReadState.vue";
+import FormRow from "@/ui/FormRow.vue";
+import type { Column } from "@/ui/columns";
+import DataTable from "@/ui/DataTable.vue";
 
 type Matching = Schemas["Matching"];
 type Pointed = Schemas["Pointed"];
@@ -20,10 +22,11 @@ const OWN: [string, string][] = [["full_name", "full name"], ["first_name", "fir
 const HOW: [NonNullable<Pointed["how"]>, string][] = [["as_it_is", "as it is"], ["split_name", "split into first and last"], ["capitals", "with capitals"], ["lower", "in small letters"], ["day_first", "a date, day first"], ["month_first", "a date, month first"], ["comma", "a number with a comma"]];
 const account = useAccount();
 const route = useRoute();
-const cache = useQueryClient();
+const touched = useTouched();
+const answered = useAnswered("/lead-sources/{source_id}", () => ({ path: path.value }));
 const path = computed(() => ({ account: account.value, source_id: Number(route.params.source) }));
-const { data: source, ...sourceRead } = useQuery({ queryKey: ["lead-source", account, () => route.params.source], queryFn: () => ok(api.GET("/api/accounts/{account}/lead-sources/{source_id}", { params: { path: path.value } })), meta: LIVE });
-const { data: fields, ...fieldsRead } = useQuery({ queryKey: ["fields", account], queryFn: () => ok(api.GET("/api/accounts/{account}/fields", { params: { path: { account: account.value } } })) });
+const { data: source, ...sourceRead } = useRead("/lead-sources/{source_id}", () => ({ path: path.value }), { live: true });
+const { data: fields, ...fieldsRead } = useRead("/fields");
 const matching = ref<Matching>();
 const on = ref(true);
 watch(source, (now) => {
@@ -43,13 +46,13 @@ async function keep() {
     const now = await ok(api.PUT("/api/accounts/{account}/lead-sources/{source_id}", { params: { path: path.value }, body: { on: on.value, matching: next } }));
     kept.value = JSON.stringify(now.matching);
     matching.value = plain(now.matching);
-    cache.setQueryData(["lead-source", account.value, String(route.params.source)], now);
-    cache.invalidateQueries({ queryKey: ["lead-source"] });
+    answered(now as Parameters<typeof answered>[0]);
+    touched("/lead-sources/{source_id}", "/lead-sources");
   });
 }
 async function rename(name: string) {
   await ok(api.PUT("/api/accounts/{account}/lead-sources/{source_id}/name", { params: { path: path.value }, body: { name } }));
-  await cache.invalidateQueries();
+  await touched("/lead-sources", "/lead-sources/{source_id}");
 }
 function point(at: string, fills: string) {
   if (!matching.value) return;
@@ -63,7 +66,7 @@ function change(one: Pointed | undefined, how: string) {
 }
 async function again() {
   await act(() => ok(api.POST("/api/accounts/{account}/lead-sources/{source_id}/replay", { params: { path: path.value } })));
-  cache.invalidateQueries();
+  touched("/lead-sources", "/lead-sources/{source_id}");
 }
 const label = (name: string) => name.replace("field:", "").replaceAll("_", " ");
 const copied = ref(false);
@@ -71,49 +74,52 @@ async function copy() {
   await navigator.clipboard.writeText(source.value?.url ?? "");
   copied.value = true;
 }
+const WHAT_THE_SAMPLE_SAYS_COLUMNS: Column[] = [
+  { key: "in_the_sample", label: "In the sample" },
+  { key: "says", label: "says", class: "serif value" },
+  { key: "is_the_contact_s", label: "Is the contact’s" },
+  { key: "taken", label: "Taken" },
+];
+const WHAT_CAME_COLUMNS: Column[] = [
+  { key: "when", label: "When" },
+  { key: "state", label: "State", hidesLabel: true },
+  { key: "who", label: "Who", class: "serif" },
+  { key: "it_said", label: "It said", class: "small" },
+];
 </script>
 
 <template>
   <ReadState :of="[sourceRead, fieldsRead]" what="This source" missing="There is no such source" page>
   <div v-if="source && matching" class="page">
     <PeopleTabs />
-    <div class="row"><NameInPlace :name="source.name" label="Name of the source" :may="true" :keep="rename" /><span v-if="!source.on" class="soft">off: what comes waits</span><span v-else-if="!source.ready" class="thrift">◆ match an email or a mobile</span><span v-else class="kelp">✓ on</span><span class="soft">{{ source.last ? `last came ${source.last}` : "" }}</span><span class="grow" /><label class="tick"><input v-model="on" type="checkbox" @change="keep" /> on</label></div>
-    <p class="row"><span class="small soft">Its address, which holds a secret:</span><code>{{ source.url }}</code><button class="link small" @click="copy">{{ copied ? "copied" : "copy" }}</button></p>
+    <div class="row"><NameInPlace :name="source.name" label="Name of the source" :may="true" :keep="rename" /><span v-if="!source.on" class="soft">off: what comes waits</span><span v-else-if="!source.ready" class="thrift">◆ match an email or a mobile</span><span v-else class="kelp">✓ on</span><span class="soft">{{ source.last ? `last came ${source.last}` : "" }}</span><span class="grow" /><BFormCheckbox v-model="on" class="tick" @change="keep">on</BFormCheckbox></div>
+    <p class="row"><span class="small soft">Its address, which holds a secret:</span><code>{{ source.url }}</code><BButton variant="link" class="small" @click="copy">{{ copied ? "copied" : "copy" }}</BButton></p>
     <p v-if="!source.values.length" class="empty">Waiting for the first one. Have the other system send a test to the address above (JSON or a web form, by POST), or send one from Outside; its values appear here by themselves.</p>
     <template v-else>
       <h2>What each value becomes</h2>
-      <table>
-        <thead><tr><th>In the sample</th><th>says</th><th>Is the contact’s</th><th>Taken</th></tr></thead>
-        <tbody>
-          <tr v-for="[at, value] in (source.values as [string, string][])" :key="at">
-            <td><code>{{ at }}</code></td><td class="serif value">{{ value }}</td>
-            <td><select :value="pointed(at)?.fills ?? ''" :aria-label="`What ${at} is`" @change="point(at, ($event.target as HTMLSelectElement).value)"><option value="">left out</option><option v-for="[name, words] in OWN" :key="name" :value="name">{{ words }}</option><option v-for="one in fields" :key="one.id" :value="`field:${one.name}`">{{ one.name }}</option></select></td>
-            <td><select v-if="pointed(at)" :value="pointed(at)?.how" :aria-label="`How ${at} is taken`" @change="change(pointed(at), ($event.target as HTMLSelectElement).value)"><option v-for="[how, words] in HOW" :key="how" :value="how">{{ words }}</option></select></td>
-          </tr>
-        </tbody>
-      </table>
+      <DataTable caption="What the sample says" :rows="(source.values as [string, string][])" :columns="WHAT_THE_SAMPLE_SAYS_COLUMNS">
+      <template #in_the_sample="{ item: [at] }"><code>{{ at }}</code></template>
+      <template #says="{ item: [, value] }">{{ value }}</template>
+      <template #is_the_contact_s="{ item: [at] }"><BFormSelect :model-value="pointed(at)?.fills ?? ''" :aria-label="`What ${at} is`" @update:model-value="point(at, String($event))"><option value="">left out</option><option v-for="[name, words] in OWN" :key="name" :value="name">{{ words }}</option><option v-for="one in fields" :key="one.id" :value="`field:${one.name}`">{{ one.name }}</option></BFormSelect></template>
+      <template #taken="{ item: [at] }"><BFormSelect v-if="pointed(at)" :model-value="pointed(at)?.how" :aria-label="`How ${at} is taken`" @update:model-value="change(pointed(at), String($event))"><option v-for="[how, words] in HOW" :key="how" :value="how">{{ words }}</option></BFormSelect></template>
+    </DataTable>
       <p class="becomes" role="status"><span class="soft">The sample would become</span> <template v-if="source.fault"><span class="rust">▲ nobody: {{ source.fault }}</span></template><template v-else><template v-for="(value, name, n) in source.understood" :key="name"><template v-if="value">{{ n ? ", " : "" }}<span class="soft">{{ label(String(name)) }}</span> <strong>{{ value }}</strong></template></template></template></p>
       <p class="row">
-        <label><span>Tags they get</span><input :value="matching.tags?.join(', ')" @change="matching.tags = cut(($event.target as HTMLInputElement).value); keep()" /></label>
-        <label><span>Lists they come onto</span><input :value="matching.lists?.join(', ')" @change="matching.lists = cut(($event.target as HTMLInputElement).value); keep()" /></label>
-        <label><span>Who is here already</span><select v-model="matching.duplicates" @change="keep"><option value="fill">fill what is empty</option><option value="overwrite">write over</option><option value="skip">leave as they are</option></select></label><label class="tick"><input v-model="matching.trusted" type="checkbox" @change="keep" /> it is trusted: what it says changes what is known, undecided</label>
-        <label><span>They agreed there to</span><select v-model="matching.consent" @change="keep"><option value="">nothing</option><option value="email">emails</option><option value="text">texts</option></select></label>
-        <label v-if="matching.consent" class="grow"><span>How</span><input v-model="matching.consent_evidence" placeholder="the box on the advert’s form" @change="keep" /></label>
+        <FormRow label="Tags they get"><BFormInput :model-value="matching.tags?.join(', ')" :model-modifiers="{ lazy: true }" @update:model-value="matching.tags = cut(String($event)); keep()" /></FormRow>
+        <FormRow label="Lists they come onto"><BFormInput :model-value="matching.lists?.join(', ')" :model-modifiers="{ lazy: true }" @update:model-value="matching.lists = cut(String($event)); keep()" /></FormRow>
+        <FormRow label="Who is here already"><BFormSelect v-model="matching.duplicates" @change="keep"><option value="fill">fill what is empty</option><option value="overwrite">write over</option><option value="skip">leave as they are</option></BFormSelect></FormRow><BFormCheckbox v-model="matching.trusted" class="tick" @change="keep">it is trusted: what it says changes what is known, undecided</BFormCheckbox>
+        <FormRow label="They agreed there to"><BFormSelect v-model="matching.consent" @change="keep"><option value="">nothing</option><option value="email">emails</option><option value="text">texts</option></BFormSelect></FormRow>
+        <FormRow v-if="matching.consent" label="How" class="grow"><BFormInput v-model="matching.consent_evidence" placeholder="the box on the advert’s form" @change="keep" /></FormRow>
       </p>
     </template>
     <template v-if="source.leads.length">
-      <div class="row"><h2>What came</h2><span class="soft small">{{ many(source.taken, "taken", "taken") }}, {{ source.waiting }} waiting, {{ source.failed }} failed</span><button v-if="source.waiting + source.failed" class="plain" :disabled="pending" @click="again">Try {{ source.waiting + source.failed }} again</button></div>
-      <table>
-        <thead><tr><th>When</th><th /><th>Who</th><th>It said</th></tr></thead>
-        <tbody>
-          <tr v-for="one in source.leads" :key="one.id">
-            <td>{{ one.at }}</td>
-            <td :class="one.state === 'taken' ? 'kelp' : one.state === 'failed' ? 'rust' : 'gorse'">{{ one.state === "taken" ? "✓ taken" : one.state === "failed" ? "▲ failed" : "◷ waits" }}<div v-if="one.reason" class="small">{{ one.reason }}</div></td>
-            <td class="serif"><RouterLink v-if="one.contact_id" :to="`/${account}/people/${one.contact_id}`">{{ one.contact }}</RouterLink></td>
-            <td class="small"><template v-for="([at, value], n) in (one.values as [string, string][])" :key="at">{{ n ? " · " : "" }}<span class="soft">{{ at }}</span> {{ value }}</template></td>
-          </tr>
-        </tbody>
-      </table>
+      <div class="row"><h2>What came</h2><span class="soft small">{{ many(source.taken, "taken", "taken") }}, {{ source.waiting }} waiting, {{ source.failed }} failed</span><BButton v-if="source.waiting + source.failed" variant="outline-primary" :disabled="pending" @click="again">Try {{ source.waiting + source.failed }} again</BButton></div>
+      <DataTable caption="What came" :rows="source.leads" :columns="WHAT_CAME_COLUMNS">
+      <template #when="{ item: one }">{{ one.at }}</template>
+      <template #state="{ item: one }"><div :class="one.state === 'taken' ? 'kelp' : one.state === 'failed' ? 'rust' : 'gorse'">{{ one.state === "taken" ? "✓ taken" : one.state === "failed" ? "▲ failed" : "◷ waits" }}<div v-if="one.reason" class="small">{{ one.reason }}</div></div></template>
+      <template #who="{ item: one }"><RouterLink v-if="one.contact_id" :to="`/${account}/people/${one.contact_id}`">{{ one.contact }}</RouterLink></template>
+      <template #it_said="{ item: one }"><template v-for="([at, value], n) in (one.values as [string, string][])" :key="at">{{ n ? " · " : "" }}<span class="soft">{{ at }}</span> {{ value }}</template></template>
+    </DataTable>
     </template>
   </div>
   </ReadState>
@@ -122,7 +128,7 @@ async function copy() {
 <style scoped>
 code { font-size: 13px; overflow-wrap: anywhere; }
 h2 { margin: 18px 0 4px; }
-.value { max-width: 24rem; overflow-wrap: anywhere; }
+:deep(.value) { max-width: 24rem; overflow-wrap: anywhere; }
 .becomes { font: 17px/1.5 var(--serif); margin: 12px 0; }
 .tick { display: flex; gap: 6px; align-items: baseline; }
 </style>

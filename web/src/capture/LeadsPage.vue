@@ -1,22 +1,24 @@
 <script setup lang="ts">
 /** Sources of leads: which are alive, and what became of what they sent. */
-import { useQuery } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
 import { useRouter } from "vue-router";
 
+import { useMay, useRead } from "@/queries/account";
 import { api, ok } from "@/api/client";
 import PeopleTabs from "@/people/PeopleTabs.vue";
 import { useUses } from "@/people/useUses";
-import { useAccount, useAccountDetails } from "@/practice/session";
-import { LIVE } from "@/ui/useLive";
+import { useAccount } from "@/practice/session";
 import { usePending } from "@/ui/usePending";
 import ReadState from "@/ui/ReadState.vue";
+import FormRow from "@/ui/FormRow.vue";
+import type { Column } from "@/ui/columns";
+import DataTable from "@/ui/DataTable.vue";
 
 const account = useAccount();
 const router = useRouter();
-const { data: sources, ...sourcesRead } = useQuery({ queryKey: ["lead-sources", account], queryFn: () => ok(api.GET("/api/accounts/{account}/lead-sources", { params: { path: { account: account.value } } })), meta: LIVE });
-const { data: details } = useAccountDetails();
-const may = computed(() => details.value?.rights.includes("workflows") ?? false);
+const { data: sources, ...sourcesRead } = useRead("/lead-sources", undefined, { live: true });
+const mayDo = useMay();
+const may = computed(() => mayDo("workflows"));
 const { places } = useUses();
 const name = ref("");
 const { pending, act } = usePending();
@@ -26,6 +28,15 @@ async function make() {
     router.push(`/${account.value}/people/leads/${made.id}`);
   });
 }
+const COLUMNS: Column[] = [
+  { key: "source", label: "Source", heads: true, class: "serif" },
+  { key: "state", label: "State", hidesLabel: true },
+  { key: "last_came", label: "Last came" },
+  { key: "taken", label: "Taken", num: true },
+  { key: "waiting", label: "Waiting", num: true },
+  { key: "failed", label: "Failed", num: true },
+  { key: "used_in", label: "Used in", class: "small" },
+];
 </script>
 
 <template>
@@ -33,19 +44,17 @@ async function make() {
     <PeopleTabs />
     <div class="row"><h1>Leads</h1><span class="soft">people whom other systems send by webhook</span></div>
     <ReadState :of="sourcesRead" what="The sources of leads">
-    <table v-if="sources?.length">
-      <thead><tr><th>Source</th><th /><th>Last came</th><th class="num">Taken</th><th class="num">Waiting</th><th class="num">Failed</th><th>Used in</th></tr></thead>
-      <tbody>
-        <tr v-for="one in sources" :key="one.id">
-          <td class="serif"><RouterLink :to="`/${account}/people/leads/${one.id}`">{{ one.name }}</RouterLink></td>
-          <td><span v-if="!one.on" class="soft">off</span><span v-else-if="!one.ready" class="thrift">◆ fields to match</span><span v-else class="kelp">✓ on</span></td>
-          <td :class="{ gorse: !one.last }">{{ one.last || "◷ nothing yet" }}</td>
-          <td class="num">{{ one.taken }}</td><td class="num" :class="{ gorse: one.waiting }">{{ one.waiting }}</td><td class="num" :class="{ rust: one.failed }">{{ one.failed }}</td><td class="small">{{ places("source", one.name).join(", ") || "–" }}</td>
-        </tr>
-      </tbody>
-    </table>
+    <DataTable v-if="sources?.length" caption="Sources" :rows="sources" :columns="COLUMNS">
+      <template #source="{ item: one }"><RouterLink :to="`/${account}/people/leads/${one.id}`">{{ one.name }}</RouterLink></template>
+      <template #state="{ item: one }"><span v-if="!one.on" class="soft">off</span><span v-else-if="!one.ready" class="thrift">◆ fields to match</span><span v-else class="kelp">✓ on</span></template>
+      <template #last_came="{ item: one }"><span :class="{ gorse: !one.last }">{{ one.last || "◷ nothing yet" }}</span></template>
+      <template #taken="{ item: one }">{{ one.taken }}</template>
+      <template #waiting="{ item: one }"><span :class="{ gorse: one.waiting }">{{ one.waiting }}</span></template>
+      <template #failed="{ item: one }"><span :class="{ rust: one.failed }">{{ one.failed }}</span></template>
+      <template #used_in="{ item: one }">{{ places("source", one.name).join(", ") || "–" }}</template>
+    </DataTable>
     <p v-else-if="sources" class="empty">No source yet. Name the system that will send people, for instance “Spring advert”; it gets an address of its own.</p>
-    <form v-if="may" class="row" @submit.prevent="make"><label><span>A new source</span><input v-model.trim="name" required maxlength="120" placeholder="Spring advert" /></label><button :disabled="pending">Make its address</button></form>
+    <form v-if="may" class="row" @submit.prevent="make"><FormRow label="A new source"><BFormInput v-model.trim="name" required maxlength="120" placeholder="Spring advert" /></FormRow><BButton variant="primary" type="submit" :disabled="pending">Make its address</BButton></form>
     </ReadState>
   </div>
 </template>

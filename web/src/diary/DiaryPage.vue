@@ -1,14 +1,15 @@
 <script setup lang="ts">
 /** The diary: what will go out by itself, day by day, beside the team's tasks and appointments. Month, week or list. */
-import { keepPreviousData, useQuery } from "@tanstack/vue-query";
+import { keepPreviousData } from "@tanstack/vue-query";
 import { computed, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 
-import { api, ok, type Schemas } from "@/api/client";
+import { useRead } from "@/queries/account";
+import { type Schemas } from "@/api/client";
 import { useAccount, useAccountDetails } from "@/practice/session";
-import { LIVE } from "@/ui/useLive";
 import { many } from "@/ui/words";
 import ReadState from "@/ui/ReadState.vue";
+import FormRow from "@/ui/FormRow.vue";
 
 type Shape = "month" | "week" | "list";
 const account = useAccount();
@@ -34,22 +35,8 @@ const span = computed(() => {
   const last = Date.UTC(first.getUTCFullYear(), first.getUTCMonth() + 1, 0);
   return { start: begin, days: Math.round((monday(last) + 7 * DAY - begin) / DAY) };
 });
-const { data, isPlaceholderData, ...reading } = useQuery({
-  queryKey: ["diary", account, span, workflow],
-  queryFn: () =>
-    ok(
-      api.GET("/api/accounts/{account}/diary", {
-        params: { path: { account: account.value }, query: { start: iso(span.value.start), days: span.value.days, ...(workflow.value && { workflow: workflow.value }) } },
-      }),
-    ),
-  enabled: () => today.value !== "",
-  placeholderData: keepPreviousData,
-  meta: LIVE,
-});
-const { data: workflows, ...workflowsRead } = useQuery({
-  queryKey: ["workflows", account],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/workflows", { params: { path: { account: account.value } } })),
-});
+const { data, isPlaceholderData, ...reading } = useRead("/diary", () => ({ query: { start: iso(span.value.start), days: span.value.days, ...(workflow.value && { workflow: workflow.value }) } }), { live: true, enabled: () => today.value !== "", placeholderData: keepPreviousData });
+const { data: workflows, ...workflowsRead } = useRead("/workflows");
 function go(by: number) {
   const now = new Date(day.value);
   at.value = shape.value === "month" ? iso(Date.UTC(now.getUTCFullYear(), now.getUTCMonth() + by, 1)) : iso(day.value + by * (shape.value === "week" ? 7 : 14) * DAY);
@@ -90,12 +77,12 @@ const shown = computed(() => data.value?.days.filter((one) => shape.value !== "l
     <div class="row">
       <h1>Diary</h1>
       <span class="soft">{{ title }}</span>
-      <button class="plain" aria-label="Earlier" @click="go(-1)">←</button>
-      <button class="plain" :disabled="!at" @click="at = ''">today <kbd>T</kbd></button>
-      <button class="plain" aria-label="Later" @click="go(1)">→</button>
+      <BButton variant="outline-primary" aria-label="Earlier" @click="go(-1)">←</BButton>
+      <BButton variant="outline-primary" :disabled="!at" @click="at = ''">today <kbd>T</kbd></BButton>
+      <BButton variant="outline-primary" aria-label="Later" @click="go(1)">→</BButton>
       <span class="grow" />
-      <label><span class="sr">Of which workflow</span><select v-model.number="workflow"><option :value="0">all workflows</option><option v-for="one in workflows" :key="one.id" :value="one.id">{{ one.name }}</option></select></label>
-      <span role="group" aria-label="Shape"><button v-for="one in ['month', 'week', 'list'] as const" :key="one" class="day" :aria-pressed="shape === one" @click="shape = one">{{ one }}</button></span>
+      <FormRow label="Of which workflow" hides-label><BFormSelect v-model="workflow"><option :value="0">all workflows</option><option v-for="one in workflows" :key="one.id" :value="one.id">{{ one.name }}</option></BFormSelect></FormRow>
+      <span role="group" aria-label="Shape"><BButton v-for="one in ['month', 'week', 'list'] as const" :key="one" variant="link" class="day" :aria-pressed="shape === one" @click="shape = one">{{ one }}</BButton></span>
     </div>
     <ReadState :of="[reading, workflowsRead]" what="The diary">
     <p class="soft small lead-in">{{ many(total, "message goes out by itself", "messages go out by themselves") }}, as things stand and if nobody answers. Tasks and appointments are those there are already.<span v-if="data?.left_out" class="gorse"> ▲ {{ many(data.left_out, "person is", "people are") }} left out of the forecast: too many different places.</span></p>
@@ -106,7 +93,7 @@ const shown = computed(() => data.value?.days.filter((one) => shape.value !== "l
         <p v-for="row in lines(one)" :key="`${row.workflow_id}${row.channel}${row.words}`" class="out" :style="{ borderColor: COLOURS[row.colour] ?? 'var(--rule)' }">
           <span class="small soft">{{ row.at }}</span> <span :class="{ thrift: !row.channel }">{{ many(row.count, oneOf(row.channel || "task")) }}</span> <RouterLink class="serif" :to="`/${account}/workflows/${row.workflow_id}`" :title="row.workflow">{{ row.words }}</RouterLink>
         </p>
-        <p v-if="shape === 'month' && one.items.length > 2" class="item"><button class="link" @click="((at = one.day), (shape = 'list'))">{{ many(one.items.length, "task or appointment", "tasks and appointments") }}</button></p>
+        <p v-if="shape === 'month' && one.items.length > 2" class="item"><BButton variant="link" @click="((at = one.day), (shape = 'list'))">{{ many(one.items.length, "task or appointment", "tasks and appointments") }}</BButton></p>
         <p v-for="(item, index) in shape === 'month' && one.items.length > 2 ? [] : one.items" :key="index" class="item"><span class="small soft">{{ item.at }}</span> <span :class="item.kind === 'appointment' ? 'sea' : 'thrift'">{{ item.kind === "to_do" ? "to-do" : item.kind }}</span> <RouterLink :to="`/${account}/people/${item.contact_id}`">{{ item.contact }}</RouterLink> <span class="small soft">{{ item.title }}</span> <small v-if="item.unwanted" class="rust">✕ {{ item.unwanted }}</small></p>
         <p v-if="shape !== 'month' && !one.outlook.length && !one.items.length && !one.sent" class="soft small">nothing</p>
       </section>

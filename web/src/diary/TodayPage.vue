@@ -1,13 +1,12 @@
 <script setup lang="ts">
 /** The team's day: who to ring, with the number and what to say; replies to answer; things to do. One key records an outcome. */
-import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { onKeyStroke } from "@vueuse/core";
 import { computed, nextTick, ref, watch } from "vue";
 
+import { useMay, useRead, useTouched } from "@/queries/account";
 import { api, ok, type Schemas } from "@/api/client";
 import ProposalList from "@/people/ProposalList.vue";
 import { useAccount, useAccountDetails } from "@/practice/session";
-import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
 import { many, moment } from "@/ui/words";
 import ReadState from "@/ui/ReadState.vue";
@@ -25,28 +24,12 @@ const OUTCOMES: { key: string; outcome: Outcome; words: string }[] = [
 
 const account = useAccount();
 const { data: details } = useAccountDetails();
-const cache = useQueryClient();
-const { data, ...reading } = useQuery({
-  queryKey: ["today", account],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/today", { params: { path: { account: account.value } } })),
-  meta: LIVE,
-});
-const { data: outlook, ...outlookRead } = useQuery({
-  queryKey: ["diary", account, "today"],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/diary", { params: { path: { account: account.value }, query: { days: 1 } } })),
-  refetchInterval: 20_000,
-});
+const touched = useTouched();
+const { data, ...reading } = useRead("/today", undefined, { live: true });
+const { data: outlook, ...outlookRead } = useRead("/diary", () => ({ query: { days: 1 } }), { refetchInterval: 20_000 });
 const goesOut = computed(() => outlook.value?.days[0]?.outlook.filter((row) => row.channel) ?? []);
-const { data: waits, ...waitsRead } = useQuery({
-  queryKey: ["aside", account],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/aside", { params: { path: { account: account.value } } })),
-  meta: LIVE,
-});
-const { data: forms, ...formsRead } = useQuery({
-  queryKey: ["forms", account],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/forms", { params: { path: { account: account.value } } })),
-  meta: LIVE,
-});
+const { data: waits, ...waitsRead } = useRead("/aside", undefined, { live: true });
+const { data: forms, ...formsRead } = useRead("/forms", undefined, { live: true });
 const apart = computed(() => forms.value?.filter((form) => form.spam) ?? []);
 const held = computed(() => waits.value?.messages.filter((one) => one.state === "held") ?? []);
 async function settle(message: number, did: "let_go" | "drop") {
@@ -54,11 +37,12 @@ async function settle(message: number, did: "let_go" | "drop") {
     const done = await ok(api.POST("/api/accounts/{account}/messages/{message_id}/settle", { params: { path: { account: account.value, message_id: message } }, body: { did } }));
     tell(did === "drop" ? "It is not sent, and what follows up on it is left out." : done.goes ? `It goes ${done.goes}, when the hours let it.` : "It is on its way.");
   });
-  cache.invalidateQueries({ queryKey: ["aside"] });
+  touched("/aside");
 }
 const letters = computed(() => data.value?.to_dos.filter((task) => task.kind === "letter") ?? []);
 const { act } = usePending();
-const may = computed(() => details.value?.rights.includes("tasks") ?? false);
+const mayDo = useMay();
+const may = computed(() => mayDo("tasks"));
 
 const open = ref(0);
 const note = ref("");
@@ -93,7 +77,7 @@ async function record(task: Schemas["TaskRow"], outcome: Outcome) {
     note.value = "";
     const words = (OUTCOMES.find((one) => one.outcome === outcome)?.words ?? "Done").replace(" on …", "").toLowerCase();
     tell(`${task.contact}: ${words}${back ? `, comes back ${back}` : ""}.`);
-    await cache.invalidateQueries({ queryKey: ["today"] });
+    await touched("/today");
     await nextTick();
     document.querySelector<HTMLElement>(".call.open")?.focus();
   }
@@ -126,12 +110,12 @@ async function answer(reply: Schemas["ReplyRow"]) {
   if (await act(() => ok(api.POST("/api/accounts/{account}/replies/{reply_id}/answer", { params: { path }, body: { text, channel: reply.channel } })))) {
     tell(`Answered ${reply.contact}.`);
     delete answers.value[reply.id];
-    cache.invalidateQueries({ queryKey: ["today"] });
+    touched("/today");
   }
 }
 async function seen(notice: number) {
   await act(() => ok(api.POST("/api/accounts/{account}/notices/{notice_id}/seen", { params: { path: { account: account.value, notice_id: notice } } })));
-  cache.invalidateQueries({ queryKey: ["today"] });
+  touched("/today");
 }
 const LOOKED = [
   { key: "1", out: true, words: "They want out" },
@@ -143,7 +127,7 @@ async function looked(reply: Schemas["ReplyRow"], out: boolean) {
   const done = await act(() => ok(out ? api.POST("/api/accounts/{account}/replies/{reply_id}/wants-out", path) : api.POST("/api/accounts/{account}/replies/{reply_id}/lay-aside", path)));
   if (!done) return;
   tell(out ? `${reply.contact} is opted out of ${reply.channel}s: nothing more goes out there.` : `${reply.contact} does not want out: what was held goes on.`);
-  await cache.invalidateQueries({ queryKey: ["today"] });
+  await touched("/today");
   await nextTick();
   document.querySelector<HTMLElement>(".reply.likely")?.focus();
 }
@@ -156,7 +140,7 @@ function onReplyKey(event: KeyboardEvent, reply: Schemas["ReplyRow"]) {
 }
 async function layAside(reply: Schemas["ReplyRow"]) {
   await act(() => ok(api.POST("/api/accounts/{account}/replies/{reply_id}/lay-aside", { params: { path: { account: account.value, reply_id: reply.id } } })));
-  cache.invalidateQueries({ queryKey: ["today"] });
+  touched("/today");
 }
 </script>
 
@@ -172,7 +156,7 @@ async function layAside(reply: Schemas["ReplyRow"]) {
     <section v-if="data?.notices.length" class="notices" aria-label="Notices">
       <div v-for="one in data.notices" :key="one.id" class="row">
         <span class="grow">{{ one.text }} <RouterLink class="small" :to="`/${account}/people/${one.contact_id}`">{{ one.contact }}</RouterLink> <small class="soft">{{ moment(one.local_at) }}</small></span>
-        <button class="link" @click="seen(one.id)">Seen</button>
+        <BButton variant="link" @click="seen(one.id)">Seen</BButton>
       </div>
     </section>
     <div v-if="data" class="columns">
@@ -197,12 +181,12 @@ async function layAside(reply: Schemas["ReplyRow"]) {
             <p v-for="(one, number) in call.tries" :key="number" class="small soft tried">{{ one }}</p>
             <p v-if="call.last" class="gorse small">Last try: {{ call.last }}</p>
             <div v-if="may" class="outcomes">
-              <button v-for="one in OUTCOMES" :key="one.key" class="plain" @click.stop="record(call, one.outcome)">{{ one.words }} <kbd>{{ one.key }}</kbd></button>
-              <input v-model="note" aria-label="A word about the call" placeholder="a word about it" />
+              <BButton v-for="one in OUTCOMES" :key="one.key" variant="outline-primary" @click.stop="record(call, one.outcome)">{{ one.words }} <kbd>{{ one.key }}</kbd></BButton>
+              <BFormInput v-model="note" aria-label="A word about the call" placeholder="a word about it" />
             </div>
             <form v-if="ringing" class="outcomes when" @submit.prevent="record(call, 'ring_back')">
               <label>Ring back on <input v-model="ringAt" type="datetime-local" required /></label>
-              <button>Keep it</button> <button type="button" class="link" @click="ringing = false">not now</button>
+              <BButton variant="primary" type="submit">Keep it</BButton> <BButton variant="link" @click="ringing = false">not now</BButton>
             </form>
           </template>
         </div>
@@ -211,7 +195,7 @@ async function layAside(reply: Schemas["ReplyRow"]) {
         <p v-if="letters.length" class="small"><a :href="`/api/accounts/${account}/letters.pdf`" target="_blank" rel="noreferrer">Print {{ many(letters.length, "letter") }} (PDF, one to a page)</a></p>
         <div v-for="task in data.to_dos" :key="task.id" class="note row">
           <span class="grow"><span class="serif">{{ task.title }}</span><br /><span v-if="task.kind === 'letter'" class="small soft">letter to print, sign and post: </span><RouterLink class="small" :to="`/${account}/people/${task.contact_id}`">{{ task.contact }}</RouterLink> <small v-if="task.unwanted" class="rust">✕ {{ task.unwanted }} </small><small v-if="task.late_days" class="rust">{{ many(task.late_days, "day") }} late</small><details v-if="task.say" class="small"><summary>What it says</summary><blockquote>{{ task.say }}</blockquote></details></span>
-          <button v-if="may" class="plain" @click="record(task, 'done')">Done</button>
+          <BButton v-if="may" variant="outline-primary" @click="record(task, 'done')">Done</BButton>
         </div>
         <h2 class="second">Goes out by itself today</h2>
         <p v-if="!goesOut.length" class="soft">Nothing more today.</p>
@@ -238,13 +222,13 @@ async function layAside(reply: Schemas["ReplyRow"]) {
           <template v-if="reply.likely_out">
             <p class="thrift small">▲ This may mean that they want no more {{ reply.channel }}s. Marketing to them by {{ reply.channel }} waits until you say.</p>
             <div v-if="may" class="outcomes">
-              <button v-for="one in LOOKED" :key="one.key" type="button" class="plain" @click="looked(reply, one.out)">{{ one.words }} <kbd>{{ one.key }}</kbd></button>
+              <BButton v-for="one in LOOKED" :key="one.key" variant="outline-primary" @click="looked(reply, one.out)">{{ one.words }} <kbd>{{ one.key }}</kbd></BButton>
             </div>
           </template>
           <form v-if="may" class="row" @submit.prevent="answer(reply)">
-            <input v-if="!reply.opted_out" v-model="answers[reply.id]" class="grow" :aria-label="`Answer ${reply.contact}`" :placeholder="`Answer by ${reply.channel}`" />
-            <button v-if="!reply.opted_out" :disabled="!answers[reply.id]?.trim()">Answer</button>
-            <button v-if="!reply.likely_out" type="button" class="plain" @click="layAside(reply)">Needs no answer</button>
+            <BFormInput v-if="!reply.opted_out" v-model="answers[reply.id]" class="grow" :aria-label="`Answer ${reply.contact}`" :placeholder="`Answer by ${reply.channel}`" />
+            <BButton v-if="!reply.opted_out" variant="primary" type="submit" :disabled="!answers[reply.id]?.trim()">Answer</BButton>
+            <BButton v-if="!reply.likely_out" variant="outline-primary" @click="layAside(reply)">Needs no answer</BButton>
           </form>
         </div>
         <template v-if="held.length">
@@ -252,7 +236,7 @@ async function layAside(reply: Schemas["ReplyRow"]) {
           <div v-for="one in held" :key="one.id" class="note">
             <RouterLink class="serif name" :to="`/${account}/people/${one.contact_id}`">{{ one.contact }}</RouterLink> <small class="soft">{{ one.channel }} “{{ one.name }}”, {{ one.since }}</small>
             <details class="small"><summary>What it says</summary><blockquote><strong v-if="one.subject">{{ one.subject }}<br /></strong>{{ one.body }}</blockquote></details>
-            <p v-if="details?.rights.includes('people')" class="row"><button class="plain" @click="settle(one.id, 'let_go')">Let it go</button><button class="link" @click="settle(one.id, 'drop')">do not send it</button></p>
+            <p v-if="mayDo('people')" class="row"><BButton variant="outline-primary" @click="settle(one.id, 'let_go')">Let it go</BButton><BButton variant="link" @click="settle(one.id, 'drop')">do not send it</BButton></p>
           </div>
         </template>
       </section>

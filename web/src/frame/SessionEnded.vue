@@ -9,6 +9,7 @@ import { useSession } from "@/practice/session";
 import Ask from "@/ui/Ask.vue";
 import { tell } from "@/ui/told";
 import { usePending } from "@/ui/usePending";
+import FormRow from "@/ui/FormRow.vue";
 
 const cache = useQueryClient();
 const { session, signIn } = useSession();
@@ -30,8 +31,8 @@ async function again() {
   <Ask v-if="sessionEnded" title="You have been signed out" @close="sessionEnded = false">
     <p>Nothing you typed is lost: it stands on the page behind. Sign in to go on.</p>
     <form @submit.prevent="again">
-      <label class="wide"><span>Email</span><input v-model.trim="email" type="email" autocomplete="username" required autofocus /></label>
-      <label class="wide"><span>Password</span><input v-model="password" type="password" autocomplete="current-password" required /></label>
+      <FormRow label="Email" class="wide"><BFormInput v-model.trim="email" type="email" autocomplete="username" required autofocus /></FormRow>
+      <FormRow label="Password" class="wide"><BFormInput v-model="password" type="password" autocomplete="current-password" required /></FormRow>
       <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
       <div class="actions"><BButton type="submit" variant="primary" :disabled="pending">Sign in and go on</BButton></div>
     </form>

@@ -1,31 +1,25 @@
 <script setup lang="ts">
 /** On every page of an account whose sending is stopped: since when, by whom and why; and lifting it. */
-import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
 
+import { useRead, useTouched } from "@/queries/account";
 import { api, ok } from "@/api/client";
 import { useAccount, useAccountDetails } from "@/practice/session";
 import Ask from "@/ui/Ask.vue";
-import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
 
 const account = useAccount();
 const { data: details } = useAccountDetails();
-const cache = useQueryClient();
+const touched = useTouched();
 const { pending, act } = usePending();
 const lifting = ref(false);
-const { data } = useQuery({
-  queryKey: ["held-back", account],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/sending/held-back", { params: { path: { account: account.value } } })),
-  enabled: () => lifting.value,
-  meta: LIVE,
-});
+const { data } = useRead("/sending/held-back", undefined, { live: true, enabled: () => lifting.value });
 const held = computed(() => data.value?.reduce((sum, one) => sum + one.how_many, 0) ?? 0);
 async function lift() {
   const done = await act(() => ok(api.POST("/api/accounts/{account}/sending/lift", { params: { path: { account: account.value } } })));
   if (done) lifting.value = false;
-  await cache.invalidateQueries();
+  await touched("everything");
 }
 </script>
 
@@ -33,11 +27,11 @@ async function lift() {
   <p v-if="details?.stopped" class="line" role="alert">
     <strong>■ All sending is stopped</strong> {{ details.stopped }}. Nothing goes out.
     <RouterLink :to="`/${account}/workflows/waits`">What fell due</RouterLink>
-    <button v-if="details.rights.includes('workflows')" class="link" @click="lifting = true">Lift it…</button>
+    <BButton v-if="details.rights.includes('workflows')" variant="link" @click="lifting = true">Lift it…</BButton>
   </p>
   <Ask v-if="lifting" v-slot="{ close }" title="Let this account send again" @close="lifting = false">
     <p>{{ held ? `${many(held, "message has", "messages have")} fallen due meanwhile. Nothing of it goes by itself: it is listed, and you decide about each line.` : "Nothing has fallen due meanwhile." }} What falls due from now on goes as usual.</p>
-    <div class="actions"><button :disabled="pending" autofocus @click="lift">Lift the stop</button><button class="link" @click="close">Not now</button></div>
+    <div class="actions"><BButton variant="primary" :disabled="pending" autofocus @click="lift">Lift the stop</BButton><BButton variant="link" @click="close">Not now</BButton></div>
   </Ask>
 </template>
 

@@ -1,49 +1,36 @@
 <script setup lang="ts">
 /** Outside: any contact's simulated phone and mailbox. Read what came, answer as them, follow a link; and the demo's clock. */
-import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/vue-query";
+import { keepPreviousData } from "@tanstack/vue-query";
 import { computed, nextTick, reactive, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 
+import { useMay, useRead, useTouched } from "@/queries/account";
 import { api, ok } from "@/api/client";
 import { useAccount, useAccountDetails } from "@/practice/session";
-import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
 import { many, moment } from "@/ui/words";
 import ReadState from "@/ui/ReadState.vue";
 import { tell } from "@/ui/told";
+import FormRow from "@/ui/FormRow.vue";
 
 const account = useAccount();
 const { data: details } = useAccountDetails();
+const mayDo = useMay();
 const route = useRoute();
 const router = useRouter();
-const cache = useQueryClient();
+const touched = useTouched();
 const q = ref("");
 const chosen = computed(() => Number(route.query.contact ?? 0));
 const channel = ref<"text" | "email" | "other">("text");
 
-const { data: devices, ...devicesRead } = useQuery({
-  queryKey: ["outside", account, q],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/outside", { params: { path: { account: account.value }, query: { q: q.value } } })),
-  placeholderData: keepPreviousData,
-  meta: LIVE,
-});
-const { data: device, ...deviceRead } = useQuery({
-  queryKey: ["device", account, chosen],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/outside/{contact_id}", { params: { path: { account: account.value, contact_id: chosen.value } } })),
-  enabled: () => chosen.value > 0,
-  meta: LIVE,
-});
+const { data: devices, ...devicesRead } = useRead("/outside", () => ({ query: { q: q.value } }), { live: true, placeholderData: keepPreviousData });
+const { data: device, ...deviceRead } = useRead("/outside/{contact_id}", () => ({ path: { contact_id: chosen.value } }), { live: true, enabled: () => chosen.value > 0 });
 /** One's own phone and mailbox, with the tests one sent to oneself. */
 const isMine = computed(() => route.query.mine !== undefined);
-const { data: mine, ...mineRead } = useQuery({
-  queryKey: ["device", account, "mine"],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/outside/mine", { params: { path: { account: account.value } } })),
-  enabled: isMine,
-  meta: LIVE,
-});
+const { data: mine, ...mineRead } = useRead("/outside/mine", undefined, { live: true, enabled: isMine });
 /** The stand-in for an advert with a form of its own. */
 const advert = computed(() => route.query.advert !== undefined);
-const { data: sources, ...sourcesRead } = useQuery({ queryKey: ["lead-sources", account], queryFn: () => ok(api.GET("/api/accounts/{account}/lead-sources", { params: { path: { account: account.value } } })) });
+const { data: sources, ...sourcesRead } = useRead("/lead-sources");
 const typed = reactive({ source: 0, name: "", email: "", phone: "", wish: "" });
 watch(sources, (now) => { if (!typed.source) typed.source = now?.[0]?.id ?? 0; }, { immediate: true });
 const sent = ref("");
@@ -90,21 +77,21 @@ async function say() {
     ),
   );
   if (done) words.value = "";
-  cache.invalidateQueries({ queryKey: ["device"] });
+  touched("/outside/{contact_id}", "/outside/mine");
 }
 const start = ref("");
 async function book(talk: number) {
   const path = { account: account.value, contact_id: chosen.value };
   const done = await act(() => ok(api.POST("/api/accounts/{account}/outside/{contact_id}/book", { params: { path }, body: { talk, start: start.value } })));
   if (done) start.value = "";
-  cache.invalidateQueries({ queryKey: ["device"] });
+  touched("/outside/{contact_id}", "/outside/mine");
 }
 async function move(hours: number) {
   await act(async () => {
     const answer = await ok(api.POST("/api/accounts/{account}/clock", { params: { path: { account: account.value } }, body: { hours } }));
     tell(`It is ${moment(answer.local_now)} now; ${many(answer.moments, "moment")} at which something was due went by.`);
   });
-  cache.invalidateQueries();
+  touched("everything");
 }
 /** A text cut at its links, so that each can be followed as the contact would. */
 function pieces(text: string) {
@@ -118,23 +105,23 @@ function pieces(text: string) {
       <h1>Outside</h1>
       <span class="soft">Simulated phones and mailboxes: nothing here leaves this machine.</span>
     </div>
-    <div v-if="details?.rights.includes('clock')" class="row clock">
+    <div v-if="details && mayDo('clock')" class="row clock">
       <span>The clock stands at <strong>{{ moment(details.local_now) }}</strong>. Move it, for all accounts, and let happen what falls due:</span>
-      <button class="plain" :disabled="pending" @click="move(0)">to what is due next here</button>
-      <button class="plain" :disabled="pending" @click="move(1)">an hour on</button>
-      <button class="plain" :disabled="pending" @click="move(24)">a day on</button>
-      <button class="plain" :disabled="pending" @click="move(72)">three days on</button>
+      <BButton variant="outline-primary" :disabled="pending" @click="move(0)">to what is due next here</BButton>
+      <BButton variant="outline-primary" :disabled="pending" @click="move(1)">an hour on</BButton>
+      <BButton variant="outline-primary" :disabled="pending" @click="move(24)">a day on</BButton>
+      <BButton variant="outline-primary" :disabled="pending" @click="move(72)">three days on</BButton>
     </div>
     <ReadState :of="[devicesRead, sourcesRead]" what="Outside">
     <div class="two">
       <nav aria-label="Whose phone">
-        <label class="wide"><span>Whose phone and mailbox</span><input v-model.trim="q" type="search" placeholder="search by name or number" /></label>
-        <p class="own" :class="{ on: isMine }"><button class="link" @click="router.replace({ query: { mine: 1 } })">My own phone and mailbox</button></p>
-        <p v-if="sources?.length" class="own" :class="{ on: advert }"><button class="link" @click="router.replace({ query: { advert: 1 } })">An advert with a form</button></p>
-        <p class="own" :class="{ on: stranger }"><button class="link" @click="router.replace({ query: { stranger: 1 } })">Somebody nobody knows</button></p>
+        <FormRow label="Whose phone and mailbox" class="wide"><BFormInput v-model.trim="q" type="search" placeholder="search by name or number" /></FormRow>
+        <p class="own" :class="{ on: isMine }"><BButton variant="link" @click="router.replace({ query: { mine: 1 } })">My own phone and mailbox</BButton></p>
+        <p v-if="sources?.length" class="own" :class="{ on: advert }"><BButton variant="link" @click="router.replace({ query: { advert: 1 } })">An advert with a form</BButton></p>
+        <p class="own" :class="{ on: stranger }"><BButton variant="link" @click="router.replace({ query: { stranger: 1 } })">Somebody nobody knows</BButton></p>
         <ul>
           <li v-for="one in devices" :key="one.contact_id" :class="{ on: one.contact_id === chosen }">
-            <button class="link" @click="show(one.contact_id)">{{ one.contact }}</button><small class="soft">{{ one.last }}</small>
+            <BButton variant="link" @click="show(one.contact_id)">{{ one.contact }}</BButton><small class="soft">{{ one.last }}</small>
           </li>
         </ul>
         <p v-if="devices && !devices.length" class="soft">Nothing has come to anybody yet{{ q ? " of that name" : "" }}.</p>
@@ -154,28 +141,28 @@ function pieces(text: string) {
       <section v-else-if="advert && sources?.length" class="device" aria-label="An advert with a form">
         <div class="row head"><h2>An advert with a form</h2> <span class="soft">what is sent here goes to a lead source of the account</span></div>
         <form class="ad" @submit.prevent="fillIn">
-          <label><span>Shown for</span><select v-model.number="typed.source"><option v-for="one in sources" :key="one.id" :value="one.id">{{ one.name }}</option></select></label>
-          <label><span>Full name</span><input v-model="typed.name" /></label><label><span>Email</span><input v-model="typed.email" /></label><label><span>Phone</span><input v-model="typed.phone" /></label>
-          <label><span>What would you like?</span><input v-model="typed.wish" /></label>
-          <p class="row"><button :disabled="pending">Send it</button><span role="status" class="soft">{{ sent }}</span></p>
+          <FormRow label="Shown for"><BFormSelect v-model="typed.source"><option v-for="one in sources" :key="one.id" :value="one.id">{{ one.name }}</option></BFormSelect></FormRow>
+          <FormRow label="Full name"><BFormInput v-model="typed.name" /></FormRow><FormRow label="Email"><BFormInput v-model="typed.email" /></FormRow><FormRow label="Phone"><BFormInput v-model="typed.phone" /></FormRow>
+          <FormRow label="What would you like?"><BFormInput v-model="typed.wish" /></FormRow>
+          <p class="row"><BButton variant="primary" type="submit" :disabled="pending">Send it</BButton><span role="status" class="soft">{{ sent }}</span></p>
         </form>
       </section>
       <section v-else-if="stranger" class="device" aria-label="Somebody nobody knows">
         <div class="row head"><h2>Somebody nobody knows</h2> <span class="soft">writes to the account’s number or address</span></div>
         <form class="ad" @submit.prevent="sayAsStranger">
-          <p class="row"><label><input v-model="unknown.channel" type="radio" value="text" /> by text</label><label><input v-model="unknown.channel" type="radio" value="email" /> by email</label></p>
-          <label><span>{{ unknown.channel === "text" ? "From the number" : "From the address" }}</span><input v-model.trim="unknown.address" required :placeholder="unknown.channel === 'text' ? '07700 900321' : 'somebody@example.com'" /></label>
-          <label v-if="unknown.channel === 'email'"><span>Their name</span><input v-model="unknown.name" /></label>
-          <label><span>What they write</span><textarea v-model="unknown.text" rows="3" required maxlength="2000" /></label>
-          <p class="row"><button :disabled="pending">Send it</button><span role="status" class="soft">{{ answer }}<template v-if="answer.startsWith('Kept apart')"> See <RouterLink :to="`/${account}/people/words`">incoming words</RouterLink>.</template></span></p>
+          <p class="row"><BFormRadio v-model="unknown.channel" value="text" name="unknown-channel">by text</BFormRadio><BFormRadio v-model="unknown.channel" value="email" name="unknown-channel">by email</BFormRadio></p>
+          <FormRow :label="unknown.channel === 'text' ? 'From the number' : 'From the address'"><BFormInput v-model.trim="unknown.address" required :placeholder="unknown.channel === 'text' ? '07700 900321' : 'somebody@example.com'" /></FormRow>
+          <FormRow v-if="unknown.channel === 'email'" label="Their name"><BFormInput v-model="unknown.name" /></FormRow>
+          <FormRow label="What they write"><BFormTextarea v-model="unknown.text" rows="3" required maxlength="2000" /></FormRow>
+          <p class="row"><BButton variant="primary" type="submit" :disabled="pending">Send it</BButton><span role="status" class="soft">{{ answer }}<template v-if="answer.startsWith('Kept apart')"> See <RouterLink :to="`/${account}/people/words`">incoming words</RouterLink>.</template></span></p>
         </form>
       </section>
       <section v-else-if="device" class="device" :aria-label="`Phone and mailbox of ${device.contact}`">
         <div class="row head">
           <h2>{{ device.contact }}</h2>
-          <label><input v-model="channel" type="radio" value="text" /> phone <span class="soft">{{ device.mobile || "none" }}</span></label>
-          <label><input v-model="channel" type="radio" value="email" /> mailbox <span class="soft">{{ device.email || "none" }}</span></label>
-          <label v-if="others"><input v-model="channel" type="radio" value="other" /> letters and the rest <span class="soft">{{ others }}</span></label>
+          <BFormRadio v-model="channel" value="text" name="channel">phone <span class="soft">{{ device.mobile || "none" }}</span></BFormRadio>
+          <BFormRadio v-model="channel" value="email" name="channel">mailbox <span class="soft">{{ device.email || "none" }}</span></BFormRadio>
+          <BFormRadio v-if="others" v-model="channel" value="other" name="channel">letters and the rest <span class="soft">{{ others }}</span></BFormRadio>
         </div>
         <div v-if="device.talks.length || device.known.length" class="services">
           <p v-for="one in device.known" :key="one">{{ one }}</p>
@@ -183,13 +170,13 @@ function pieces(text: string) {
             <span v-if="talk.booked" class="kelp">✓ The booking assistant booked “{{ talk.type }}” for {{ talk.booked }}.</span>
             <template v-else>
               <span>The booking assistant is to book “{{ talk.type }}”<template v-if="talk.opening">, and began with “{{ talk.opening }}”</template>.</span>
-              <label><span class="sr">When</span><input v-model="start" type="datetime-local" required /></label>
-              <button :disabled="pending || !start">Book it</button>
+              <FormRow label="When" hides-label><BFormInput v-model="start" type="datetime-local" required /></FormRow>
+              <BButton variant="primary" type="submit" :disabled="pending || !start">Book it</BButton>
             </template>
           </form>
         </div>
         <div ref="thread" class="thread" tabindex="0" role="log" aria-label="Messages">
-          <p v-if="!items.length" class="empty">Nothing has come {{ channel === "text" ? "to this phone" : channel === "email" ? "to this mailbox" : "any other way" }} yet{{ device.items.length ? `, but something is ${channel === "text" ? "in the mailbox" : "on the phone"}` : "" }}.<template v-if="details?.rights.includes('clock')"> A message that waits for the sending hours comes when the clock gets there: move it on above.</template></p>
+          <p v-if="!items.length" class="empty">Nothing has come {{ channel === "text" ? "to this phone" : channel === "email" ? "to this mailbox" : "any other way" }} yet{{ device.items.length ? `, but something is ${channel === "text" ? "in the mailbox" : "on the phone"}` : "" }}.<template v-if="details && mayDo('clock')"> A message that waits for the sending hours comes when the clock gets there: move it on above.</template></p>
           <article v-for="item in items" :key="item.id" :class="{ mine: item.inbound, email: item.channel === 'email' }">
             <h3 v-if="item.subject">{{ item.subject }}</h3>
             <p><template v-for="({ piece, link }, n) in pieces(item.text)" :key="n"><a v-if="link" :href="piece" target="_blank" rel="noreferrer">{{ piece }}</a><template v-else>{{ piece }}</template></template></p>
@@ -197,8 +184,8 @@ function pieces(text: string) {
           </article>
         </div>
         <form v-if="channel !== 'other'" class="row" @submit.prevent="say">
-          <input v-model="words" class="grow" :aria-label="`Write as ${device.contact}`" :placeholder="`Write as ${device.first_name || device.contact}, by ${channel}`" />
-          <button :disabled="pending || !words.trim()">Send</button>
+          <BFormInput v-model="words" class="grow" :aria-label="`Write as ${device.contact}`" :placeholder="`Write as ${device.first_name || device.contact}, by ${channel}`" />
+          <BButton variant="primary" type="submit" :disabled="pending || !words.trim()">Send</BButton>
         </form>
       </section>
       <p v-else class="empty">Choose somebody. What the account sent them is on their phone and in their mailbox; what you write there comes back as their reply.</p>

@@ -1,9 +1,8 @@
 <script setup lang="ts">
 /** A condition about people, edited in words anywhere: it brings along what the sentences of a script need to know. */
-import { useQuery } from "@tanstack/vue-query";
 import { computed, provide, ref, shallowRef, watch } from "vue";
 
-import { api, ok } from "@/api/client";
+import { useRead } from "@/queries/account";
 import { useAccount } from "@/practice/session";
 import ConditionEdit from "@/workflows/ConditionEdit.vue";
 import { SCRIPT, type Look, type Script } from "@/workflows/script";
@@ -11,15 +10,8 @@ import type { Book, Condition } from "@/workflows/written";
 
 const model = defineModel<Condition>({ required: true });
 const account = useAccount();
-const { data: catalogue } = useQuery({
-  queryKey: ["catalogue", account],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/catalogue", { params: { path: { account: account.value } } })),
-  staleTime: Infinity,
-});
-const { data: names } = useQuery({
-  queryKey: ["names", account],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/names", { params: { path: { account: account.value } } })),
-});
+const { data: catalogue } = useRead("/catalogue", undefined, { staleTime: Infinity });
+const { data: names } = useRead("/names");
 const ownFields = computed(() => names.value?.own_fields ?? {});
 const book = shallowRef<Book>({ tests: new Map(), triggers: new Map(), fieldName: (field) => ownFields.value[field] ?? field, lineName: (line) => line });
 watch(

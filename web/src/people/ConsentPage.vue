@@ -1,24 +1,27 @@
 <script setup lang="ts">
 /** What people agreed to, in numbers; and whether this account asks first or writes until they object. */
-import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, ref, watch } from "vue";
 
+import { useMay, useRead, useTouched } from "@/queries/account";
 import { api, ok, type Schemas } from "@/api/client";
 import { useAccount, useAccountDetails } from "@/practice/session";
-import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
 import PeopleTabs from "./PeopleTabs.vue";
 import ReadState from "@/ui/ReadState.vue";
 import { tell } from "@/ui/told";
+import FormRow from "@/ui/FormRow.vue";
+import type { Column } from "@/ui/columns";
+import DataTable from "@/ui/DataTable.vue";
 
 type Policy = "ask_first" | "until_they_object";
 const account = useAccount();
-const cache = useQueryClient();
+const touched = useTouched();
 const path = computed(() => ({ account: account.value }));
 const { data: details } = useAccountDetails();
-const may = computed(() => details.value?.rights.includes("workflows") ?? false);
-const { data: care, ...careRead } = useQuery({ queryKey: ["care", account], queryFn: () => ok(api.GET("/api/accounts/{account}/care", { params: { path: path.value } })) });
-const { data: agreed, ...agreedRead } = useQuery({ queryKey: ["consent", account], queryFn: () => ok(api.GET("/api/accounts/{account}/consent", { params: { path: path.value } })), meta: LIVE });
+const mayDo = useMay();
+const may = computed(() => mayDo("workflows"));
+const { data: care, ...careRead } = useRead("/care");
+const { data: agreed, ...agreedRead } = useRead("/consent", undefined, { live: true });
 const PURPOSES = [["marketing", "News and offers"], ["service", "What they booked or asked for"]] as const;
 const policyFor = (purpose: "marketing" | "service"): Policy => care.value?.policy?.[purpose] ?? "until_they_object";
 const shown = computed(() => (agreed.value ?? []).filter((one) => one.reachable || details.value?.channels.find((channel) => channel.name === one.channel)?.answered));
@@ -34,9 +37,18 @@ async function change(what: Partial<Schemas["Care"]>) {
   if (!now) return;
   const done = await act(() => ok(api.PUT("/api/accounts/{account}/care", { params: { path: path.value }, body: { ...now, ...what } })));
   if (done) tell("Kept: it holds for what waits in the outbox, too.");
-  cache.invalidateQueries();
+  touched("/consent", "/care");
 }
 const set = (purpose: "marketing" | "service", policy: Policy) => change({ policy: { ...care.value?.policy, [purpose]: policy } });
+const COLUMNS: Column[] = [
+  { key: "channel", label: "Channel", heads: true, class: "serif" },
+  { key: "with_an_address", label: "With an address", num: true },
+  { key: "agreed", label: "Agreed", num: true, class: "kelp" },
+  { key: "opted_out", label: "Opted out", num: true, class: "rust" },
+  { key: "asked_no_answer", label: "Asked, no answer", num: true, class: "gorse" },
+  { key: "said_nothing", label: "Said nothing", num: true },
+  { key: "may_be_written_to", label: "May be written to", num: true },
+];
 </script>
 
 <template>
@@ -51,14 +63,15 @@ const set = (purpose: "marketing" | "service", policy: Policy) => change({ polic
           <label><input type="radio" :name="purpose" :checked="policyFor(purpose) === 'until_they_object'" @change="set(purpose, 'until_they_object')" /> until they object</label>
         </fieldset>
       </div>
-      <table>
-        <thead><tr><th>Channel</th><th class="num">With an address</th><th class="num">Agreed</th><th class="num">Opted out</th><th class="num">Asked, no answer</th><th class="num">Said nothing</th><th class="num">May be written to</th></tr></thead>
-        <tbody>
-          <tr v-for="one in shown.filter((row) => row.purpose === purpose)" :key="one.channel">
-            <td class="serif">{{ one.channel }}</td><td class="num">{{ number(one.reachable) }}</td><td class="num kelp">{{ number(one.given) }}</td><td class="num rust">{{ number(one.withdrawn) }}</td><td class="num gorse">{{ number(one.asked) }}</td><td class="num">{{ number(one.nothing) }}</td><td class="num"><strong>{{ number(open(one)) }}</strong></td>
-          </tr>
-        </tbody>
-      </table>
+      <DataTable caption="Consent by channel" :rows="shown.filter((row) => row.purpose === purpose)" :columns="COLUMNS">
+      <template #channel="{ item: one }">{{ one.channel }}</template>
+      <template #with_an_address="{ item: one }">{{ number(one.reachable) }}</template>
+      <template #agreed="{ item: one }">{{ number(one.given) }}</template>
+      <template #opted_out="{ item: one }">{{ number(one.withdrawn) }}</template>
+      <template #asked_no_answer="{ item: one }">{{ number(one.asked) }}</template>
+      <template #said_nothing="{ item: one }">{{ number(one.nothing) }}</template>
+      <template #may_be_written_to="{ item: one }"><strong>{{ number(open(one)) }}</strong></template>
+    </DataTable>
     </section>
     <section>
       <div class="row"><h2>The way to their own page</h2>
@@ -67,8 +80,8 @@ const set = (purpose: "marketing" | "service", policy: Policy) => change({ polic
         </fieldset>
       </div>
       <form class="row" @submit.prevent="change({ own_page_words: toOwn.trim() })">
-        <label><span>Words before the link</span><input v-model="toOwn" maxlength="60" placeholder="Your choices" :disabled="!may" /></label>
-        <button class="plain" :disabled="!may || pending || toOwn.trim() === (care?.own_page_words ?? '')">Keep the words</button>
+        <FormRow label="Words before the link"><BFormInput v-model="toOwn" maxlength="60" placeholder="Your choices" :disabled="!may" /></FormRow>
+        <BButton variant="outline-primary" type="submit" :disabled="!may || pending || toOwn.trim() === (care?.own_page_words ?? '')">Keep the words</BButton>
       </form>
       <p class="soft">There a contact decides what they hear, on which channels, and when. Without words of your own, what is short says “Your choices”, all else “What you hear from us, and how”. All that is read carries its link. In a text it takes some 55 letters, and may make it one part longer; a message that names the page in its own words carries it once. A voicemail ends by saying that who texts “help” to the number is given it.</p>
     </section>

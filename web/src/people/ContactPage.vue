@@ -1,9 +1,9 @@
 <script setup lang="ts">
 /** One contact: how to reach them, where they are in workflows, and all that happened, with the reasons. */
-import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, reactive, ref, watch } from "vue";
 import { useRoute } from "vue-router";
 
+import { useMay, useRead, useTouched } from "@/queries/account";
 import { api, ok, type Schemas } from "@/api/client";
 import WhyNot from "@/workflows/WhyNot.vue";
 import { chosen } from "./chosen";
@@ -12,32 +12,20 @@ import OwnValues from "./OwnValues.vue";
 import ProposalList from "./ProposalList.vue";
 import Reaching from "./Reaching.vue";
 import { useAccount, useAccountDetails } from "@/practice/session";
-import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
 import ReadState from "@/ui/ReadState.vue";
+import FormRow from "@/ui/FormRow.vue";
 
 const account = useAccount();
 const { data: details } = useAccountDetails();
 const route = useRoute();
-const cache = useQueryClient();
+const touched = useTouched();
 const id = computed(() => Number(route.params.contact));
 const path = computed(() => ({ account: account.value, contact_id: id.value }));
 
-const { data: contact, ...contactRead } = useQuery({
-  queryKey: ["contact", account, id],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/contacts/{contact_id}", { params: { path: path.value } })),
-  meta: LIVE,
-});
-const { data: enrolments, ...enrolmentsRead } = useQuery({
-  queryKey: ["contact-enrolments", account, id],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/contacts/{contact_id}/enrolments", { params: { path: path.value } })),
-  meta: LIVE,
-});
-const { data: story, ...storyRead } = useQuery({
-  queryKey: ["story", account, id],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/contacts/{contact_id}/story", { params: { path: path.value } })),
-  meta: LIVE,
-});
+const { data: contact, ...contactRead } = useRead("/contacts/{contact_id}", () => ({ path: path.value }), { live: true });
+const { data: enrolments, ...enrolmentsRead } = useRead("/contacts/{contact_id}/enrolments", () => ({ path: path.value }), { live: true });
+const { data: story, ...storyRead } = useRead("/contacts/{contact_id}/story", () => ({ path: path.value }), { live: true });
 
 // What of it is shown.
 type Kind = Schemas["StoryItem"]["kind"];
@@ -73,10 +61,10 @@ const allPaused = computed(() => running.value.length > 0 && running.value.every
 async function pauseAll() {
   const did = allPaused.value ? "resume" : "pause";
   await act(() => ok(api.POST("/api/accounts/{account}/contacts/{contact_id}/workflows/{did}", { params: { path: { ...path.value, did } }, body: { ids: null, step: "", to: "", why: "" } })));
-  cache.invalidateQueries();
+  touched("everything");
 }
 const asking = ref(false);
-const may = (right: string) => details.value?.rights.includes(right) ?? false;
+const may = useMay();
 
 const { pending, act } = usePending();
 const editing = ref(false);
@@ -87,7 +75,7 @@ watch(editing, (on) => {
 async function save() {
   const done = await act(() => ok(api.PATCH("/api/accounts/{account}/contacts/{contact_id}", { params: { path: path.value }, body: { ...fields } })));
   if (done) editing.value = false;
-  cache.invalidateQueries();
+  touched("everything");
 }
 const tag = ref("");
 async function setTag(name: string, add: boolean) {
@@ -100,7 +88,7 @@ async function setTag(name: string, add: boolean) {
     ),
   );
   tag.value = "";
-  cache.invalidateQueries();
+  touched("everything");
 }
 const words = ref("");
 const channel = ref<"text" | "email" | "note">("note"); // what is typed at once is never sent to anybody
@@ -113,7 +101,7 @@ async function write() {
     else await ok(api.POST("/api/accounts/{account}/contacts/{contact_id}/write", { params: { path: path.value }, body: { text, channel: kind } }));
   });
   if (done) words.value = "";
-  cache.invalidateQueries();
+  touched("everything");
 }
 const enrolling = ref(false);
 /** The enrolment that is to be moved, and the lines of its version. */
@@ -127,11 +115,11 @@ async function askWhere(enrolment: number) {
 async function handle(one: Schemas["EnrolmentRow"], did: "pause" | "resume" | "move", to = "") {
   moving.value = 0;
   await act(() => ok(api.POST("/api/accounts/{account}/workflows/{workflow_id}/inside/{did}", { params: { path: { account: account.value, workflow_id: one.workflow_id, did } }, body: { ids: [one.id], step: "", to, why: "" } })));
-  cache.invalidateQueries();
+  touched("everything");
 }
 async function takeOut(enrolment: number) {
   await act(() => ok(api.POST("/api/accounts/{account}/enrolments/{enrolment_id}/take-out", { params: { path: { account: account.value, enrolment_id: enrolment } }, body: { why: "" } })));
-  cache.invalidateQueries();
+  touched("everything");
 }
 </script>
 
@@ -141,15 +129,15 @@ async function takeOut(enrolment: number) {
     <aside>
       <h1>{{ contact.name }}</h1>
       <form v-if="editing" class="edit" @submit.prevent="save">
-        <label><span>First name</span><input v-model="fields.first_name" /></label>
-        <label><span>Last name</span><input v-model="fields.last_name" /></label>
-        <label><span>Email</span><input v-model="fields.email" /></label>
-        <label><span>Mobile</span><input v-model="fields.mobile" /></label>
-        <label><span>Postal address</span><input v-model="fields.post" placeholder="1 Quay Street, Port Example" /></label>
-        <label><span>Social handle</span><input v-model="fields.social" /></label>
-        <label><span>Device for push notices</span><input v-model="fields.push" /></label>
-        <label><span>Time zone, when not the account’s</span><input v-model="fields.zone" placeholder="Europe/London" /></label>
-        <div class="actions"><button :disabled="pending">Keep</button><button type="button" class="link" @click="editing = false">Leave as it was</button></div>
+        <FormRow label="First name"><BFormInput v-model="fields.first_name" /></FormRow>
+        <FormRow label="Last name"><BFormInput v-model="fields.last_name" /></FormRow>
+        <FormRow label="Email"><BFormInput v-model="fields.email" /></FormRow>
+        <FormRow label="Mobile"><BFormInput v-model="fields.mobile" /></FormRow>
+        <FormRow label="Postal address"><BFormInput v-model="fields.post" placeholder="1 Quay Street, Port Example" /></FormRow>
+        <FormRow label="Social handle"><BFormInput v-model="fields.social" /></FormRow>
+        <FormRow label="Device for push notices"><BFormInput v-model="fields.push" /></FormRow>
+        <FormRow label="Time zone, when not the account’s"><BFormInput v-model="fields.zone" placeholder="Europe/London" /></FormRow>
+        <div class="actions"><BButton variant="primary" type="submit" :disabled="pending">Keep</BButton><BButton variant="link" @click="editing = false">Leave as it was</BButton></div>
       </form>
       <dl v-else>
         <dt>Mobile</dt>
@@ -160,15 +148,15 @@ async function takeOut(enrolment: number) {
         <template v-if="contact.social"><dt>Social</dt><dd>{{ contact.social }}</dd></template>
         <dt>Time zone</dt>
         <dd>{{ contact.zone || `${details?.zone} (the account’s)` }}</dd>
-        <dd v-if="may('people')"><button class="link" @click="editing = true">Change</button></dd>
+        <dd v-if="may('people')"><BButton variant="link" @click="editing = true">Change</BButton></dd>
       </dl>
       <h2>Tags</h2>
       <p>
-        <span v-for="name in contact.tags" :key="name" class="tag">{{ name }} <button v-if="may('people')" class="link off" :aria-label="`Take off ${name}`" @click="setTag(name, false)">✕</button></span>
+        <span v-for="name in contact.tags" :key="name" class="tag">{{ name }} <BButton v-if="may('people')" variant="link" class="off" :aria-label="`Take off ${name}`" @click="setTag(name, false)">✕</BButton></span>
         <span v-if="!contact.tags.length" class="soft">none</span>
       </p>
       <form v-if="may('people')" class="row" @submit.prevent="setTag(tag, true)">
-        <input v-model.trim="tag" aria-label="New tag" placeholder="add a tag" maxlength="80" required /><button class="plain">Tag</button>
+        <BFormInput v-model.trim="tag" aria-label="New tag" placeholder="add a tag" maxlength="80" required /><BButton variant="outline-primary" type="submit">Tag</BButton>
       </form>
       <h2>In workflows</h2>
       <div v-for="one in enrolments" :key="one.id" class="note">
@@ -180,42 +168,42 @@ async function takeOut(enrolment: number) {
           <span v-if="one.paused" class="thrift">Paused since {{ one.paused }}. </span><span class="gorse">◷ {{ one.where.replace(/\.$/, "") || "about to begin" }}</span> <span v-if="one.until" class="soft">until {{ one.until }}</span>
           <div v-if="one.next" class="soft">Then: <span class="serif">{{ one.next }}</span></div>
           <template v-if="may('people')">
-            <button class="link out" @click="handle(one, one.paused ? 'resume' : 'pause')">{{ one.paused ? "Resume" : "Pause" }}</button>
-            <button class="link out" :aria-expanded="moving === one.id" @click="askWhere(one.id)">Move…</button>
-            <button class="link out" @click="takeOut(one.id)">Take out</button>
-            <select v-if="moving === one.id" aria-label="Move to which line" @change="handle(one, 'move', ($event.target as HTMLSelectElement).value)"><option value="">move to the line…</option><option v-for="line in lines" :key="line.id" :value="line.id">{{ line.words }}</option></select>
+            <BButton variant="link" class="out" @click="handle(one, one.paused ? 'resume' : 'pause')">{{ one.paused ? "Resume" : "Pause" }}</BButton>
+            <BButton variant="link" class="out" :aria-expanded="moving === one.id" @click="askWhere(one.id)">Move…</BButton>
+            <BButton variant="link" class="out" @click="takeOut(one.id)">Take out</BButton>
+            <BFormSelect v-if="moving === one.id" aria-label="Move to which line" @update:model-value="handle(one, 'move', String($event))"><option value="">move to the line…</option><option v-for="line in lines" :key="line.id" :value="line.id">{{ line.words }}</option></BFormSelect>
           </template>
         </div>
       </div>
       <p v-if="!enrolments?.length" class="soft">In none.</p>
       <p v-if="may('people')" class="row">
-        <button class="plain" @click="enrolling = true">Enrol…</button>
-        <button v-if="running.length" class="plain" @click="pauseAll">{{ allPaused ? "Resume all" : "Pause all" }}</button>
-        <button class="link" @click="asking = !asking">Why not…</button>
+        <BButton variant="outline-primary" @click="enrolling = true">Enrol…</BButton>
+        <BButton v-if="running.length" variant="outline-primary" @click="pauseAll">{{ allPaused ? "Resume all" : "Pause all" }}</BButton>
+        <BButton variant="link" @click="asking = !asking">Why not…</BButton>
       </p>
       <WhyNot v-if="asking" :contact="contact.id" :contact-name="contact.first_name || contact.name" />
-      <Reaching :contact="contact" :account="account" :may="may('people')" @changed="cache.invalidateQueries()" />
-      <OwnValues :contact="contact" :may="may('people')" :may-more="may('import')" @changed="cache.invalidateQueries()" />
+      <Reaching :contact="contact" :account="account" :may="may('people')" @changed="touched('everything')" />
+      <OwnValues :contact="contact" :may="may('people')" :may-more="may('import')" @changed="touched('everything')" />
       <p v-if="details?.outside" class="soft small outside"><RouterLink :to="`/${account}/outside?contact=${contact.id}`">Open their simulated phone and mailbox</RouterLink></p>
     </aside>
     <section>
       <ProposalList :contact="contact.id" />
       <form v-if="may('people')" class="write" @submit.prevent="write">
-        <textarea v-model="words" rows="2" :aria-label="channel === 'note' ? 'A note' : 'A message'" :placeholder="channel === 'note' ? 'A note for the team' : `Write to ${contact.first_name || contact.name}`" />
+        <BFormTextarea v-model="words" rows="2" :aria-label="channel === 'note' ? 'A note' : 'A message'" :placeholder="channel === 'note' ? 'A note for the team' : `Write to ${contact.first_name || contact.name}`" />
         <div class="row">
-          <label><input v-model="channel" type="radio" value="note" /> note, for the team only</label>
-          <label><input v-model="channel" type="radio" value="text" /> text</label>
-          <label><input v-model="channel" type="radio" value="email" /> email</label>
+          <BFormRadio v-model="channel" value="note" name="channel">note, for the team only</BFormRadio>
+          <BFormRadio v-model="channel" value="text" name="channel">text</BFormRadio>
+          <BFormRadio v-model="channel" value="email" name="channel">email</BFormRadio>
           <span class="grow" />
-          <button :disabled="pending || !words.trim()">{{ channel === "note" ? "Note it" : "Send now" }}</button>
+          <BButton variant="primary" type="submit" :disabled="pending || !words.trim()">{{ channel === "note" ? "Note it" : "Send now" }}</BButton>
         </div>
       </form>
       <div class="row filters">
         <h2>What happened</h2>
         <span class="grow" />
-        <label><span class="sr">Which things</span><select v-model="kinds"><option v-for="[label, some] in KINDS" :key="label" :value="some">{{ label }}</option></select></label>
-        <label v-if="workflowsOf.length"><span class="sr">Of which workflow</span><select v-model.number="inWorkflow"><option :value="0">in any workflow</option><option v-for="[number, name] in workflowsOf" :key="number" :value="number">{{ name }}</option></select></label>
-        <label><span class="sr">With the words</span><input v-model.trim="holding" type="search" placeholder="with the words" /></label>
+        <FormRow label="Which things" hides-label><BFormSelect v-model="kinds"><option v-for="[label, some] in KINDS" :key="label" :value="some">{{ label }}</option></BFormSelect></FormRow>
+        <FormRow v-if="workflowsOf.length" label="Of which workflow" hides-label><BFormSelect v-model="inWorkflow"><option :value="0">in any workflow</option><option v-for="[number, name] in workflowsOf" :key="number" :value="number">{{ name }}</option></BFormSelect></FormRow>
+        <FormRow label="With the words" hides-label><BFormInput v-model.trim="holding" type="search" placeholder="with the words" /></FormRow>
       </div>
       <ol class="story">
         <li v-for="(item, index) in shown" :key="index" :class="item.kind">
@@ -225,7 +213,7 @@ async function takeOut(enrolment: number) {
             <small v-if="item.by" class="soft"> by {{ item.by }}</small>
             <small v-if="item.workflow" class="soft"> · {{ item.workflow }}</small>
             <small v-if="Object.keys(item.values).length" class="soft values"> · <template v-for="(value, name, number) in item.values" :key="name">{{ number ? ", " : "" }}{{ String(name).replace("_", " ") }}: {{ value }}</template></small>
-            <button v-if="item.kind === 'message' && item.enrolment" class="link small why" :aria-expanded="why === index" @click="why = why === index ? -1 : index">why?</button>
+            <BButton v-if="item.kind === 'message' && item.enrolment" variant="link" class="small why" :aria-expanded="why === index" @click="why = why === index ? -1 : index">why?</BButton>
             <blockquote v-if="item.detail">{{ item.detail }}</blockquote>
             <ol v-if="why === index && item.kind === 'message'" class="because" aria-label="Why it went out">
               <li v-for="(reason, number) in reasonsOf(item)" :key="number"><small class="soft">{{ reason.local_at }}</small> {{ reason.sentence }}<small v-if="Object.keys(reason.values).length" class="soft"> · <template v-for="(value, name, place) in reason.values" :key="name">{{ place ? ", " : "" }}{{ String(name).replace("_", " ") }}: {{ value }}</template></small></li>
@@ -234,7 +222,7 @@ async function takeOut(enrolment: number) {
         </li>
       </ol>
     </section>
-    <EnrolAsk v-if="enrolling" :who="chosen({ ids: [id] })" :count="1" @close="enrolling = false" @done="enrolling = false; cache.invalidateQueries()" />
+    <EnrolAsk v-if="enrolling" :who="chosen({ ids: [id] })" :count="1" @close="enrolling = false" @done="enrolling = false; touched('everything')" />
   </div>
   </ReadState>
 </template>

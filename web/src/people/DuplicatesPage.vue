@@ -1,10 +1,10 @@
 <script setup lang="ts">
 /** Pairs who may be one person, side by side: made one with the history of both, or said to be two. */
-import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { reactive } from "vue";
 
+import { useMay, useRead, useTouched } from "@/queries/account";
 import { api, ok, type Schemas } from "@/api/client";
-import { useAccount, useAccountDetails } from "@/practice/session";
+import { useAccount } from "@/practice/session";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
 import PeopleTabs from "./PeopleTabs.vue";
@@ -13,12 +13,9 @@ import { tell } from "@/ui/told";
 
 type Pair = Schemas["PairOut"];
 const account = useAccount();
-const cache = useQueryClient();
-const { data: details } = useAccountDetails();
-const { data, ...reading } = useQuery({
-  queryKey: ["duplicates", account],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/duplicates", { params: { path: { account: account.value } } })),
-});
+const touched = useTouched();
+const mayDo = useMay();
+const { data, ...reading } = useRead("/duplicates");
 /** Which value is kept where both have one, by pair and field: 0 of the first, 1 of the second. */
 const takes = reactive(new Map<string, number>());
 const key = (pair: Pair, name: string) => `${pair.first.id}-${pair.second.id}-${name}`;
@@ -29,12 +26,12 @@ async function merge(pair: Pair) {
   const take = pair.compared.filter((row) => differ(row) && takes.get(key(pair, row.name)) === 1).map((row) => row.name);
   const done = await act(() => ok(api.POST("/api/accounts/{account}/duplicates/merge", { params: { path: { account: account.value } }, body: { stays: pair.first.id, goes: pair.second.id, take } })));
   if (done) tell(`${pair.first.name} is one person now.`);
-  cache.invalidateQueries();
+  touched("everything");
 }
 async function two(pair: Pair) {
   const done = await act(() => ok(api.POST("/api/accounts/{account}/duplicates/two", { params: { path: { account: account.value } }, body: { first: pair.first.id, second: pair.second.id } })));
   if (done) tell("They stay two people, and are not shown here again.");
-  cache.invalidateQueries();
+  touched("everything");
 }
 </script>
 
@@ -59,7 +56,7 @@ async function two(pair: Pair) {
           <tr><td class="soft">tags</td><td v-for="one in [pair.first, pair.second]" :key="one.id"><span v-for="tag in one.tags" :key="tag" class="tag">{{ tag }}</span></td></tr>
         </tbody>
       </table>
-      <p v-if="details?.rights.includes('import')" class="actions"><button :disabled="pending" @click="merge(pair)">Make them one</button><button class="plain" :disabled="pending" @click="two(pair)">They are two people</button></p>
+      <p v-if="mayDo('import')" class="actions"><BButton variant="primary" :disabled="pending" @click="merge(pair)">Make them one</BButton><BButton variant="outline-primary" :disabled="pending" @click="two(pair)">They are two people</BButton></p>
     </article>
     <p v-if="data && !data.pairs.length" class="empty">Nobody looks like two. Looked for: the same name, emails that reach one mailbox, numbers that end alike, one address with one last name.</p>
     </ReadState>

@@ -3,26 +3,25 @@
 import { useQuery } from "@tanstack/vue-query";
 import { computed, reactive, ref } from "vue";
 
+import { useRead } from "@/queries/account";
 import { api, ok, type Schemas } from "@/api/client";
 import { useAccount } from "@/practice/session";
 import Ask from "@/ui/Ask.vue";
-import { refDebounced } from "@vueuse/core";
+import { useSettled } from "@/ui/useSettled";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
 import { chosen as whom } from "./chosen";
 import ConditionWords from "./ConditionWords.vue";
 import type { Condition } from "@/workflows/written";
 import ReadState from "@/ui/ReadState.vue";
+import FormRow from "@/ui/FormRow.vue";
 
 const props = defineProps<{ who?: Schemas["Chosen"]; count?: number; workflow?: number; workflowName?: string }>();
 const emit = defineEmits<{ close: []; done: [said: string] }>();
 const account = useAccount();
 const path = computed(() => ({ account: account.value }));
 const chosen = ref(props.workflow ?? 0);
-const { data: workflows, ...workflowsRead } = useQuery({
-  queryKey: ["workflows", account],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/workflows", { params: { path: path.value } })),
-});
+const { data: workflows, ...workflowsRead } = useRead("/workflows");
 const open = computed(() => (workflows.value ?? []).filter((one) => one.version && one.open));
 
 // Whom, when nobody was chosen before.
@@ -31,16 +30,8 @@ const where = ref<Condition>({ test: "tag", tag: "", has: true });
 const WAYS = [["tag", "with a tag"], ["list", "on a list"], ["segment", "in a segment"], ["search", "whom a search finds"], ["file", "named in a file"], ["fits", "who fit a condition"]] as const;
 const named = reactive({ tag: "", list: "", q: "", segment: "" });
 const inFile = ref<Schemas["InFile"]>();
-const { data: segments, ...segmentsRead } = useQuery({
-  queryKey: ["segments", account],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/segments", { params: { path: path.value } })),
-  enabled: () => !props.who,
-});
-const { data: names, ...namesRead } = useQuery({
-  queryKey: ["names", account],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/names", { params: { path: path.value } })),
-  enabled: () => !props.who,
-});
+const { data: segments, ...segmentsRead } = useRead("/segments", undefined, { enabled: () => !props.who });
+const { data: names, ...namesRead } = useRead("/names", undefined, { enabled: () => !props.who });
 const who = computed<Schemas["Chosen"] | undefined>(() => {
   if (props.who) return props.who;
   if (from.value === "file") return inFile.value && whom({ ids: inFile.value.ids });
@@ -74,7 +65,7 @@ function toggle(day: Day) {
   trickle.weekdays = DAYS.map(([name]) => name).filter((name) => (name === day ? !has : trickle.weekdays.includes(name)));
 }
 const body = computed<Schemas["IntakeIn"] | undefined>(() => who.value && { who: who.value, begin: later.value && begin.value ? begin.value : null, trickle: slowly.value ? { ...trickle } : null });
-const asked = refDebounced(body, 250);
+const asked = useSettled(body, 250);
 const { data: plan, isFetching, error } = useQuery({
   queryKey: ["intake-plan", account, chosen, asked],
   queryFn: () => ok(api.POST("/api/accounts/{account}/workflows/{workflow_id}/intakes/plan", { params: { path: { ...path.value, workflow_id: chosen.value } }, body: asked.value as Schemas["IntakeIn"] })),
@@ -97,37 +88,34 @@ async function enrol() {
     <fieldset v-if="!props.who">
       <legend>Whom</legend>
       <div class="row ways">
-        <label v-for="[way, words] in WAYS" :key="way"><input v-model="from" type="radio" :value="way" /> {{ words }}</label>
+        <BFormRadio v-for="[way, words] in WAYS" :key="way" v-model="from" :value="way" name="from">{{ words }}</BFormRadio>
       </div>
-      <select v-if="from === 'tag'" v-model="named.tag" aria-label="Tag"><option value="" disabled>choose a tag</option><option v-for="one in names?.names.tag" :key="one.name" :value="one.name">{{ one.name }}</option></select>
-      <select v-else-if="from === 'list'" v-model="named.list" aria-label="List"><option value="" disabled>choose a list</option><option v-for="one in names?.names.list" :key="one.name" :value="one.name">{{ one.name }}</option></select>
-      <select v-else-if="from === 'segment'" v-model="named.segment" aria-label="Segment"><option value="" disabled>choose a segment</option><option v-for="one in segments" :key="one.id" :value="one.name">{{ one.name }} ({{ one.count }})</option></select>
+      <BFormSelect v-if="from === 'tag'" v-model="named.tag" aria-label="Tag"><option value="" disabled>choose a tag</option><option v-for="one in names?.names.tag" :key="one.name" :value="one.name">{{ one.name }}</option></BFormSelect>
+      <BFormSelect v-else-if="from === 'list'" v-model="named.list" aria-label="List"><option value="" disabled>choose a list</option><option v-for="one in names?.names.list" :key="one.name" :value="one.name">{{ one.name }}</option></BFormSelect>
+      <BFormSelect v-else-if="from === 'segment'" v-model="named.segment" aria-label="Segment"><option value="" disabled>choose a segment</option><option v-for="one in segments" :key="one.id" :value="one.name">{{ one.name }} ({{ one.count }})</option></BFormSelect>
       <ConditionWords v-else-if="from === 'fits'" v-model="where" />
-      <input v-else-if="from === 'search'" v-model="named.q" type="search" aria-label="Search" placeholder="a name, an email, a number" />
+      <BFormInput v-else-if="from === 'search'" v-model="named.q" type="search" aria-label="Search" placeholder="a name, an email, a number" />
       <template v-else>
         <input type="file" accept=".csv,.tsv,.txt,.xlsx,.vcf" aria-label="File with email addresses or mobile numbers" @change="read" />
         <p v-if="inFile" class="small">{{ many(inFile.ids.length, "person", "people") }} of the file {{ inFile.ids.length === 1 ? "is" : "are" }} here.<span v-if="inFile.unknown.length" class="gorse"> ▲ {{ many(inFile.unknown.length, "row names", "rows name") }} nobody who is here: bring them in first, under People.</span></p>
       </template>
     </fieldset>
-    <label v-if="!workflow">
-      <span>In which workflow</span>
-      <select v-model.number="chosen">
+    <FormRow v-if="!workflow" label="In which workflow"><BFormSelect v-model="chosen">
         <option :value="0" disabled>choose one</option>
         <option v-for="one in open" :key="one.id" :value="one.id">{{ one.name }}</option>
-      </select>
-    </label>
+      </BFormSelect></FormRow>
     <p v-if="!open.length && workflows && !workflow" class="soft">No workflow is published and open yet.</p>
     <fieldset>
       <legend>When</legend>
-      <label><input v-model="later" type="radio" :value="false" /> now</label> <label><input v-model="later" type="radio" :value="true" /> at a moment</label>
+      <BFormRadio v-model="later" :value="false" name="later">now</BFormRadio> <BFormRadio v-model="later" :value="true" name="later">at a moment</BFormRadio>
       <input v-if="later" v-model="begin" type="datetime-local" aria-label="Begin at" />
     </fieldset>
     <fieldset>
       <legend>How fast</legend>
-      <label><input v-model="slowly" type="radio" :value="false" /> all at once</label> <label><input v-model="slowly" type="radio" :value="true" /> a few at a time</label>
+      <BFormRadio v-model="slowly" :value="false" name="slowly">all at once</BFormRadio> <BFormRadio v-model="slowly" :value="true" name="slowly">a few at a time</BFormRadio>
       <div v-if="slowly" class="slowly">
-        <div class="row"><input v-model.number="trickle.count" type="number" min="1" max="100000" aria-label="How many" /> people each <select v-model="trickle.each" aria-label="Each"><option>minute</option><option>hour</option><option>day</option></select> from <input v-model="trickle.start" type="time" aria-label="From" /> to <input v-model="trickle.end" type="time" aria-label="To" /></div>
-        <div class="row"><button v-for="[day, words] in DAYS" :key="day" type="button" class="day" :aria-pressed="trickle.weekdays.includes(day)" @click="toggle(day)">{{ words }}</button><label class="small"><input v-model="trickle.skip_holidays" type="checkbox" /> not on holidays</label></div>
+        <div class="row"><BFormInput v-model.number="trickle.count" type="number" min="1" max="100000" aria-label="How many" /> people each <BFormSelect v-model="trickle.each" aria-label="Each"><option>minute</option><option>hour</option><option>day</option></BFormSelect> from <input v-model="trickle.start" type="time" aria-label="From" /> to <input v-model="trickle.end" type="time" aria-label="To" /></div>
+        <div class="row"><BButton v-for="[day, words] in DAYS" :key="day" variant="link" class="day" :aria-pressed="trickle.weekdays.includes(day)" @click="toggle(day)">{{ words }}</BButton><BFormCheckbox v-model="trickle.skip_holidays" class="small">not on holidays</BFormCheckbox></div>
       </div>
     </fieldset>
     <template v-if="plan && chosen">
@@ -142,8 +130,8 @@ async function enrol() {
     </template>
     <p v-if="error" class="fault" role="alert">{{ error.message }}</p>
     <div class="actions">
-      <button :disabled="pending || !ready" @click="enrol">Enrol {{ plan && !plan.problem ? many(plan.joining, "person", "people") : "" }}</button>
-      <button class="link" @click="close">Not now</button>
+      <BButton variant="primary" :disabled="pending || !ready" @click="enrol">Enrol {{ plan && !plan.problem ? many(plan.joining, "person", "people") : "" }}</BButton>
+      <BButton variant="link" @click="close">Not now</BButton>
     </div>
     </ReadState>
   </Ask>

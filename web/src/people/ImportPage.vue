@@ -1,18 +1,22 @@
 <script setup lang="ts">
 /** Files of people: one is read, its columns matched, looked at, brought in with its consent stated; what was not taken
  * comes back corrected; the whole can be stopped, go on, be taken back. */
-import { useQuery, useQueryClient } from "@tanstack/vue-query";
-import { computed, reactive, ref, shallowRef, watch } from "vue";
+import { useQuery } from "@tanstack/vue-query";
+import { computed, reactive, ref, watch } from "vue";
 
+import { useMay, useRead, useTouched } from "@/queries/account";
 import { api, ok, type Schemas } from "@/api/client";
 import { useAccount, useAccountDetails } from "@/practice/session";
 import { useFieldKinds } from "@/queries/useFieldKinds";
 import Ask from "@/ui/Ask.vue";
-import { watchDebounced } from "@vueuse/core";
+import { useSettled } from "@/ui/useSettled";
 import { usePending } from "@/ui/usePending";
 import { cut, many } from "@/ui/words";
 import PeopleTabs from "./PeopleTabs.vue";
 import ReadState from "@/ui/ReadState.vue";
+import FormRow from "@/ui/FormRow.vue";
+import type { Column } from "@/ui/columns";
+import DataTable from "@/ui/DataTable.vue";
 
 type Import = Schemas["ImportOut"];
 const OWN: [string, string][] = [
@@ -21,17 +25,14 @@ const OWN: [string, string][] = [
   ["tags", "Tags, by comma"], ["lists", "Lists, by comma"], ["note", "Note"], ["no_email", "No emails, where it says yes"], ["no_text", "No texts, where it says yes"],
 ];
 const account = useAccount();
-const cache = useQueryClient();
+const touched = useTouched();
 const path = computed(() => ({ account: account.value }));
 const { data: details, ...detailsRead } = useAccountDetails();
-const may = computed(() => details.value?.rights.includes("import") ?? false);
+const mayDo = useMay();
+const may = computed(() => mayDo("import"));
 const { pending, act } = usePending();
-const { data: fields, ...fieldsRead } = useQuery({ queryKey: ["fields", account], queryFn: () => ok(api.GET("/api/accounts/{account}/fields", { params: { path: path.value } })) });
-const { data: earlier, ...earlierRead } = useQuery({
-  queryKey: ["imports", account],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/imports", { params: { path: path.value } })),
-  refetchInterval: (query) => (query.state.data?.some((one) => one.state === "running" || one.state === "taking_back") ? 700 : false),
-});
+const { data: fields, ...fieldsRead } = useRead("/fields");
+const { data: earlier, ...earlierRead } = useRead("/imports", undefined, { refetchInterval: (query) => (query.state.data?.some((one) => one.state === "running" || one.state === "taking_back") ? 700 : false) });
 
 // ---- reading
 const shown = ref<Import>();
@@ -65,8 +66,7 @@ const readAs = computed(() => Object.entries(shown.value?.found ?? {}).map(([wha
 
 // ---- matching
 const asked = computed<Schemas["ImportSettings"]>(() => ({ ...settings, tags: cut(tag.value), lists: cut(list.value) }));
-const still = shallowRef(asked.value);
-watchDebounced(asked, (next) => (still.value = next), { debounce: 150 });
+const still = useSettled(asked, 150);
 function match(column: number, target: string) {
   const mapping = { ...settings.mapping };
   const rules = { ...settings.rules };
@@ -88,26 +88,51 @@ async function start() {
   await act(async () => {
     shown.value = await ok(api.POST("/api/accounts/{account}/imports/{import_id}/start", { params: { path: { ...path.value, import_id: shown.value?.id ?? 0 } }, body: asked.value }));
   });
-  cache.invalidateQueries();
+  touched("everything");
 }
 
 // ---- the work
 async function handle(one: Import, did: "stop" | "go-on" | "take-back") {
   await act(() => ok(api.POST("/api/accounts/{account}/imports/{import_id}/do/{act}", { params: { path: { ...path.value, import_id: one.id, act: did } } })));
-  cache.invalidateQueries({ queryKey: ["imports"] });
+  touched("/imports");
 }
 const running = computed(() => earlier.value?.find((one) => one.id === shown.value?.id) ?? (shown.value?.state === "read" ? undefined : shown.value));
-const { data: faults } = useQuery({
-  queryKey: ["import-faults", account, () => running.value?.id, () => running.value?.failed],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/imports/{import_id}/faults", { params: { path: { ...path.value, import_id: running.value?.id ?? 0 } } })),
-  enabled: () => !!running.value?.failed,
-});
+const { data: faults } = useRead("/imports/{import_id}/faults", () => ({ path: { ...path.value, import_id: running.value?.id ?? 0 } }), { enabled: () => !!running.value?.failed });
 watch(() => running.value?.state, (now, before) => {
-  if (before === "running" && now !== "running") cache.invalidateQueries();
+  if (before === "running" && now !== "running") touched("everything");
 });
 const STATES: Record<string, string> = { running: "coming in", done: "✓ came in", stopped: "stopped", taking_back: "being taken back", taken_back: "taken back", read: "read" };
 const takingBack = ref<Import>();
 const link = (one: Import) => `/api/accounts/${account.value}/imports/${one.id}/faults.csv`;
+const ROWS_NOT_TAKEN_COLUMNS: Column[] = [
+  { key: "row", label: "Row", class: "soft" },
+  { key: "as_it_was", label: "As it was" },
+  { key: "why", label: "Why", class: "rust" },
+];
+const EARLIER_FILES_COLUMNS: Column[] = [
+  { key: "file", label: "File", heads: true, class: "serif" },
+  { key: "when", label: "When" },
+  { key: "by", label: "By" },
+  { key: "new", label: "New", num: true },
+  { key: "changed", label: "Changed", num: true },
+  { key: "not_taken", label: "Not taken", num: true },
+  { key: "state", label: "State", hidesLabel: true },
+  { key: "acts", label: "What to do", hidesLabel: true, class: "small" },
+];
+const columnsOfFile = computed(() => shown.value?.columns.map((name, index) => ({ name, index })) ?? []);
+const MATCH_COLUMNS: Column[] = [
+  { key: "column", label: "Column", heads: true, class: "serif" },
+  { key: "sample", label: "In the first rows", class: "soft sample" },
+  { key: "is", label: "Is the contact’s" },
+  { key: "read_as", label: "Read as" },
+];
+const lookedRows = computed(() => looked.value?.rows.map((row) => ({ ...row.fields, row: row.row, becomes: row.becomes, words: row.words })) ?? []);
+const lookedColumns = computed((): Column[] => [
+  { key: "row", label: "Row", class: "soft" },
+  { key: "becomes", label: "Becomes", hidesLabel: true },
+  ...columns.value.map((name) => ({ key: name, label: name.replaceAll("_", " ") })),
+  { key: "words", label: "Why", hidesLabel: true, class: "small" },
+]);
 </script>
 
 <template>
@@ -123,10 +148,10 @@ const link = (one: Import) => `/api/accounts/${account.value}/imports/${one.id}/
         <span class="serif">Choose a file, or drop it here</span>
         <input type="file" accept=".csv,.tsv,.txt,.xlsx,.vcf,text/csv,text/vcard" :disabled="pending" @change="read(($event.target as HTMLInputElement).files)" />
       </label>
-      <p><button class="link" @click="pasting = !pasting">Or paste rows</button></p>
+      <p><BButton variant="link" @click="pasting = !pasting">Or paste rows</BButton></p>
       <form v-if="pasting" @submit.prevent="paste">
-        <textarea v-model="pasted" rows="6" aria-label="Rows, with or without headings" placeholder="Name&#9;Email&#9;Mobile&#10;Ana Reyes&#9;ana@example.com&#9;07700 900123" />
-        <p class="actions"><button :disabled="pending || !pasted.trim()">Read the rows</button></p>
+        <BFormTextarea v-model="pasted" rows="6" aria-label="Rows, with or without headings" placeholder="Name&#9;Email&#9;Mobile&#10;Ana Reyes&#9;ana@example.com&#9;07700 900123" />
+        <p class="actions"><BButton variant="primary" type="submit" :disabled="pending || !pasted.trim()">Read the rows</BButton></p>
       </form>
 
       <template v-if="running">
@@ -134,97 +159,91 @@ const link = (one: Import) => `/api/accounts/${account.value}/imports/${one.id}/
         <progress :value="running.rows_done" :max="running.row_count" aria-label="Rows dealt with" />
         <p class="told" role="status">{{ running.rows_done.toLocaleString("en-GB") }} of {{ many(running.row_count, "row") }}, {{ STATES[running.state] }}: <span class="kelp">{{ running.added.toLocaleString("en-GB") }} new</span>, {{ running.changed.toLocaleString("en-GB") }} changed, {{ running.skipped.toLocaleString("en-GB") }} left as they were, <span :class="{ rust: running.failed }">{{ running.failed.toLocaleString("en-GB") }} not taken</span><template v-if="running.state === 'taken_back'">; {{ many(running.kept, "person", "people") }} stayed, to whom something had happened since</template>.</p>
         <p class="actions">
-          <button v-if="running.state === 'running'" class="plain" @click="handle(running, 'stop')">Stop here</button>
-          <button v-if="running.state === 'stopped'" @click="handle(running, 'go-on')">Go on</button>
-          <a v-if="running.failed" class="button plain" :href="link(running)">The {{ many(running.failed, "row") }} to correct, as CSV</a>
+          <BButton v-if="running.state === 'running'" variant="outline-primary" @click="handle(running, 'stop')">Stop here</BButton>
+          <BButton v-if="running.state === 'stopped'" variant="primary" @click="handle(running, 'go-on')">Go on</BButton>
+          <BLink class="btn btn-outline-primary" v-if="running.failed" :href="link(running)">The {{ many(running.failed, "row") }} to correct, as CSV</BLink>
           <RouterLink v-if="running.state !== 'running'" :to="`/${account}/people`">See the people</RouterLink>
         </p>
         <template v-if="faults?.rows.length">
           <h3>Not taken</h3>
           <p class="small soft">Correct them in the file and bring it in again: its columns, tags and consent are taken as they were here.</p>
           <ul class="reasons"><li v-for="[reason, count] in (faults.reasons as [string, number][])" :key="reason"><strong>{{ count.toLocaleString("en-GB") }}</strong> {{ reason }}</li></ul>
-          <table><thead><tr><th>Row</th><th>As it was</th><th>Why</th></tr></thead><tbody><tr v-for="one in faults.rows" :key="one.row"><td class="soft">{{ one.row }}</td><td>{{ one.cells.filter(Boolean).join(" · ") }}</td><td class="rust">▲ {{ one.reason }}</td></tr></tbody></table>
+          <DataTable caption="Rows not taken" :rows="faults.rows" :columns="ROWS_NOT_TAKEN_COLUMNS">
+      <template #row="{ item: one }">{{ one.row }}</template>
+      <template #as_it_was="{ item: one }">{{ one.cells.filter(Boolean).join(" · ") }}</template>
+      <template #why="{ item: one }">▲ {{ one.reason }}</template>
+    </DataTable>
           <p v-if="running.failed > 20" class="small soft">The first 20 of {{ running.failed.toLocaleString("en-GB") }}; the file has all of them.</p>
         </template>
       </template>
 
       <template v-if="earlier?.length">
         <h2>Earlier files</h2>
-        <table>
-          <thead><tr><th>File</th><th>When</th><th>By</th><th class="num">New</th><th class="num">Changed</th><th class="num">Not taken</th><th /><th /></tr></thead>
-          <tbody>
-            <tr v-for="one in earlier" :key="one.id">
-              <td class="serif"><button class="link" @click="shown = one">{{ one.file_name }}</button></td>
-              <td>{{ one.at }}</td><td>{{ one.by }}</td><td class="num">{{ one.added }}</td><td class="num">{{ one.changed }}</td><td class="num">{{ one.failed }}</td>
-              <td :class="one.state === 'done' ? 'kelp' : one.state === 'taken_back' ? 'soft' : 'gorse'">{{ STATES[one.state] }}</td>
-              <td class="small"><button v-if="one.state === 'done' || one.state === 'stopped'" class="link" @click="takingBack = one">Take back…</button></td>
-            </tr>
-          </tbody>
-        </table>
+        <DataTable caption="Earlier files" :rows="earlier" :columns="EARLIER_FILES_COLUMNS">
+      <template #file="{ item: one }"><BButton variant="link" @click="shown = one">{{ one.file_name }}</BButton></template>
+      <template #when="{ item: one }">{{ one.at }}</template>
+      <template #by="{ item: one }">{{ one.by }}</template>
+      <template #new="{ item: one }">{{ one.added }}</template>
+      <template #changed="{ item: one }">{{ one.changed }}</template>
+      <template #not_taken="{ item: one }">{{ one.failed }}</template>
+      <template #state="{ item: one }"><span :class="one.state === 'done' ? 'kelp' : one.state === 'taken_back' ? 'soft' : 'gorse'">{{ STATES[one.state] }}</span></template>
+      <template #acts="{ item: one }"><BButton v-if="one.state === 'done' || one.state === 'stopped'" variant="link" @click="takingBack = one">Take back…</BButton></template>
+    </DataTable>
       </template>
     </template>
 
     <template v-else>
       <p class="soft">{{ many(shown.row_count, "row") }} · {{ readAs }}</p>
-      <table class="match">
-        <thead><tr><th>Column</th><th>In the first rows</th><th>Is the contact’s</th><th>Read as</th></tr></thead>
-        <tbody>
-          <tr v-for="(column, index) in shown.columns" :key="index">
-            <td class="serif">{{ column }}</td>
-            <td class="soft sample">{{ shown.sample.map((row) => row[index]).filter(Boolean).join(", ") }}</td>
-            <td>
-              <select :aria-label="`What ${column} is`" :value="settings.mapping[String(index)] ?? ''" @change="match(index, ($event.target as HTMLSelectElement).value)">
+      <DataTable class="match" caption="What each column is" :rows="columnsOfFile" :columns="MATCH_COLUMNS">
+      <template #column="{ item: column }">{{ column.name }}</template>
+      <template #sample="{ item: column }">{{ shown.sample.map((row) => row[column.index]).filter(Boolean).join(", ") }}</template>
+      <template #is="{ item: column }"><BFormSelect :aria-label="`What ${column.name} is`" :model-value="settings.mapping[String(column.index)] ?? ''" @update:model-value="match(column.index, String($event))">
                 <option value="">left out</option>
                 <optgroup label="The contact’s own"><option v-for="[target, words] in OWN" :key="target" :value="target">{{ words }}</option></optgroup>
                 <optgroup v-if="fields?.length" label="Fields of the account"><option v-for="one in fields" :key="one.id" :value="`field:${one.name}`">{{ one.name }} ({{ kindOf(one.kind)?.label }})</option></optgroup>
-                <optgroup label="A new field"><option v-for="kind in madeOf(shown.kinds[index])" :key="kind.name" :value="`new:${kind.name}:${column}`">“{{ column }}”, {{ kind.label }}</option></optgroup>
-              </select>
-            </td>
-            <td>
-              <select v-if="looked?.choices[String(index)]" :aria-label="`How ${column} is read`" :value="looked.rules[String(index)]" @change="settings.rules = { ...settings.rules, [String(index)]: ($event.target as HTMLSelectElement).value as never }">
-                <option v-for="(words, rule) in looked.choices[String(index)]" :key="rule" :value="rule">{{ words }}</option>
-              </select>
-            </td>
-          </tr>
-        </tbody>
-      </table>
+                <optgroup label="A new field"><option v-for="kind in madeOf(shown.kinds[column.index])" :key="kind.name" :value="`new:${kind.name}:${column.name}`">“{{ column.name }}”, {{ kind.label }}</option></optgroup>
+              </BFormSelect></template>
+      <template #read_as="{ item: column }"><BFormSelect v-if="looked?.choices[String(column.index)]" :aria-label="`How ${column.name} is read`" :model-value="looked.rules[String(column.index)]" @update:model-value="settings.rules = { ...settings.rules, [String(column.index)]: String($event) as never }">
+                <option v-for="(words, rule) in looked.choices[String(column.index)]" :key="rule" :value="rule">{{ words }}</option>
+              </BFormSelect></template>
+    </DataTable>
       <h2>As they would come in</h2>
       <p v-if="wrong" class="fault" role="alert">{{ wrong.message }}</p>
       <p v-if="looked" class="told" role="status">Of the first {{ many(looked.looked_at, "row") }}: <span class="kelp">{{ looked.new }} new</span>, <span class="gorse">{{ looked.changed }} changed</span>, {{ looked.same }} left as they are, <span :class="{ rust: looked.faults }">{{ looked.faults }} not taken</span>.</p>
       <div class="wide">
-        <table v-if="looked?.rows.length">
-          <thead><tr><th>Row</th><th /><th v-for="name in columns" :key="name">{{ name.replaceAll("_", " ") }}</th><th /></tr></thead>
-          <tbody><tr v-for="row in looked.rows" :key="row.row"><td class="soft">{{ row.row }}</td><td :class="BECOMES[row.becomes]?.[0]">{{ BECOMES[row.becomes]?.[1] }}</td><td v-for="name in columns" :key="name">{{ row.fields[name] }}</td><td class="small" :class="row.becomes === 'fault' ? 'rust' : 'soft'">{{ row.words }}</td></tr></tbody>
-        </table>
+        <DataTable v-if="looked?.rows.length" caption="What the first rows become" :rows="lookedRows" :columns="lookedColumns">
+            <template #becomes="{ item }"><span :class="BECOMES[item.becomes]?.[0]">{{ BECOMES[item.becomes]?.[1] }}</span></template>
+            <template #words="{ item }"><span :class="item.becomes === 'fault' ? 'rust' : 'soft'">{{ item.words }}</span></template>
+          </DataTable>
       </div>
       <form class="how" @submit.prevent="start">
         <fieldset>
           <legend>Who is here already, by email or number</legend>
-          <label v-for="[mode, words] in ([['fill', 'fill what is empty'], ['overwrite', 'write over what is there'], ['skip', 'leave them as they are']] as const)" :key="mode" class="tick"><input v-model="settings.duplicates" type="radio" :value="mode" /> {{ words }}</label>
+          <BFormRadio v-for="[mode, words] in ([['fill', 'fill what is empty'], ['overwrite', 'write over what is there'], ['skip', 'leave them as they are']] as const)" :key="mode" v-model="settings.duplicates" class="tick" :value="mode" name="settings-duplicates">{{ words }}</BFormRadio>
         </fieldset>
         <fieldset>
           <legend>What these people agreed to</legend>
-          <label class="tick"><input v-model="settings.consent_channels" type="checkbox" value="email" /> to emails</label>
-          <label class="tick"><input v-model="settings.consent_channels" type="checkbox" value="text" /> to texts</label>
+          <BFormCheckbox v-model="settings.consent_channels" class="tick" value="email">to emails</BFormCheckbox>
+          <BFormCheckbox v-model="settings.consent_channels" class="tick" value="text">to texts</BFormCheckbox>
           <template v-if="settings.consent_channels?.length">
-            <label><span>How and when they said so</span><input v-model="settings.consent_evidence" maxlength="400" placeholder="Sign-up sheet at the summer fair, 12 July" /></label>
-            <label><span>In answer to these words, if you have them</span><textarea v-model="settings.consent_wording" rows="2" maxlength="500" /></label>
+            <FormRow label="How and when they said so"><BFormInput v-model="settings.consent_evidence" maxlength="400" placeholder="Sign-up sheet at the summer fair, 12 July" /></FormRow>
+            <FormRow label="In answer to these words, if you have them"><BFormTextarea v-model="settings.consent_wording" rows="2" maxlength="500" /></FormRow>
           </template>
           <p v-else class="small soft">Nothing is stated: they are written to only where this account writes until people object.</p>
         </fieldset>
         <fieldset>
           <legend>All of them get</legend>
-          <label><span>Tags</span><input v-model="tag" placeholder="summer fair" /></label>
-          <label><span>Lists</span><input v-model="list" /></label>
+          <FormRow label="Tags"><BFormInput v-model="tag" placeholder="summer fair" /></FormRow>
+          <FormRow label="Lists"><BFormInput v-model="list" /></FormRow>
         </fieldset>
-        <div class="actions"><button :disabled="pending || !!wrong">Bring in {{ many(shown.row_count, "row") }}</button><button type="button" class="link" @click="shown = undefined">Another file</button></div>
+        <div class="actions"><BButton variant="primary" type="submit" :disabled="pending || !!wrong">Bring in {{ many(shown.row_count, "row") }}</BButton><BButton variant="link" @click="shown = undefined">Another file</BButton></div>
       </form>
     </template>
 
     </ReadState>
     <Ask v-if="takingBack" v-slot="{ close }" :title="`Take “${takingBack.file_name}” back`" @close="takingBack = undefined">
       <p>{{ many(takingBack.added, "person", "people") }} it added would be gone, and {{ many(takingBack.changed, "person", "people") }} it changed would be as before. Whoever something has happened to since, stays.</p>
-      <div class="actions"><button @click="handle(takingBack, 'take-back'); shown = takingBack; close()">Take it back</button><button class="link" @click="close">Not now</button></div>
+      <div class="actions"><BButton variant="primary" @click="handle(takingBack, 'take-back'); shown = takingBack; close()">Take it back</BButton><BButton variant="link" @click="close">Not now</BButton></div>
     </Ask>
   </div>
 </template>
@@ -238,8 +257,8 @@ progress { width: 100%; max-width: 46rem; height: 10px; accent-color: var(--sea)
 .told { font-size: 16px; }
 .reasons { columns: 2; padding: 0; margin: 6px 0 12px; list-style: none; max-width: 60rem; }
 .reasons strong { display: inline-block; min-width: 4.2em; text-align: right; margin-right: 8px; }
-.sample { max-width: 22rem; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-.match select { max-width: 17rem; }
+:deep(.sample) { max-width: 22rem; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+:deep(.match) select { max-width: 17rem; }
 .wide { overflow-x: auto; }
 .how { display: grid; grid-template-columns: 1fr 1.4fr 1fr; gap: 8px 34px; border-top: 1px solid var(--ink); margin-top: 18px; padding-top: 14px; }
 .how .actions { grid-column: 1 / -1; margin-top: 0; }

@@ -1,40 +1,43 @@
 <script setup lang="ts">
 /** The account's contacts: search in words, choose some or all, then tag or enrol them. */
-import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/vue-query";
+import { keepPreviousData, useQuery } from "@tanstack/vue-query";
 import { computed, reactive, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 
+import { useMay, useRead, useTouched } from "@/queries/account";
 import { api, ok, type Schemas } from "@/api/client";
 import { chosen } from "./chosen";
 import EnrolAsk from "./EnrolAsk.vue";
 import PeopleTabs from "./PeopleTabs.vue";
-import { useAccount, useAccountDetails } from "@/practice/session";
+import { useAccount } from "@/practice/session";
 import Ask from "@/ui/Ask.vue";
 import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
 import ReadState from "@/ui/ReadState.vue";
 import { tell } from "@/ui/told";
+import FormRow from "@/ui/FormRow.vue";
+import type { Column } from "@/ui/columns";
+import DataTable from "@/ui/DataTable.vue";
 
 const account = useAccount();
-const { data: details } = useAccountDetails();
 const route = useRoute();
 const router = useRouter();
-const cache = useQueryClient();
+const touched = useTouched();
 
 const q = ref(String(route.query.q ?? ""));
 const tag = ref(String(route.query.tag ?? ""));
 const list = ref(String(route.query.list ?? ""));
 const segment = ref(String(route.query.segment ?? ""));
 const asked = computed(() => chosen({ q: q.value, tag: tag.value, list: list.value, segment: segment.value }));
-const order = ref<"name" | "-name" | "added" | "-added">("-added");
+const order = ref("-added");
 const page = ref(1);
-const picked = reactive(new Set<number>());
+const picked = ref<ReadonlySet<number>>(new Set());
 const everyone = ref(false);
 
 watch([q, tag, list, segment], () => {
   page.value = 1;
-  picked.clear();
+  picked.value = new Set();
   everyone.value = false;
   router.replace({ query: { ...(q.value && { q: q.value }), ...(tag.value && { tag: tag.value }), ...(list.value && { list: list.value }), ...(segment.value && { segment: segment.value }) } });
 });
@@ -46,59 +49,41 @@ const { data, isPlaceholderData: looking, ...reading } = useQuery({
     ok(
       api.POST("/api/accounts/{account}/contacts/find", {
         params: { path: { account: account.value } },
-        body: { who: asked.value, order: order.value, page: page.value },
+        body: { who: asked.value, order: order.value as Order, page: page.value },
       }),
     ),
   placeholderData: keepPreviousData,
   meta: LIVE,
 });
-const { data: tags, ...tagsRead } = useQuery({
-  queryKey: ["tags", account],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/tags", { params: { path: { account: account.value } } })),
-});
+const { data: tags, ...tagsRead } = useRead("/tags");
 
-const { data: segments, ...segmentsRead } = useQuery({
-  queryKey: ["segments", account],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/segments", { params: { path: { account: account.value } } })),
-});
-const { data: lists, ...listsRead } = useQuery({
-  queryKey: ["lists", account],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/lists", { params: { path: { account: account.value } } })),
-});
-const { data: names, ...namesRead } = useQuery({
-  queryKey: ["names", account],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/names", { params: { path: { account: account.value } } })),
-});
+const { data: segments, ...segmentsRead } = useRead("/segments");
+const { data: lists, ...listsRead } = useRead("/lists");
+const { data: names, ...namesRead } = useRead("/names");
 
-const may = (right: string) => details.value?.rights.includes(right) ?? false;
+const may = useMay();
 const who = computed<Schemas["Chosen"]>(() =>
-  everyone.value ? asked.value : chosen({ ids: [...picked] }),
+  everyone.value ? asked.value : chosen({ ids: [...picked.value] }),
 );
-const count = computed(() => (everyone.value ? (data.value?.count ?? 0) : picked.size));
-const allHere = computed({
-  get: () => everyone.value || (!!data.value?.rows.length && data.value.rows.every((row) => picked.has(row.id))),
-  set: (on) => {
-    everyone.value = false;
-    for (const row of data.value?.rows ?? []) if (on) picked.add(row.id);
-    else picked.delete(row.id);
-  },
-});
-function pick(id: number, on: boolean) {
-  everyone.value = false;
-  if (on) picked.add(id);
-  else picked.delete(id);
-}
-function sortBy(by: "name" | "added") {
-  order.value = order.value === by ? `-${by}` : by;
-}
+const count = computed(() => (everyone.value ? (data.value?.count ?? 0) : picked.value.size));
+const allHere = computed(() => !!data.value?.rows.length && data.value.rows.every((row) => picked.value.has(row.id)));
+watch(picked, () => (everyone.value = false));
+type Order = "name" | "-name" | "added" | "-added";
+const COLUMNS: Column[] = [
+  { key: "name", label: "Name", sortable: true, heads: true, class: "serif" },
+  { key: "email", label: "Email" },
+  { key: "mobile", label: "Mobile" },
+  { key: "tags", label: "Tags" },
+  { key: "added", label: "Added", sortable: true, class: "soft" },
+];
 
 const asking = ref<"" | "tag" | "list" | "assign" | "enrol" | "new">("");
 const newTag = ref("");
 /** What was done to many is said with what takes it back; workflows it has started are not stopped by that. */
 function did(words: string, back?: () => Promise<unknown>) {
-  tell(words, back && (async () => (await back(), cache.invalidateQueries())));
+  tell(words, back && (async () => (await back(), touched("everything"))));
   asking.value = "";
-  cache.invalidateQueries();
+  touched("everything");
 }
 const { pending, act } = usePending();
 const in_ = { path: { account: account.value } };
@@ -129,6 +114,7 @@ async function assign() {
     did(`${many(count, "contact")} now with ${member.value || "nobody of their own"}.`, count ? back : undefined);
   });
 }
+const FORMATS = [["csv", "as CSV"], ["xlsx", "as a workbook"], ["vcf", "as vCards"]] as const;
 async function takeOut(format: "csv" | "xlsx" | "vcf") {
   await act(async () => {
     const answer = await api.POST("/api/accounts/{account}/contacts/export/{format}", { params: { path: { account: account.value, format } }, body: count.value ? who.value : asked.value, parseAs: "blob" });
@@ -148,7 +134,7 @@ async function add() {
     const made = await ok(api.POST("/api/accounts/{account}/contacts", { params: { path: { account: account.value } }, body: { ...fields } }));
     router.push(`/${account.value}/people/${made.id}`);
   });
-  if (done) cache.invalidateQueries({ queryKey: ["contacts"] });
+  if (done) touched("everything");
 }
 </script>
 
@@ -159,107 +145,81 @@ async function add() {
       <h1>People</h1>
       <span class="soft">{{ looking ? "looking…" : !data ? "" : `${many(data.count, "contact")}${q || tag || list || segment ? " found" : ""}` }}</span>
       <span class="grow" />
-      <button v-if="may('people')" class="plain" @click="asking = 'new'">Add one</button>
-      <details v-if="may('import')" class="out">
-        <summary>Export {{ count ? many(count, "person", "people") : "these" }}</summary>
-        <p><button class="link" @click="takeOut('csv')">CSV</button> <button class="link" @click="takeOut('xlsx')">workbook</button> <button class="link" @click="takeOut('vcf')">vCard</button></p>
-      </details>
-      <RouterLink v-if="may('import')" class="button" :to="`/${account}/people/bring-in`">Bring in a file</RouterLink>
+      <BButton v-if="may('people')" variant="outline-primary" @click="asking = 'new'">Add one</BButton>
+      <BDropdown v-if="may('import')" variant="link" :text="`Export ${count ? many(count, 'person', 'people') : 'these'}`">
+        <BDropdownItem v-for="[format, words] in FORMATS" :key="format" link-class="small" @click="takeOut(format)">{{ words }}</BDropdownItem>
+      </BDropdown>
+      <BLink class="btn btn-primary" v-if="may('import')" :to="`/${account}/people/bring-in`">Bring in a file</BLink>
     </div>
     <ReadState :of="[reading, tagsRead, segmentsRead, listsRead, namesRead]" what="People">
     <div class="row tools">
-      <label><span>Search by name, email or number</span><input v-model.trim="q" type="search" /></label>
-      <label>
-        <span>With the tag</span>
-        <select v-model="tag">
+      <FormRow label="Search by name, email or number"><BFormInput v-model.trim="q" type="search" /></FormRow>
+      <FormRow label="With the tag"><BFormSelect v-model="tag">
           <option value="">any or none</option>
           <option v-for="one in tags" :key="one.name" :value="one.name">{{ one.name }} ({{ one.contacts }})</option>
-        </select>
-      </label>
-      <label v-if="lists?.length">
-        <span>On the list</span>
-        <select v-model="list"><option value="">any or none</option><option v-for="one in lists" :key="one.name" :value="one.name">{{ one.name }} ({{ one.contacts }})</option></select>
-      </label>
-      <label v-if="segments?.length">
-        <span>In the segment</span>
-        <select v-model="segment"><option value="">any or none</option><option v-for="one in segments" :key="one.id" :value="one.name">{{ one.name }} ({{ one.count }})</option></select>
-      </label>
+        </BFormSelect></FormRow>
+      <FormRow v-if="lists?.length" label="On the list"><BFormSelect v-model="list"><option value="">any or none</option><option v-for="one in lists" :key="one.name" :value="one.name">{{ one.name }} ({{ one.contacts }})</option></BFormSelect></FormRow>
+      <FormRow v-if="segments?.length" label="In the segment"><BFormSelect v-model="segment"><option value="">any or none</option><option v-for="one in segments" :key="one.id" :value="one.name">{{ one.name }} ({{ one.count }})</option></BFormSelect></FormRow>
       <span class="grow" />
       <template v-if="count">
         <strong>{{ many(count, "person", "people") }} chosen</strong>
-        <button v-if="allHere && !everyone && !looking && (data?.count ?? 0) > picked.size" class="link" @click="everyone = true">choose all {{ data?.count }}</button>
+        <BButton v-if="allHere && !everyone && !looking && (data?.count ?? 0) > picked.size" variant="link" @click="everyone = true">choose all {{ data?.count }}</BButton>
         <template v-if="may('people')">
-          <button class="plain" @click="asking = 'tag'">Tag…</button>
-          <button class="plain" @click="asking = 'list'">List…</button>
-          <button class="plain" @click="asking = 'assign'">Give to…</button>
-          <button @click="asking = 'enrol'">Enrol…</button>
+          <BButton variant="outline-primary" @click="asking = 'tag'">Tag…</BButton>
+          <BButton variant="outline-primary" @click="asking = 'list'">List…</BButton>
+          <BButton variant="outline-primary" @click="asking = 'assign'">Give to…</BButton>
+          <BButton variant="primary" @click="asking = 'enrol'">Enrol…</BButton>
         </template>
       </template>
     </div>
-    <table v-if="data?.rows.length" :class="{ stale: looking }" :aria-busy="looking">
-      <thead>
-        <tr>
-          <th><input v-model="allHere" type="checkbox" :disabled="looking" aria-label="Choose all on this page" /></th>
-          <th :aria-sort="order === 'name' ? 'ascending' : order === '-name' ? 'descending' : 'none'"><button class="link" @click="sortBy('name')">Name</button></th>
-          <th>Email</th><th>Mobile</th><th>Tags</th>
-          <th :aria-sort="order === 'added' ? 'ascending' : order === '-added' ? 'descending' : 'none'"><button class="link" @click="sortBy('added')">Added</button></th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="row in data.rows" :key="row.id">
-          <td><input type="checkbox" :disabled="looking" :checked="everyone || picked.has(row.id)" :aria-label="`Choose ${row.name}`" @change="pick(row.id, ($event.target as HTMLInputElement).checked)" /></td>
-          <td class="serif"><RouterLink :to="`/${account}/people/${row.id}`">{{ row.name }}</RouterLink></td>
-          <td>{{ row.email }}<small v-if="row.opted_out.includes('email')" class="rust"> opted out</small></td>
-          <td>{{ row.mobile }}<small v-if="row.opted_out.includes('text')" class="rust"> opted out</small></td>
-          <td><span v-for="name in row.tags" :key="name" class="tag">{{ name }}</span></td>
-          <td class="soft">{{ row.added }}</td>
-        </tr>
-      </tbody>
-    </table>
+    <DataTable
+      v-if="data?.rows.length" v-model:sorted="order" v-model:chosen="picked" v-model:page="page" caption="People" :rows="data.rows" :columns="COLUMNS" :busy="looking"
+      :chooses="(row) => `Choose ${row.name}`" :pages="data.pages"
+    >
+      <template #name="{ item }"><RouterLink :to="`/${account}/people/${item.id}`">{{ item.name }}</RouterLink></template>
+      <template #email="{ item }">{{ item.email }}<small v-if="item.opted_out.includes('email')" class="rust"> opted out</small></template>
+      <template #mobile="{ item }">{{ item.mobile }}<small v-if="item.opted_out.includes('text')" class="rust"> opted out</small></template>
+      <template #tags="{ item }"><span v-for="name in item.tags" :key="name" class="tag">{{ name }}</span></template>
+    </DataTable>
     <p v-else-if="data && (q || tag || list || segment)" class="empty">Nobody fits that. Try fewer letters, or another tag.</p>
     <p v-else-if="data" class="empty">Nobody is here yet. Bring in a spreadsheet with a heading row, for instance “Name, Email, Mobile”, or add one person.</p>
-    <p v-if="(data?.pages ?? 1) > 1" class="row pages">
-      <button class="plain" :disabled="page <= 1" @click="page--">Before</button>
-      <span>Page {{ data?.page }} of {{ data?.pages }}</span>
-      <button class="plain" :disabled="page >= (data?.pages ?? 1)" @click="page++">Next</button>
-    </p>
 
     </ReadState>
     <Ask v-if="asking === 'tag'" v-slot="{ close }" :title="`Tag ${many(count, 'person', 'people')}`" @close="asking = ''">
       <form @submit.prevent="tagThem(true)">
-        <label><span>Tag</span><input v-model.trim="newTag" list="all-tags" required maxlength="80" /></label>
+        <FormRow label="Tag"><BFormInput v-model.trim="newTag" list="all-tags" required maxlength="80" /></FormRow>
         <datalist id="all-tags"><option v-for="one in tags" :key="one.name" :value="one.name" /></datalist>
         <p class="soft small">Published workflows that start on this tag start for those who did not have it.</p>
         <div class="actions">
-          <button :disabled="pending">Tag them</button>
-          <button type="button" class="plain" :disabled="pending || !newTag" @click="tagThem(false)">Take the tag off</button>
-          <button type="button" class="link" @click="close">Not now</button>
+          <BButton variant="primary" type="submit" :disabled="pending">Tag them</BButton>
+          <BButton variant="outline-primary" :disabled="pending || !newTag" @click="tagThem(false)">Take the tag off</BButton>
+          <BButton variant="link" @click="close">Not now</BButton>
         </div>
       </form>
     </Ask>
     <Ask v-if="asking === 'list'" v-slot="{ close }" :title="`Put ${many(count, 'person', 'people')} on a list`" @close="asking = ''">
       <form @submit.prevent="listThem(true)">
-        <label><span>List</span><input v-model.trim="newList" list="all-lists" required maxlength="120" /></label>
+        <FormRow label="List"><BFormInput v-model.trim="newList" list="all-lists" required maxlength="120" /></FormRow>
         <datalist id="all-lists"><option v-for="one in lists" :key="one.name" :value="one.name" /></datalist>
-        <div class="actions"><button :disabled="pending">Put them on it</button><button type="button" class="plain" :disabled="pending || !newList" @click="listThem(false)">Take them off it</button><button type="button" class="link" @click="close">Not now</button></div>
+        <div class="actions"><BButton variant="primary" type="submit" :disabled="pending">Put them on it</BButton><BButton variant="outline-primary" :disabled="pending || !newList" @click="listThem(false)">Take them off it</BButton><BButton variant="link" @click="close">Not now</BButton></div>
       </form>
     </Ask>
     <Ask v-if="asking === 'assign'" v-slot="{ close }" :title="`Who looks after ${many(count, 'person', 'people')}?`" @close="asking = ''">
       <form @submit.prevent="assign">
-        <label><span>Member</span><select v-model="member"><option value="">nobody of their own</option><option v-for="one in names?.names.member" :key="one.name" :value="one.name">{{ one.name }}</option></select></label>
-        <div class="actions"><button :disabled="pending">Give them to {{ member || "nobody" }}</button><button type="button" class="link" @click="close">Not now</button></div>
+        <FormRow label="Member"><BFormSelect v-model="member"><option value="">nobody of their own</option><option v-for="one in names?.names.member" :key="one.name" :value="one.name">{{ one.name }}</option></BFormSelect></FormRow>
+        <div class="actions"><BButton variant="primary" type="submit" :disabled="pending">Give them to {{ member || "nobody" }}</BButton><BButton variant="link" @click="close">Not now</BButton></div>
       </form>
     </Ask>
     <EnrolAsk v-if="asking === 'enrol'" :who="who" :count="count" @close="asking = ''" @done="did($event)" />
     <Ask v-if="asking === 'new'" v-slot="{ close }" title="Add one person" @close="asking = ''">
       <form class="new" @submit.prevent="add">
-        <label><span>First name</span><input v-model="fields.first_name" autofocus /></label>
-        <label><span>Last name</span><input v-model="fields.last_name" /></label>
-        <label><span>Email</span><input v-model="fields.email" /></label>
-        <label><span>Mobile</span><input v-model="fields.mobile" /></label>
+        <FormRow label="First name"><BFormInput v-model="fields.first_name" autofocus /></FormRow>
+        <FormRow label="Last name"><BFormInput v-model="fields.last_name" /></FormRow>
+        <FormRow label="Email"><BFormInput v-model="fields.email" /></FormRow>
+        <FormRow label="Mobile"><BFormInput v-model="fields.mobile" /></FormRow>
         <div class="actions">
-          <button :disabled="pending">Add</button>
-          <button type="button" class="link" @click="close">Not now</button>
+          <BButton variant="primary" type="submit" :disabled="pending">Add</BButton>
+          <BButton variant="link" @click="close">Not now</BButton>
         </div>
       </form>
     </Ask>
@@ -270,12 +230,6 @@ async function add() {
 .tools { border-top: 1px solid var(--ink); margin-top: 12px; padding: 12px 0; align-items: end; }
 .tools input { width: 15rem; }
 .tools select { max-width: 11rem; }
-.out { position: relative; }
-.out summary { cursor: pointer; color: var(--sea); }
-.out p { position: absolute; right: 0; z-index: 2; background: var(--paper); border: 1px solid var(--ink); padding: 8px 14px; white-space: nowrap; }
-.out button { margin-right: 10px; }
-th button { font-weight: 600; }
-.pages { margin-top: 14px; }
 .new { display: grid; grid-template-columns: 1fr 1fr; gap: 12px; }
 .new input { width: 100%; }
 .new .actions, .new .fault { grid-column: 1 / -1; }

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** The pages of People: who is here, how they are sorted, and the ways in. */
-import { useAccount, useAccountDetails } from "@/practice/session";
+import { useAccount } from "@/practice/session";
+import { useMay } from "@/queries/account";
 
 const account = useAccount();
-const { data: details } = useAccountDetails();
+const mayDo = useMay();
 const PAGES: [string, string, string?][] = [
   ["", "Everybody"],
   ["/segments", "Segments"],
@@ -21,7 +22,7 @@ const PAGES: [string, string, string?][] = [
 <template>
   <nav class="tabs" aria-label="People">
     <template v-for="[path, words, right] in PAGES" :key="path">
-      <RouterLink v-if="!right || details?.rights.includes(right)" :to="`/${account}/people${path}`" :exact-active-class="'on'" :active-class="path ? 'on' : ''">{{ words }}</RouterLink>
+      <RouterLink v-if="!right || mayDo(right)" :to="`/${account}/people${path}`" :exact-active-class="'on'" :active-class="path ? 'on' : ''">{{ words }}</RouterLink>
     </template>
   </nav>
 </template>

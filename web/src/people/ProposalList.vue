@@ -1,29 +1,24 @@
 <script setup lang="ts">
 /** What came in from outside about people who are known, and waits for somebody to decide; of one contact, or of all. */
-import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed } from "vue";
 
+import { useMay, useRead, useTouched } from "@/queries/account";
 import { api, ok } from "@/api/client";
-import { useAccount, useAccountDetails } from "@/practice/session";
-import { LIVE } from "@/ui/useLive";
+import { useAccount } from "@/practice/session";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
 import ReadState from "@/ui/ReadState.vue";
 
 const props = defineProps<{ contact?: number }>();
 const account = useAccount();
-const { data: details } = useAccountDetails();
-const cache = useQueryClient();
-const may = computed(() => details.value?.rights.includes("people") ?? false);
-const { data, ...reading } = useQuery({
-  queryKey: ["proposals", account, () => props.contact ?? 0],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/proposals", { params: { path: { account: account.value }, query: props.contact ? { contact: props.contact } : {} } })),
-  meta: LIVE,
-});
+const touched = useTouched();
+const mayDo = useMay();
+const may = computed(() => mayDo("people"));
+const { data, ...reading } = useRead("/proposals", () => ({ query: props.contact ? { contact: props.contact } : {} }), { live: true });
 const { pending, act } = usePending();
 async function decide(proposal: number, did: "take" | "leave") {
   await act(() => ok(api.POST("/api/accounts/{account}/proposals/{proposal_id}/{did}", { params: { path: { account: account.value, proposal_id: proposal, did } } })));
-  cache.invalidateQueries();
+  touched("everything");
 }
 </script>
 
@@ -36,7 +31,7 @@ async function decide(proposal: number, did: "take" | "leave") {
       <div><RouterLink v-if="!contact" class="serif" :to="`/${account}/people/${one.contact_id}`">{{ one.contact }}</RouterLink> {{ one.what }}: <strong>{{ one.value }}</strong><span v-if="one.now" class="soft"> instead of {{ one.now }}</span></div>
       <div class="small soft">{{ one.source }}, {{ one.when }}</div>
       <p v-if="one.alone" class="small gorse">◷ They have opted out: only they can take that back, on their own page or by texting START.</p>
-      <p v-if="may" class="row"><button v-if="!one.alone" class="plain" :disabled="pending" @click="decide(one.id, 'take')">Take it up</button><button class="link" :disabled="pending" @click="decide(one.id, 'leave')">Leave it as it is</button></p>
+      <p v-if="may" class="row"><BButton v-if="!one.alone" variant="outline-primary" :disabled="pending" @click="decide(one.id, 'take')">Take it up</BButton><BButton variant="link" :disabled="pending" @click="decide(one.id, 'leave')">Leave it as it is</BButton></p>
     </div>
   </section>
   </ReadState>

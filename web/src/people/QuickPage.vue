@@ -1,9 +1,9 @@
 <script setup lang="ts">
 /** Quick entry: a line a person, as it stands in a notebook. What is understood shows while one types and is corrected
  * in place; Ctrl+Enter keeps everybody. */
-import { useQueryClient } from "@tanstack/vue-query";
 import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from "vue";
 
+import { useTouched } from "@/queries/account";
 import { api, ok, type Schemas } from "@/api/client";
 import { useAccount } from "@/practice/session";
 import { refDebounced } from "@vueuse/core";
@@ -17,7 +17,7 @@ const COLUMNS: [keyof Line & ("first_name" | "last_name" | "mobile" | "email" | 
   ["first_name", "First name"], ["last_name", "Last name"], ["mobile", "Mobile"], ["email", "Email"], ["note", "Note"],
 ];
 const account = useAccount();
-const cache = useQueryClient();
+const touched = useTouched();
 const text = ref("");
 const notebook = useTemplateRef("notebook");
 onMounted(() => notebook.value?.focus());
@@ -56,7 +56,7 @@ async function keep() {
     text.value = left.map((at) => words[at]).join("\n");
   });
   if (done) {
-    cache.invalidateQueries();
+    touched("everything");
     await nextTick();
     document.querySelector<HTMLTextAreaElement>("#lines")?.focus();
   }
@@ -81,7 +81,7 @@ async function keep() {
         </tr>
       </tbody>
     </table>
-    <p class="actions"><button :disabled="pending || !fit.length" @click="keep">Keep {{ many(fit.length, "person", "people") }}</button><kbd>Ctrl Enter</kbd><span class="soft small">Lines that cannot be kept stay here, with the reason.</span></p>
+    <p class="actions"><BButton variant="primary" :disabled="pending || !fit.length" @click="keep">Keep {{ many(fit.length, "person", "people") }}</BButton><kbd>Ctrl Enter</kbd><span class="soft small">Lines that cannot be kept stay here, with the reason.</span></p>
   </div>
 </template>
 

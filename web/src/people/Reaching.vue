@@ -5,6 +5,7 @@ import { computed, ref } from "vue";
 import { api, ok, type Schemas } from "@/api/client";
 import { useAccountDetails } from "@/practice/session";
 import { usePending } from "@/ui/usePending";
+import FormRow from "@/ui/FormRow.vue";
 
 const props = defineProps<{ contact: Schemas["ContactRow"]; account: string; may: boolean }>();
 const emit = defineEmits<{ changed: [] }>();
@@ -45,15 +46,15 @@ async function say() {
       <small :class="{ rust: says(channel) === 'opted out', kelp: says(channel) === 'agreed', soft: says(channel) === 'said nothing' }">{{ { "opted out": "✕ opted out", agreed: "✓ agreed", "said nothing": "said nothing" }[says(channel)] }}</small>
       <span class="grow" />
       <template v-if="may">
-        <button v-if="index" class="link small" :disabled="pending" :aria-label="`${channel} before ${order[index - 1]}`" @click="up(index)">↑</button>
-        <button class="link small" :title="saidOf(channel).join('; ')" @click="asking = { channel, given: says(channel) === 'opted out' }">{{ says(channel) === "opted out" ? "agreed again…" : "opt out…" }}</button>
+        <BButton v-if="index" variant="link" class="small" :disabled="pending" :aria-label="`${channel} before ${order[index - 1]}`" @click="up(index)">↑</BButton>
+        <BButton variant="link" class="small" :title="saidOf(channel).join('; ')" @click="asking = { channel, given: says(channel) === 'opted out' }">{{ says(channel) === "opted out" ? "agreed again…" : "opt out…" }}</BButton>
       </template>
     </li>
     <li v-for="words in order.flatMap((channel) => saidOf(channel).map((one) => `${channel}, ${one}`))" :key="words" class="soft small">{{ words }}</li>
   </ol>
   <form v-if="asking" class="said" @submit.prevent="say">
-    <label><span>{{ asking.given ? `They agreed to ${asking.channel} again` : `They want nothing more by ${asking.channel}` }}: how do you know?</span><input v-model.trim="evidence" maxlength="400" required placeholder="said so on the phone today" /></label>
-    <div class="row"><label><span class="sr">For what</span><select v-model="purposes"><option value="both">for everything</option><option value="marketing">for news and offers</option><option value="service">for what they booked</option></select></label><button :disabled="pending || !evidence">Note it</button><button type="button" class="link" @click="asking = undefined">Not now</button></div>
+    <label><span>{{ asking.given ? `They agreed to ${asking.channel} again` : `They want nothing more by ${asking.channel}` }}: how do you know?</span><BFormInput v-model.trim="evidence" maxlength="400" required placeholder="said so on the phone today" /></label>
+    <div class="row"><FormRow label="For what" hides-label><BFormSelect v-model="purposes"><option value="both">for everything</option><option value="marketing">for news and offers</option><option value="service">for what they booked</option></BFormSelect></FormRow><BButton variant="primary" type="submit" :disabled="pending || !evidence">Note it</BButton><BButton variant="link" @click="asking = undefined">Not now</BButton></div>
   </form>
 </template>
 

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 /** Segments: conditions in words, kept by name; how many people fit shows while one writes, with the first of them. */
-import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/vue-query";
+import { keepPreviousData, useQuery } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
 
+import { useMay, useRead, useTouched } from "@/queries/account";
 import { api, ok, type Schemas } from "@/api/client";
-import { useAccount, useAccountDetails } from "@/practice/session";
-import { refDebounced } from "@vueuse/core";
-import { LIVE } from "@/ui/useLive";
+import { useAccount } from "@/practice/session";
+import { useSettled } from "@/ui/useSettled";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
 import { plain, type Condition } from "@/workflows/written";
@@ -16,16 +16,14 @@ import EnrolAsk from "./EnrolAsk.vue";
 import PeopleTabs from "./PeopleTabs.vue";
 import ReadState from "@/ui/ReadState.vue";
 import { tell } from "@/ui/told";
+import FormRow from "@/ui/FormRow.vue";
+import type { Column } from "@/ui/columns";
+import DataTable from "@/ui/DataTable.vue";
 
 const account = useAccount();
-const cache = useQueryClient();
-const { data: details } = useAccountDetails();
-const may = (right: string) => details.value?.rights.includes(right) ?? false;
-const { data: segments, ...segmentsRead } = useQuery({
-  queryKey: ["segments", account],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/segments", { params: { path: { account: account.value } } })),
-  meta: LIVE,
-});
+const touched = useTouched();
+const may = useMay();
+const { data: segments, ...segmentsRead } = useRead("/segments", undefined, { live: true });
 
 const editing = ref<Schemas["SegmentOut"] | "new">();
 const name = ref("");
@@ -35,7 +33,7 @@ function open(segment: Schemas["SegmentOut"] | "new") {
   name.value = segment === "new" ? "" : segment.name;
   where.value = segment === "new" ? { test: "all", of: [{ test: "tag", tag: "", has: true }] } : (plain(segment.condition) as Condition);
 }
-const asked = refDebounced(where, 200);
+const asked = useSettled(where, 200);
 const { data: found, error, isPlaceholderData: counting } = useQuery({
   queryKey: ["segment-people", account, asked],
   queryFn: () =>
@@ -58,19 +56,25 @@ async function keep() {
   if (!done) return;
   tell(`“${name.value}” is kept.`);
   editing.value = undefined;
-  cache.invalidateQueries();
+  touched("/segments", "/names");
 }
 async function drop(segment: Schemas["SegmentOut"]) {
   const again = { name: segment.name, condition: segment.condition };
   const done = await act(() => ok(api.DELETE("/api/accounts/{account}/segments/{segment_id}", { params: { path: { account: account.value, segment_id: segment.id } } })));
-  cache.invalidateQueries();
+  touched("/segments", "/names");
   if (!done) return;
   tell(`“${segment.name}” is gone; its people are where they were.`, async () => {
     await ok(api.POST("/api/accounts/{account}/segments", { params: { path: { account: account.value } }, body: again }));
-    cache.invalidateQueries();
+    touched("/segments", "/names");
   });
 }
 const enrolling = ref<Schemas["SegmentOut"]>();
+const COLUMNS: Column[] = [
+  { key: "segment", label: "Segment", heads: true, class: "serif" },
+  { key: "everybody_for_whom", label: "Everybody for whom", class: "serif words" },
+  { key: "people_now", label: "People now", num: true },
+  { key: "acts", label: "What to do", hidesLabel: true, class: "small acts" },
+];
 </script>
 
 <template>
@@ -80,35 +84,28 @@ const enrolling = ref<Schemas["SegmentOut"]>();
       <h1>Segments</h1>
       <span class="soft">a condition with a name; who is in it is found anew each time</span>
       <span class="grow" />
-      <button v-if="may('people') && !editing" @click="open('new')">New segment</button>
+      <BButton v-if="may('people') && !editing" variant="primary" @click="open('new')">New segment</BButton>
     </div>
     <ReadState :of="segmentsRead" what="The segments">
     <form v-if="editing" class="edit" @submit.prevent="keep">
       <div class="row">
-        <label><span>Name</span><input v-model.trim="name" required maxlength="120" autofocus /></label>
+        <FormRow label="Name"><BFormInput v-model.trim="name" required maxlength="120" autofocus /></FormRow>
         <p class="count" :class="{ stale: counting }" :aria-busy="counting" role="status"><strong v-if="found && !incomplete">{{ many(found.count, "person", "people") }}</strong><span v-else class="gorse">◷ {{ incomplete || "counting…" }}</span></p>
       </div>
       <p class="small soft whom">Everybody for whom</p>
       <ConditionWords v-model="where" />
       <p v-if="found?.rows.length && !incomplete" class="small soft who">{{ found.rows.slice(0, 8).map((row) => row.name).join(", ") }}<template v-if="found.count > 8"> and {{ found.count - 8 }} more</template></p>
-      <div class="actions"><button :disabled="pending || !name || !!incomplete">Keep the segment</button><button type="button" class="link" @click="editing = undefined">Leave as it was</button></div>
+      <div class="actions"><BButton variant="primary" type="submit" :disabled="pending || !name || !!incomplete">Keep the segment</BButton><BButton variant="link" @click="editing = undefined">Leave as it was</BButton></div>
     </form>
-    <table v-if="segments?.length">
-      <thead><tr><th>Segment</th><th>Everybody for whom</th><th class="num">People now</th><th /></tr></thead>
-      <tbody>
-        <tr v-for="one in segments" :key="one.id">
-          <td class="serif"><RouterLink :to="{ path: `/${account}/people`, query: { segment: one.name } }">{{ one.name }}</RouterLink></td>
-          <td class="serif words">{{ one.words }}</td>
-          <td class="num">{{ one.count.toLocaleString("en-GB") }}</td>
-          <td class="small acts">
-            <template v-if="may('people')"><button class="link" @click="open(one)">Change</button> <button class="link" @click="enrolling = one">Enrol…</button> <button class="link" @click="drop(one)">Drop</button></template>
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <DataTable v-if="segments?.length" caption="Segments" :rows="segments" :columns="COLUMNS">
+      <template #segment="{ item: one }"><RouterLink :to="{ path: `/${account}/people`, query: { segment: one.name } }">{{ one.name }}</RouterLink></template>
+      <template #everybody_for_whom="{ item: one }">{{ one.words }}</template>
+      <template #people_now="{ item: one }">{{ one.count.toLocaleString("en-GB") }}</template>
+      <template #acts="{ item: one }"><template v-if="may('people')"><BButton variant="link" @click="open(one)">Change</BButton> <BButton variant="link" @click="enrolling = one">Enrol…</BButton> <BButton variant="link" @click="drop(one)">Drop</BButton></template></template>
+    </DataTable>
     <p v-else-if="segments && !editing" class="empty">No segment yet. One could be “Keen, not booked”: has the tag “taster day”, score is at least 20, has no appointment to come.</p>
     </ReadState>
-    <EnrolAsk v-if="enrolling" :who="chosen({ segment: enrolling.name })" :count="enrolling.count" @close="enrolling = undefined" @done="tell($event); enrolling = undefined; cache.invalidateQueries()" />
+    <EnrolAsk v-if="enrolling" :who="chosen({ segment: enrolling.name })" :count="enrolling.count" @close="enrolling = undefined" @done="tell($event); enrolling = undefined; touched('/segments', '/names')" />
   </div>
 </template>
 
@@ -118,6 +115,5 @@ const enrolling = ref<Schemas["SegmentOut"]>();
 .count { margin: 0 0 6px; align-self: end; font-size: 17px; }
 .who { margin-top: 12px; }
 .whom { margin: 12px 0 6px; }
-.words { max-width: 38rem; }
-.acts button { margin-right: 12px; }
+:deep(.words) { max-width: 38rem; }
 </style>

@@ -1,8 +1,7 @@
 /** Where something of the account is named: a tag, a field, a list, a form. */
-import { useQuery } from "@tanstack/vue-query";
 
-import { api, ok, type Schemas } from "@/api/client";
-import { useAccount } from "@/practice/session";
+import { useRead } from "@/queries/account";
+import { type Schemas } from "@/api/client";
 
 export type Use = Schemas["Use"];
 export const PLACES: Record<Use["place"], string> = { workflow: "", segment: "segment ", form: "form ", rule: "incoming words ", source: "leads from ", score: "score " };
@@ -15,8 +14,7 @@ export function leadsTo(account: string, use: Use) {
 }
 
 export function useUses() {
-  const account = useAccount();
-  const { data, ...reading } = useQuery({ queryKey: ["uses", account], queryFn: () => ok(api.GET("/api/accounts/{account}/uses", { params: { path: { account: account.value } } })) });
+  const { data, ...reading } = useRead("/uses");
   const uses = (kind: string, name: string) => (data.value ?? []).filter((one) => one.kind === kind && one.name === name);
   /** Each place once, as it is called. */
   const places = (kind: string, name: string) => [...new Set(uses(kind, name).map((one) => PLACES[one.place] + one.title))];

@@ -5,6 +5,8 @@ import { useRouter } from "vue-router";
 
 import HowLong from "./HowLong.vue";
 import { useSession } from "./session";
+import type { Column } from "@/ui/columns";
+import DataTable from "@/ui/DataTable.vue";
 
 const { session } = useSession();
 const router = useRouter();
@@ -12,24 +14,21 @@ watchEffect(() => {
   const only = session.value?.accounts.length === 1 ? session.value.accounts[0] : undefined;
   if (only) router.replace(`/${only.slug}/today`);
 });
+const COLUMNS: Column[] = [
+  { key: "account", label: "Account", heads: true, class: "serif" },
+  { key: "zone", label: "Time zone" },
+  { key: "role", label: "You are its" },
+];
 </script>
 
 <template>
   <div class="page">
     <h1>Accounts</h1>
     <p class="lead">Each client business has its own people, workflows and messages.</p>
-    <table>
-      <thead>
-        <tr><th>Account</th><th>Time zone</th><th>You are its</th></tr>
-      </thead>
-      <tbody>
-        <tr v-for="account in session?.accounts" :key="account.slug">
-          <td class="serif name"><RouterLink :to="`/${account.slug}/workflows`">{{ account.name }}</RouterLink></td>
-          <td>{{ account.zone }}</td>
-          <td>{{ account.role === "team" ? "team member" : account.role }}</td>
-        </tr>
-      </tbody>
-    </table>
+    <DataTable caption="Accounts" :rows="session?.accounts ?? []" :columns="COLUMNS">
+      <template #account="{ item }"><RouterLink class="name" :to="`/${item.slug}/workflows`">{{ item.name }}</RouterLink></template>
+      <template #role="{ item }">{{ item.role === "team" ? "team member" : item.role }}</template>
+    </DataTable>
     <HowLong v-if="session?.consultant" />
   </div>
 </template>

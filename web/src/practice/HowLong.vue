@@ -26,9 +26,9 @@ const keep = useMutation({
     <p class="soft">For all accounts. What is older is taken away for good, month by month. What somebody agreed to, how they came in, and notes are kept as long as they are.</p>
     <p v-if="error" class="fault" role="alert">{{ error.message }}</p>
     <form v-if="data" @submit.prevent="keep.mutate()">
-      <label v-for="one in data.sorts" :key="one.name"><span>{{ one.words }}</span><input v-model.number="months[one.name]" type="number" :min="one.least" max="1200" required /> months</label>
-      <label><span>signed in, who does nothing</span><input v-model.number="days" type="number" min="1" max="365" required /> days</label>
-      <p class="row"><button :disabled="keep.isPending.value">Keep it so</button> <span v-if="keep.isSuccess.value" class="kelp" role="status">✓ Kept. A worker takes away what is older.</span></p>
+      <label v-for="one in data.sorts" :key="one.name"><span>{{ one.words }}</span><BFormInput v-model.number="months[one.name]" type="number" :min="one.least" max="1200" required /> months</label>
+      <label><span>signed in, who does nothing</span><BFormInput v-model.number="days" type="number" min="1" max="365" required /> days</label>
+      <p class="row"><BButton variant="primary" type="submit" :disabled="keep.isPending.value">Keep it so</BButton> <span v-if="keep.isSuccess.value" class="kelp" role="status">✓ Kept. A worker takes away what is older.</span></p>
       <p v-if="keep.error.value" class="fault" role="alert">{{ keep.error.value.message }}</p>
     </form>
   </details>

@@ -3,6 +3,7 @@ import { ref } from "vue";
 
 import { usePending } from "@/ui/usePending";
 import { useSession } from "./session";
+import FormRow from "@/ui/FormRow.vue";
 
 const { signIn } = useSession();
 const email = ref("");
@@ -16,8 +17,8 @@ const submit = () => act(() => signIn(email.value, password.value));
     <h1>Bluffside</h1>
     <p class="lead">Follow-up, written down as you would on paper, and carried out on time.</p>
     <form @submit.prevent="submit">
-      <label><span>Email</span><input v-model="email" type="email" autocomplete="username" required autofocus /></label>
-      <label><span>Password</span><input v-model="password" type="password" autocomplete="current-password" required /></label>
+      <FormRow label="Email"><BFormInput v-model="email" type="email" autocomplete="username" required autofocus /></FormRow>
+      <FormRow label="Password"><BFormInput v-model="password" type="password" autocomplete="current-password" required /></FormRow>
       <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
       <BButton type="submit" variant="primary" :disabled="pending">Sign in</BButton>
     </form>

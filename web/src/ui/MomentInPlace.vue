@@ -21,5 +21,5 @@ function keep(event: Event) {
 
 <template>
   <input v-if="editing" ref="field" type="datetime-local" :value="model" :aria-label="label" @change="keep" @blur="editing = false" @keydown.stop.enter="editing = false" @keydown.stop.esc="editing = false" />
-  <button v-else type="button" class="link" :aria-label="`${label}: ${moment(model)}`" @click.stop="edit">{{ moment(model) }}</button>
+  <BButton v-else variant="link" :aria-label="`${label}: ${moment(model)}`" @click.stop="edit">{{ moment(model) }}</BButton>
 </template>

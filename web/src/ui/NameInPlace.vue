@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** A heading that is a name; chosen, it becomes a field in the same place. When `keep` fails, the field stays and says why. */
-import { nextTick, ref } from "vue";
+import { unrefElement } from "@vueuse/core";
+import { nextTick, ref, type ComponentPublicInstance } from "vue";
 
 import { usePending } from "./usePending";
 
@@ -8,7 +9,7 @@ const props = defineProps<{ name: string; label: string; may: boolean; keep: (na
 const editing = ref(false);
 const typed = ref("");
 const field = ref<HTMLInputElement>();
-const button = ref<HTMLButtonElement>();
+const button = ref<ComponentPublicInstance>();
 const { pending, act } = usePending();
 async function edit() {
   typed.value = props.name;
@@ -19,7 +20,7 @@ async function edit() {
 async function leave() {
   editing.value = false;
   await nextTick();
-  button.value?.focus();
+  (unrefElement(button) as HTMLElement | undefined)?.focus();
 }
 async function kept() {
   if (typed.value === props.name || (await act(() => props.keep(typed.value)))) await leave();
@@ -29,11 +30,11 @@ async function kept() {
 <template>
   <form v-if="editing" @submit.prevent="kept">
     <input ref="field" v-model.trim="typed" class="serif" :aria-label="label" required maxlength="120" @keydown.esc="leave" />
-    <button :disabled="pending">Keep the name</button> <button type="button" class="link" @click="leave">Leave it</button>
+    <BButton variant="primary" type="submit" :disabled="pending">Keep the name</BButton> <BButton variant="link" @click="leave">Leave it</BButton>
   </form>
   <template v-else>
     <h1>{{ name }}</h1>
-    <button v-if="may" ref="button" type="button" class="link small" @click="edit">rename<span class="sr">: {{ label }}</span></button>
+    <BButton v-if="may" ref="button" variant="link" class="small" @click="edit">rename<span class="sr">: {{ label }}</span></BButton>
   </template>
 </template>
 

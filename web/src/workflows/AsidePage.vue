@@ -1,28 +1,24 @@
 <script setup lang="ts">
 /** What waits for somebody: messages that are held or of which nobody knows whether they went, enrolments that were set
  * aside, requests that nobody took. Each says why, and what can be done. */
-import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed } from "vue";
 
+import { useMay, useRead, useTouched } from "@/queries/account";
 import { api, ok, type Schemas } from "@/api/client";
-import { useAccount, useAccountDetails } from "@/practice/session";
-import { LIVE } from "@/ui/useLive";
+import { useAccount } from "@/practice/session";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
 import HeldBack from "./HeldBack.vue";
 import ReadState from "@/ui/ReadState.vue";
 import { tell } from "@/ui/told";
+import type { Column } from "@/ui/columns";
+import DataTable from "@/ui/DataTable.vue";
 
 type Message = Schemas["AsideMessage"];
 const account = useAccount();
-const { data: details } = useAccountDetails();
-const cache = useQueryClient();
-const { data, ...reading } = useQuery({
-  queryKey: ["aside", account],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/aside", { params: { path: { account: account.value } } })),
-  meta: LIVE,
-});
-const may = (right: string) => details.value?.rights.includes(right) ?? false;
+const touched = useTouched();
+const { data, ...reading } = useRead("/aside", undefined, { live: true });
+const may = useMay();
 const held = computed(() => data.value?.messages.filter((one) => one.state === "held") ?? []);
 const uncertain = computed(() => data.value?.messages.filter((one) => one.state === "uncertain") ?? []);
 const failed = computed(() => (data.value ? data.value.counts.enrolments + data.value.counts.events : 0));
@@ -45,8 +41,20 @@ async function retry() {
 }
 async function done(what: () => Promise<unknown>, words = "") {
   if ((await act(what)) && words) tell(words);
-  cache.invalidateQueries({ queryKey: ["aside"] });
+  touched("/aside");
 }
+const ENROLMENTS_THAT_STOPPED_COLUMNS: Column[] = [
+  { key: "who", label: "Who" },
+  { key: "workflow", label: "Workflow" },
+  { key: "why", label: "Why", class: "rust small" },
+];
+const CALLS_THAT_FAILED_COLUMNS: Column[] = [
+  { key: "where", label: "Where", class: "url" },
+  { key: "about", label: "About" },
+  { key: "why", label: "Why", class: "rust small" },
+  { key: "tries", label: "Tries", num: true },
+  { key: "acts", label: "What to do", hidesLabel: true },
+];
 </script>
 
 <template>
@@ -67,8 +75,8 @@ async function done(what: () => Promise<unknown>, words = "") {
         <div><RouterLink class="serif" :to="`/${account}/people/${one.contact_id}`">{{ one.contact }}</RouterLink> <small class="soft">“{{ one.name }}” by {{ one.channel }}, since {{ one.since }}</small></div>
         <blockquote><strong v-if="one.subject">{{ one.subject }}<br /></strong>{{ one.body }}</blockquote>
         <div v-if="may('people')" class="actions">
-          <button :disabled="pending" @click="settle(one, 'let_go', `“${one.name}” goes to ${one.contact}.`)">Let it go</button>
-          <button class="link" :disabled="pending" @click="settle(one, 'drop', `“${one.name}” is not sent to ${one.contact}.`)">Do not send it</button>
+          <BButton variant="primary" :disabled="pending" @click="settle(one, 'let_go', `“${one.name}” goes to ${one.contact}.`)">Let it go</BButton>
+          <BButton variant="link" :disabled="pending" @click="settle(one, 'drop', `“${one.name}” is not sent to ${one.contact}.`)">Do not send it</BButton>
         </div>
       </article>
     </section>
@@ -79,8 +87,8 @@ async function done(what: () => Promise<unknown>, words = "") {
       <article v-for="one in uncertain" :key="one.id">
         <div><RouterLink class="serif" :to="`/${account}/people/${one.contact_id}`">{{ one.contact }}</RouterLink> <small class="soft">“{{ one.name || one.subject }}” by {{ one.channel }}, {{ one.since }}: {{ one.reason }}</small></div>
         <div v-if="may('people')" class="actions">
-          <button :disabled="pending" @click="settle(one, 'arrived', 'Noted: it arrived.')">It arrived</button>
-          <button class="link" :disabled="pending" @click="settle(one, 'send_again', 'It is sent again.')">It did not, send it again</button>
+          <BButton variant="primary" :disabled="pending" @click="settle(one, 'arrived', 'Noted: it arrived.')">It arrived</BButton>
+          <BButton variant="link" :disabled="pending" @click="settle(one, 'send_again', 'It is sent again.')">It did not, send it again</BButton>
         </div>
       </article>
     </section>
@@ -89,36 +97,26 @@ async function done(what: () => Promise<unknown>, words = "") {
       <div class="row">
         <h2>▲ {{ many(failed, "enrolment or event", "enrolments and events") }} set aside</h2>
         <span class="grow" />
-        <button v-if="may('workflows')" :disabled="pending" @click="retry">Try all again</button>
+        <BButton v-if="may('workflows')" variant="primary" :disabled="pending" @click="retry">Try all again</BButton>
       </div>
       <p class="soft">Something about them could not be decided or written down. They stand still; all others went on.</p>
-      <table v-if="data?.enrolments.length">
-        <thead><tr><th>Who</th><th>Workflow</th><th>Why</th></tr></thead>
-        <tbody>
-          <tr v-for="row in data.enrolments" :key="row.id">
-            <td><RouterLink class="serif" :to="`/${account}/people/${row.contact_id}`">{{ row.contact }}</RouterLink></td>
-            <td><RouterLink :to="`/${account}/workflows/${row.workflow_id}`">{{ row.workflow }}</RouterLink></td>
-            <td class="rust small">{{ row.fault }}</td>
-          </tr>
-        </tbody>
-      </table>
+      <DataTable v-if="data?.enrolments.length" caption="Enrolments that stopped" :rows="data.enrolments" :columns="ENROLMENTS_THAT_STOPPED_COLUMNS">
+      <template #who="{ item: row }"><RouterLink class="serif" :to="`/${account}/people/${row.contact_id}`">{{ row.contact }}</RouterLink></template>
+      <template #workflow="{ item: row }"><RouterLink :to="`/${account}/workflows/${row.workflow_id}`">{{ row.workflow }}</RouterLink></template>
+      <template #why="{ item: row }">{{ row.fault }}</template>
+    </DataTable>
       <p v-if="data?.counts.events" class="soft">{{ many(data.counts.events, "event", "events") }} among them could not be handed on.</p>
     </section>
 
     <section v-if="data?.calls.length" aria-label="Failed requests">
       <h2>▲ {{ many(data.counts.calls, "request", "requests") }} to other systems failed</h2>
-      <table>
-        <thead><tr><th>Where</th><th>About</th><th>Why</th><th class="num">Tries</th><th><span class="sr">What to do</span></th></tr></thead>
-        <tbody>
-          <tr v-for="call in data.calls" :key="call.id">
-            <td class="url">{{ call.method }} {{ call.url }}<br /><small class="soft">{{ call.since }}</small></td>
-            <td><RouterLink v-if="call.contact_id" class="serif" :to="`/${account}/people/${call.contact_id}`">{{ call.contact }}</RouterLink></td>
-            <td class="rust small">{{ call.reason }}<div v-if="call.answer" class="soft">“{{ call.answer.slice(0, 120) }}”</div></td>
-            <td class="num">{{ call.attempts }}</td>
-            <td><button v-if="may('workflows')" class="link" :disabled="pending" @click="again(call)">Ask again</button></td>
-          </tr>
-        </tbody>
-      </table>
+      <DataTable caption="Calls that failed" :rows="data.calls" :columns="CALLS_THAT_FAILED_COLUMNS">
+      <template #where="{ item: call }">{{ call.method }} {{ call.url }}<br /><small class="soft">{{ call.since }}</small></template>
+      <template #about="{ item: call }"><RouterLink v-if="call.contact_id" class="serif" :to="`/${account}/people/${call.contact_id}`">{{ call.contact }}</RouterLink></template>
+      <template #why="{ item: call }">{{ call.reason }}<div v-if="call.answer" class="soft">“{{ call.answer.slice(0, 120) }}”</div></template>
+      <template #tries="{ item: call }">{{ call.attempts }}</template>
+      <template #acts="{ item: call }"><BButton v-if="may('workflows')" variant="link" :disabled="pending" @click="again(call)">Ask again</BButton></template>
+    </DataTable>
     </section>
     </ReadState>
   </div>
@@ -129,5 +127,5 @@ section { margin-top: 22px; }
 h2 + p { margin-top: 5px; }
 article { border-top: 1px solid var(--rule); padding: 9px 0; }
 blockquote { margin: 5px 0; white-space: pre-line; max-width: 46rem; }
-.url { max-width: 24rem; overflow-wrap: anywhere; }
+:deep(.url) { max-width: 24rem; overflow-wrap: anywhere; }
 </style>

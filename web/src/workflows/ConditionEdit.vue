@@ -1,9 +1,8 @@
 <script setup lang="ts">
 /** A condition in words: tests, each a sentence whose parts are edited in place, joined by all, any or none, nested. */
-import { useQuery } from "@tanstack/vue-query";
 import { computed } from "vue";
 
-import { api, ok } from "@/api/client";
+import { useRead } from "@/queries/account";
 import SentenceParts from "./SentenceParts.vue";
 import { useScript } from "./script";
 import { plain, type Condition, type Values } from "./written";
@@ -16,11 +15,7 @@ const test = computed(() => script.book.value.tests.get(props.condition.test));
 const JOINED: [string, string][] = [["all", "all of these hold"], ["any", "any of these holds"], ["none", "none of these holds"]];
 /** Segments can be taken over as they are now; what is changed there later does not change here. */
 const COPY = "copy of ";
-const { data: segments } = useQuery({
-  queryKey: ["segments", script.account],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/segments", { params: { path: { account: script.account.value } } })),
-  staleTime: 60_000,
-});
+const { data: segments } = useRead("/segments", undefined, { staleTime: 60_000 });
 
 function blank(kind: string): Condition {
   const found = script.book.value.tests.get(kind)?.blank ?? {};

@@ -46,10 +46,10 @@ async function choose(id: number | undefined) {
 
 <template>
   <span ref="box" class="pick" @keydown.stop.esc="open = false">
-    <button type="button" class="link" :aria-expanded="open" @click="open ? (open = false) : start()">{{ name || "somebody" }} ▾</button>
+    <BButton variant="link" :aria-expanded="open" @click="open ? (open = false) : start()">{{ name || "somebody" }} ▾</BButton>
     <span v-if="open" class="list">
       <input ref="field" v-model.trim="q" type="search" aria-label="Search a contact" placeholder="search by name" @keydown="onKey" />
-      <button v-for="(row, index) in rows" :key="row.id ?? 0" type="button" class="link" :class="{ marked: index === marked }" @click="choose(row.id)">{{ row.name }}</button>
+      <BButton v-for="(row, index) in rows" :key="row.id ?? 0" variant="link" :class="{ marked: index === marked }" @click="choose(row.id)">{{ row.name }}</BButton>
     </span>
   </span>
 </template>

@@ -6,6 +6,7 @@ import Ask from "@/ui/Ask.vue";
 import { many } from "@/ui/words";
 import { useScript } from "./script";
 import { put, readable, replaced, wordings } from "./wordings";
+import FormRow from "@/ui/FormRow.vue";
 
 const emit = defineEmits<{ close: [] }>();
 const script = useScript();
@@ -40,20 +41,20 @@ const lineOf = (step: string) => script.readings.value.get(step)?.sentence ?? ""
 <template>
   <Ask v-slot="{ close }" title="Find and replace in this script" wide @close="emit('close')">
     <form class="row" @submit.prevent="chosen.length && replace()">
-      <label><span>Find</span><input v-model="find" autofocus size="26" /></label>
-      <label><span>Put in its place</span><input v-model="by" size="26" /></label>
-      <button :disabled="!chosen.length">Replace in {{ many(chosen.length, "text") }}</button>
+      <FormRow label="Find"><BFormInput v-model="find" autofocus class="wide" /></FormRow>
+      <FormRow label="Put in its place"><BFormInput v-model="by" class="wide" /></FormRow>
+      <BButton variant="primary" type="submit" :disabled="!chosen.length">Replace in {{ many(chosen.length, "text") }}</BButton>
     </form>
     <p v-if="done && !find" class="kelp" role="status">✓ {{ done }}</p>
     <p v-else-if="find && !hits.length" class="soft">Nothing says that.</p>
     <ul>
       <li v-for="(hit, index) in hits" :key="hit.step + hit.path">
-        <label class="hit"><input type="checkbox" :checked="!left.has(index)" @change="toggle(index)" /> <small class="soft">{{ lineOf(hit.step) }} {{ hit.what }}</small></label>
+        <label class="hit"><BFormCheckbox plain :model-value="!left.has(index)" @update:model-value="toggle(index)" /> <small class="soft">{{ lineOf(hit.step) }} {{ hit.what }}</small></label>
         <p class="serif"><del>{{ cut(hit.text, find) }}</del></p>
         <p class="serif">{{ cut(hit.after, by || find) }}</p>
       </li>
     </ul>
-    <div class="actions"><button class="link" @click="close">Back to the script</button></div>
+    <div class="actions"><BButton variant="link" @click="close">Back to the script</BButton></div>
   </Ask>
 </template>
 

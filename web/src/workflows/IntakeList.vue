@@ -1,29 +1,23 @@
 <script setup lang="ts">
 /** People being brought in by hand: how far each intake is; paused, resumed, stopped, taken back. */
-import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed } from "vue";
 
+import { useRead, useTouched } from "@/queries/account";
 import { api, ok, type Schemas } from "@/api/client";
 import { useAccount } from "@/practice/session";
-import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
 import ReadState from "@/ui/ReadState.vue";
 
 const props = defineProps<{ workflow: number; may: boolean }>();
 const account = useAccount();
-const cache = useQueryClient();
-const { data, ...reading } = useQuery({
-  queryKey: ["intakes", account, () => props.workflow],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/workflows/{workflow_id}/intakes", { params: { path: { account: account.value, workflow_id: props.workflow } } })),
-  meta: LIVE,
-});
+const touched = useTouched();
+const { data, ...reading } = useRead("/workflows/{workflow_id}/intakes", () => ({ path: { workflow_id: props.workflow } }), { live: true });
 const rows = computed(() => data.value?.slice(0, 6) ?? []);
 const { pending, act } = usePending();
 async function change(row: Schemas["IntakeOut"], did: "pause" | "resume" | "stop" | "take-back") {
   await act(() => ok(api.POST("/api/accounts/{account}/intakes/{intake_id}/{did}", { params: { path: { account: account.value, intake_id: row.id, did } } })));
-  cache.invalidateQueries({ queryKey: ["intakes"] });
-  cache.invalidateQueries({ queryKey: ["watch"] });
+  touched("/workflows/{workflow_id}/intakes", "/workflows/{workflow_id}/watch");
 }
 const STATES = { running: "comes in", paused: "paused", stopped: "stopped", done: "done", taken_back: "taken back" };
 </script>
@@ -39,10 +33,10 @@ const STATES = { running: "comes in", paused: "paused", stopped: "stopped", done
       <small v-for="(count, why) in row.left_out" :key="why" class="soft line">{{ count }} left out: {{ why }}</small>
       <small v-if="row.fault" class="rust line">▲ It paused by itself: {{ row.fault }}</small>
       <div v-if="may" class="row acts">
-        <button v-if="row.state === 'running'" class="link" :disabled="pending" @click="change(row, 'pause')">pause</button>
-        <button v-if="row.state === 'paused'" class="link" :disabled="pending" @click="change(row, 'resume')">go on</button>
-        <button v-if="row.state === 'running' || row.state === 'paused'" class="link" :disabled="pending" @click="change(row, 'stop')">stop for good</button>
-        <button v-if="row.may_be_taken_back" class="link" :disabled="pending" @click="change(row, 'take-back')">take {{ many(row.may_be_taken_back, "person", "people") }} back, who got nothing yet</button>
+        <BButton v-if="row.state === 'running'" variant="link" :disabled="pending" @click="change(row, 'pause')">pause</BButton>
+        <BButton v-if="row.state === 'paused'" variant="link" :disabled="pending" @click="change(row, 'resume')">go on</BButton>
+        <BButton v-if="row.state === 'running' || row.state === 'paused'" variant="link" :disabled="pending" @click="change(row, 'stop')">stop for good</BButton>
+        <BButton v-if="row.may_be_taken_back" variant="link" :disabled="pending" @click="change(row, 'take-back')">take {{ many(row.may_be_taken_back, "person", "people") }} back, who got nothing yet</BButton>
       </div>
     </div>
   </section>

@@ -35,7 +35,7 @@ const KEYS: [string, string][] = [
       <template v-for="[key, words] in KEYS" :key="key"><dt><kbd>{{ key }}</kbd></dt><dd>{{ words }}</dd></template>
     </dl>
     <p class="soft">Each of these has something to click, too: lines and parts themselves, and the words below the script and in the notes.</p>
-    <div class="actions"><button class="plain" @click="close">Back to the script</button></div>
+    <div class="actions"><BButton variant="outline-primary" @click="close">Back to the script</BButton></div>
   </Ask>
 </template>
 

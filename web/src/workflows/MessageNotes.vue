@@ -87,36 +87,36 @@ async function toMe() {
 </script>
 
 <template>
-  <div v-if="!message" class="version" :data-field="part.field"><button v-if="open" class="link" @click="give(plain(part.message))">Write the {{ part.label }}</button></div>
+  <div v-if="!message" class="version" :data-field="part.field"><BButton v-if="open" variant="link" @click="give(plain(part.message))">Write the {{ part.label }}</BButton></div>
   <div v-else class="message" :data-field="part.field">
     <label v-if="!isReach" class="name"><span>{{ kind.label }}, as the team calls it</span><input :value="message.name" maxlength="120" :disabled="!open" placeholder="Checking in" @input="set({ name: ($event.target as HTMLInputElement).value })" /></label>
-    <h3 v-else>{{ part.label.charAt(0).toUpperCase() + part.label.slice(1) }} <button v-if="open" class="link small" @click="give(null)">leave it out</button></h3>
+    <h3 v-else>{{ part.label.charAt(0).toUpperCase() + part.label.slice(1) }} <BButton v-if="open" variant="link" class="small" @click="give(null)">leave it out</BButton></h3>
     <div v-if="heading" class="field"><span class="soft small">{{ heading === "subject" ? "Subject" : "Title" }}</span><MergeText :of="`${step.id}-${part.field}-heading`" :model-value="message[heading] ?? ''" :label="heading === 'subject' ? 'Subject' : 'Title'" :fields="fields" single :disabled="!open" @update:model-value="set({ [heading as string]: $event })" /></div>
     <MergeText :of="`${step.id}-${part.field}`" :model-value="message.body" :label="`Words of the ${isReach ? part.label : kind.label.toLowerCase()}`" :fields="fields" :disabled="!open" @update:model-value="set({ body: $event })">
       <span v-if="preview && channel === 'text'" :class="{ gorse: preview.parts > 1 }">{{ preview.parts > 1 ? `▲ ${preview.parts} parts` : "1 part" }}, {{ preview.used }} of {{ preview.room }}{{ preview.below ? ", the link counted" : "" }}{{ preview.alphabet === "UCS-2" ? ", short parts: a letter is not in the texting alphabet" : "" }}</span>
     </MergeText>
     <label v-for="[name, text] in lines" :key="name" class="field link-field"><span>{{ called(name) }}</span><input :value="text" :disabled="!open" placeholder="https://" @change="set({ [name]: ($event.target as HTMLInputElement).value })" /></label>
     <div v-for="(other, index) in others" :key="index" class="other">
-      <span class="soft small">Or, in turn <button v-if="open" class="link small" :aria-label="`Take wording ${index + 2} out`" @click="set({ others: others.filter((_, at) => at !== index) }, false)">take out</button></span>
+      <span class="soft small">Or, in turn <BButton v-if="open" variant="link" class="small" :aria-label="`Take wording ${index + 2} out`" @click="set({ others: others.filter((_, at) => at !== index) }, false)">take out</BButton></span>
       <MergeText v-if="heading" :of="`${step.id}-${part.field}-h${index}`" :model-value="other.heading" :label="`Subject of wording ${index + 2}`" :fields="fields" single :disabled="!open" @update:model-value="setOther(index, { heading: $event })" />
       <MergeText :of="`${step.id}-${part.field}-o${index}`" :model-value="other.body" :label="`Wording ${index + 2}`" :fields="fields" :disabled="!open" @update:model-value="setOther(index, { body: $event })" />
     </div>
     <div class="reader" :class="{ phone: channel === 'text' }">
-      <small class="soft reads">as <ContactPick v-model="reader" :name="preview?.contact" /> would read it <button class="link" @click="wide = true">wide</button></small>
+      <small class="soft reads">as <ContactPick v-model="reader" :name="preview?.contact" /> would read it <BButton variant="link" @click="wide = true">wide</BButton></small>
       <p v-if="preview?.fault" class="fault">{{ preview.fault }}</p>
       <template v-else-if="preview"><strong v-if="preview.subject">{{ preview.subject }}</strong><p>{{ preview.body || "No words yet." }}</p><p v-if="preview.below" class="soft below">{{ preview.below }}</p></template>
     </div>
     <p class="links small">
-      <button class="link" data-act="test" :disabled="pending" @click="toMe">Send it to me</button>
-      <template v-if="open"><button v-if="alternates" class="link" data-act="wording" @click="set({ others: [...others, { heading: '', body: '' }] }, false)">{{ others.length ? `${many(others.length, "other wording")}, one more` : "Other wording" }}</button>
-        <button v-if="!isReach" class="link" data-act="next" @click="emit('next')">Make the next one from this</button>
-        <button class="link" @click="emit('find')">Find and replace</button></template>
+      <BButton variant="link" data-act="test" :disabled="pending" @click="toMe">Send it to me</BButton>
+      <template v-if="open"><BButton v-if="alternates" variant="link" data-act="wording" @click="set({ others: [...others, { heading: '', body: '' }] }, false)">{{ others.length ? `${many(others.length, "other wording")}, one more` : "Other wording" }}</BButton>
+        <BButton v-if="!isReach" variant="link" data-act="next" @click="emit('next')">Make the next one from this</BButton>
+        <BButton variant="link" @click="emit('find')">Find and replace</BButton></template>
     </p>
     <p v-if="sent" class="kelp small" role="status">✓ {{ sent }}</p>
     <Ask v-if="wide" v-slot="{ close }" :title="message.name || kind.label" wide @close="wide = false">
       <p class="soft">as {{ preview?.contact }} would read it</p>
       <div class="sheet"><strong v-if="preview?.subject">{{ preview.subject }}</strong><p>{{ preview?.body }}</p></div>
-      <div class="actions"><button class="plain" @click="close">Back to the script</button></div>
+      <div class="actions"><BButton variant="outline-primary" @click="close">Back to the script</BButton></div>
     </Ask>
   </div>
 </template>

@@ -123,15 +123,15 @@ const errors = (checks: Schemas["Check"][]) => checks.filter((check) => check.se
     <template v-if="several">
       <h2>{{ many(script.chosen.value.size, "line") }}</h2>
       <p class="soft">Alt ↑ ↓ moves them, Ctrl C, X and V copy, cut and paste them, Del takes them out.</p>
-      <p v-if="open" class="links remove"><button class="link" @click="removeLines">Take these lines out</button> <kbd>Del</kbd></p>
+      <p v-if="open" class="links remove"><BButton variant="link" @click="removeLines">Take these lines out</BButton> <kbd>Del</kbd></p>
     </template>
     <template v-else-if="lane">
       <h2>{{ "answer" in lane.lane ? `The lane for ${NAMES[lane.lane.answer]}` : "This lane" }}</h2>
       <p v-if="'answer' in lane.lane && lane.lane.words.length" class="soft">Taken when the answer has one of its words as a whole word; the earliest word decides. “Stop” and its like always count as out.</p>
       <p v-else class="soft">Its words above can be chosen and changed. <kbd>F</kbd> folds it.</p>
       <p v-if="open" class="links">
-        <button class="link" @click="script.moveLane(-1)">To the left</button><button class="link" @click="script.moveLane(1)">To the right</button>
-        <button v-if="!('answer' in lane.lane)" class="link" @click="addLane">Another lane</button><button class="link" @click="removeLane">Take this lane out</button>
+        <BButton variant="link" @click="script.moveLane(-1)">To the left</BButton><BButton variant="link" @click="script.moveLane(1)">To the right</BButton>
+        <BButton v-if="!('answer' in lane.lane)" variant="link" @click="addLane">Another lane</BButton><BButton variant="link" @click="removeLane">Take this lane out</BButton>
       </p>
     </template>
     <template v-else-if="step && kind">
@@ -150,8 +150,8 @@ const errors = (checks: Schemas["Check"][]) => checks.filter((check) => check.se
         <PairsEdit :pairs="(values[part.field] as { name: string; value: string }[])" :label="part.label" :fields="fields" :disabled="!open" @change="set(part.field, $event)" />
       </div>
       <p v-if="when" class="soft when">{{ when.charAt(0).toUpperCase() + when.slice(1) }}.</p>
-      <template v-if="open && 'lanes' in step && !kind.lane?.sentence.includes('words') && step.kind !== 'repeat'"><p class="links"><button class="link" @click="addLane">Another lane</button><button v-if="!hasElse && step.kind !== 'split'" class="link" @click="addElse">A lane for everyone else</button></p></template>
-      <p v-if="open && step.kind === 'wait_for_reply' && missing.length" class="links">Add a lane for <button v-for="answer in missing" :key="answer" class="link" @click="addReplyLane(answer)">{{ NAMES[answer] }}</button></p>
+      <template v-if="open && 'lanes' in step && !kind.lane?.sentence.includes('words') && step.kind !== 'repeat'"><p class="links"><BButton variant="link" @click="addLane">Another lane</BButton><BButton v-if="!hasElse && step.kind !== 'split'" variant="link" @click="addElse">A lane for everyone else</BButton></p></template>
+      <p v-if="open && step.kind === 'wait_for_reply' && missing.length" class="links">Add a lane for <BButton v-for="answer in missing" :key="answer" variant="link" @click="addReplyLane(answer)">{{ NAMES[answer] }}</BButton></p>
       <details v-if="more.length || shown.length" class="more" :open="moreOpen" @toggle="moreOpen = ($event.target as HTMLDetailsElement).open">
         <summary>As usual, unless changed</summary>
         <dl><template v-for="part in [...more, ...shown]" :key="part.field"><dt>{{ part.label }}</dt><dd class="serif"><PartInPlace :part="part.sort === 'yes-no' ? { ...part, clause: '' } : part" :value="values[part.field]" :names="namesOf(part, values)" :stands="reading?.stands_for" @change="set(part.field, $event)" /></dd></template></dl>
@@ -163,7 +163,7 @@ const errors = (checks: Schemas["Check"][]) => checks.filter((check) => check.se
       <p v-else class="soft">Select a line to write its message here. <kbd>?</kbd> shows all keys.</p>
     </template>
     <CheckList v-if="!several" :checks="step ? checks : general(allChecks)" :places="!step" />
-    <p v-if="step && !lane && open && !several" class="links remove"><button class="link" @click="removeLines">Take this line out</button> <kbd>Del</kbd></p>
+    <p v-if="step && !lane && open && !several" class="links remove"><BButton variant="link" @click="removeLines">Take this line out</BButton> <kbd>Del</kbd></p>
   </aside>
 </template>
 

@@ -1,27 +1,22 @@
 <script setup lang="ts">
 /** The whole series to oneself: to one's own phone and mailbox, a little apart, marked as a test. */
-import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
 
+import { useRead, useAnswered } from "@/queries/account";
 import { api, ok, type Schemas } from "@/api/client";
 import { useAccount, useAccountDetails } from "@/practice/session";
-import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
+import FormRow from "@/ui/FormRow.vue";
 
 const props = defineProps<{ send: (apart: number) => Promise<Schemas["CopiesOut"]> }>();
 const account = useAccount();
 const { data: details } = useAccountDetails();
-const cache = useQueryClient();
 const apart = ref(60);
-const { data } = useQuery({
-  queryKey: ["own-copies", account],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/own-copies", { params: { path: { account: account.value } } })),
-  meta: LIVE,
-});
+const { data } = useRead("/own-copies", undefined, { live: true });
 const waiting = computed(() => data.value?.copies.filter((one) => one.due) ?? []);
 const { pending, act } = usePending();
-const put = (now: Schemas["CopiesOut"]) => cache.setQueryData(["own-copies", account.value], now);
+const put = useAnswered("/own-copies");
 const start = () => act(async () => put(await props.send(apart.value)));
 const stop = () => act(async () => put(await ok(api.POST("/api/accounts/{account}/own-copies/stop", { params: { path: { account: account.value } } }))));
 </script>
@@ -30,13 +25,13 @@ const stop = () => act(async () => put(await ok(api.POST("/api/accounts/{account
   <h3>To my own phone</h3>
   <p class="small soft">Every message of this rehearsal, to {{ data?.to.join(" and ") || "you" }}, marked as a test and counted nowhere.</p>
   <div class="row">
-    <button class="plain" :disabled="pending" @click="start">Send it all to me</button>
-    <label><span class="sr">How far apart</span><select v-model.number="apart"><option :value="60">a minute apart</option><option :value="10">ten seconds apart</option><option :value="0">all at once</option></select></label>
+    <BButton variant="outline-primary" :disabled="pending" @click="start">Send it all to me</BButton>
+    <FormRow label="How far apart" hides-label><BFormSelect v-model="apart"><option :value="60">a minute apart</option><option :value="10">ten seconds apart</option><option :value="0">all at once</option></BFormSelect></FormRow>
   </div>
   <ol v-if="data?.copies.length" aria-label="What was sent to you" role="status">
     <li v-for="one in data.copies" :key="one.number"><span :class="one.fault ? 'rust' : one.gone ? 'kelp' : 'gorse'">{{ one.fault ? "✕" : one.gone ? "✓" : "◷" }}</span> {{ one.channel }} <span class="serif">{{ one.name }}</span> <small class="soft">{{ one.fault || one.due }}</small></li>
   </ol>
-  <p v-if="data?.copies.length" class="small"><RouterLink v-if="details?.outside" :to="`/${account}/outside?mine=1`">Read them on your simulated phone</RouterLink><template v-if="waiting.length"> · <button class="link" @click="stop">stop: {{ many(waiting.length, "has", "have") }} not gone yet</button></template></p>
+  <p v-if="data?.copies.length" class="small"><RouterLink v-if="details?.outside" :to="`/${account}/outside?mine=1`">Read them on your simulated phone</RouterLink><template v-if="waiting.length"> · <BButton variant="link" @click="stop">stop: {{ many(waiting.length, "has", "have") }} not gone yet</BButton></template></p>
 </template>
 
 <style scoped>

@@ -40,7 +40,7 @@ async function paste() {
         <NamePick :model-value="names[index] ?? ''" :kind="one.kind" :label="`${one.kind} in place of ${one.name}`" @update:model-value="names[index] = $event" @enter="paste" />
       </p>
       <p v-if="left.length" class="gorse">▲ {{ many(left.length, "name is", "names are") }} still not here; the checks will say where.</p>
-      <div class="actions"><button :disabled="pending">Paste the lines</button><button type="button" class="link" @click="close">Not now</button></div>
+      <div class="actions"><BButton variant="primary" type="submit" :disabled="pending">Paste the lines</BButton><BButton variant="link" @click="close">Not now</BButton></div>
     </form>
   </Ask>
 </template>

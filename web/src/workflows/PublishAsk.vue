@@ -1,8 +1,8 @@
 <script setup lang="ts">
 /** What publishing would do, in sentences, and the deliberate act: who is inside and who matches already are asked about. */
-import { useQuery } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
 
+import { useRead } from "@/queries/account";
 import { api, ok } from "@/api/client";
 import { useAccount } from "@/practice/session";
 import Ask from "@/ui/Ask.vue";
@@ -17,12 +17,7 @@ const path = { account: account.value, workflow_id: props.workflow };
 const inside = ref<"finish" | "move">("finish");
 const enrol = ref(false);
 const despite = ref(false);
-const { data: plan, ...planRead } = useQuery({
-  queryKey: ["publish", account, props.workflow],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/workflows/{workflow_id}/publish", { params: { path } })),
-  gcTime: 0,
-  staleTime: 0,
-});
+const { data: plan, ...planRead } = useRead("/workflows/{workflow_id}/publish", () => ({ path: path }), { gcTime: 0, staleTime: 0 });
 /** How many stay where they are, and what changes for the others, those alike together. */
 const stay = computed(() => plan.value?.moves.filter((one) => !one.changes.length).reduce((sum, one) => sum + one.count, 0) ?? 0);
 const moves = computed(() => plan.value?.moves.filter((one) => one.changes.length) ?? []);
@@ -50,12 +45,12 @@ async function publish() {
       </template>
       <template v-else>
         <p class="serif big">This becomes version {{ plan.version }}. From now on people come in {{ plan.starts || "by no way yet" }}.</p>
-        <p v-if="plan.matching" class="note"><label><input v-model="enrol" type="checkbox" /> <strong>{{ many(plan.matching, "person matches", "people match") }} this already.</strong> Enrol them now, as far as the entry rules let them; left alone, they do not come in.</label></p>
+        <p v-if="plan.matching" class="note"><BFormCheckbox v-model="enrol"><strong>{{ many(plan.matching, "person matches", "people match") }} this already.</strong> Enrol them now, as far as the entry rules let them; left alone, they do not come in.</BFormCheckbox></p>
         <p v-else class="note">Nobody is written to by publishing: nobody matches already.</p>
         <fieldset v-if="plan.inside" class="note">
           <legend><strong>{{ many(plan.inside, "person is", "people are") }} inside</strong></legend>
-          <label class="way"><input v-model="inside" type="radio" value="finish" /> They finish the version they came in by.</label>
-          <label class="way"><input v-model="inside" type="radio" value="move" /> They are moved to the new one, step by step:</label>
+          <BFormRadio v-model="inside" class="way" value="finish" name="inside">They finish the version they came in by.</BFormRadio>
+          <BFormRadio v-model="inside" class="way" value="move" name="inside">They are moved to the new one, step by step:</BFormRadio>
           <ul class="moves" :class="{ soft: inside !== 'move' }">
             <li v-if="stay">{{ many(stay, "person stays", "people stay") }} where they are, and nothing changes for them.</li>
             <li v-for="one in moves" :key="`${one.version}-${one.step}`">{{ many(one.count, "person", "people") }} at <span class="serif">{{ one.where }}</span><small class="soft"> version {{ one.version }}</small><div v-for="change in one.changes" :key="change" class="serif change">{{ change }}</div></li>
@@ -68,7 +63,7 @@ async function publish() {
         <div v-if="plan.failing.length" class="note" role="alert">
           <p class="rust">✕ {{ plan.failing.length }} of {{ many(plan.scenarios, "scenario") }} {{ plan.failing.length === 1 ? "does" : "do" }} not come true any more:</p>
           <p v-for="one in plan.failing" :key="one.name" class="serif">“{{ one.name }}”: {{ one.failures.join(" ") }}</p>
-          <label><input v-model="despite" type="checkbox" /> Publish although {{ plan.failing.length === 1 ? "it fails" : "they fail" }}</label>
+          <BFormCheckbox v-model="despite">Publish although {{ plan.failing.length === 1 ? "it fails" : "they fail" }}</BFormCheckbox>
         </div>
         <p v-else-if="plan.scenarios" class="note kelp">✓ {{ many(plan.scenarios, "scenario holds", "scenarios hold") }}.</p>
         <p v-for="warning in plan.warnings" :key="warning" class="note gorse">▲ {{ warning }}</p>
@@ -76,8 +71,8 @@ async function publish() {
     </template>
     </ReadState>
     <div class="actions">
-      <button :disabled="pending || !plan || plan.errors.length > 0 || (plan.failing.length > 0 && !despite)" @click="publish">{{ pending ? "Publishing…" : `Publish version ${plan?.version ?? ""}` }}</button>
-      <button class="link" @click="close">Not now</button>
+      <BButton variant="primary" :disabled="pending || !plan || plan.errors.length > 0 || (plan.failing.length > 0 && !despite)" @click="publish">{{ pending ? "Publishing…" : `Publish version ${plan?.version ?? ""}` }}</BButton>
+      <BButton variant="link" @click="close">Not now</BButton>
     </div>
   </Ask>
 </template>

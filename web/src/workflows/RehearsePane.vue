@@ -11,6 +11,7 @@ import OwnSeries from "./OwnSeries.vue";
 import RehearsedDates from "./RehearsedDates.vue";
 import { useScript } from "./script";
 import type { Rehearsing } from "./useRehearsal";
+import FormRow from "@/ui/FormRow.vue";
 
 const props = defineProps<{ rehearsal: Rehearsing }>();
 const start = defineModel<string>("start", { required: true });
@@ -61,21 +62,21 @@ function drop(index: number) {
   <aside id="notes" aria-label="Rehearsal">
     <h2>Rehearsal</h2>
     <p class="soft">Played by the engine itself against made-up time. Nothing is sent, nobody is changed.</p>
-    <p v-if="scenario" class="serif">The scenario “{{ scenario }}”. <button class="link" @click="rehearsal.again()">Back to somebody</button></p>
+    <p v-if="scenario" class="serif">The scenario “{{ scenario }}”. <BButton variant="link" @click="rehearsal.again()">Back to somebody</BButton></p>
     <template v-else>
       <p class="tight">With <ContactPick v-model="contact" :name="outcome?.contact" /> who joins <MomentInPlace v-model="start" label="joins at" /></p>
       <details v-if="!contact" class="small invented">
         <summary>Who does not exist: what they have</summary>
-        <label><span>First name (none: leave it empty)</span><input :value="invented.first_name" maxlength="80" @change="invent({ first_name: ($event.target as HTMLInputElement).value.trim() })" /></label>
-        <div class="row"><label><input type="checkbox" :checked="!!invented.mobile" @change="invent({ mobile: invented.mobile ? '' : '+447700900001' })" /> a mobile number</label> <label><input type="checkbox" :checked="!!invented.email" @change="invent({ email: invented.email ? '' : 'robin@example.com' })" /> an email address</label></div>
-        <label><span>Tags, by commas</span><input :value="invented.tags.join(', ')" @change="invent({ tags: tagsOf(($event.target as HTMLInputElement).value) })" /></label>
+        <FormRow label="First name (none: leave it empty)"><BFormInput :model-value="invented.first_name" maxlength="80" :model-modifiers="{ lazy: true }" @update:model-value="invent({ first_name: String($event).trim() })" /></FormRow>
+        <div class="row"><label><BFormCheckbox plain :model-value="!!invented.mobile" @update:model-value="invent({ mobile: invented.mobile ? '' : '+447700900001' })" /> a mobile number</label> <label><BFormCheckbox plain :model-value="!!invented.email" @update:model-value="invent({ email: invented.email ? '' : 'robin@example.com' })" /> an email address</label></div>
+        <FormRow label="Tags, by commas"><BFormInput :model-value="invented.tags.join(', ')" :model-modifiers="{ lazy: true }" @update:model-value="invent({ tags: tagsOf(String($event)) })" /></FormRow>
       </details>
-      <p class="small soft"><template v-for="(one, index) in moments" :key="one.words">{{ index ? " · " : "or " }}<button class="link" @click="start = one.start">{{ one.words }}</button></template></p>
+      <p class="small soft"><template v-for="(one, index) in moments" :key="one.words">{{ index ? " · " : "or " }}<BButton variant="link" @click="start = one.start">{{ one.words }}</BButton></template></p>
       <RehearsedDates v-if="outcome?.dates.types.length" :rehearsal="rehearsal" :dates="outcome.dates" />
-      <p class="small"><button class="link" :disabled="pending" @click="find">A typical few of the account</button></p>
+      <p class="small"><BButton variant="link" :disabled="pending" @click="find">A typical few of the account</BButton></p>
       <ol v-if="few" class="few">
         <li v-for="one in few.rows" :key="one.contact_id" :class="{ on: contact === one.contact_id }">
-          <button class="link" @click="contact = one.contact_id">{{ one.contact }}</button><small v-if="one.alike" class="soft"> and {{ one.alike }} alike</small>
+          <BButton variant="link" @click="contact = one.contact_id">{{ one.contact }}</BButton><small v-if="one.alike" class="soft"> and {{ one.alike }} alike</small>
           <small v-if="one.shows.length" class="soft shows">shows {{ one.shows.slice(0, 3).map(nameOf).join(" · ") }}{{ one.shows.length > 3 ? ` and ${many(one.shows.length - 3, "line")} more` : "" }}</small>
         </li>
         <li class="soft small">Of {{ many(few.looked_at, "contact") }} looked at, as if none of them answered.{{ few.unseen.length ? ` ${many(few.unseen.length, "line comes", "lines come")} for none of them.` : "" }}</li>
@@ -91,10 +92,10 @@ function drop(index: number) {
         <template v-else>Still inside.</template>
       </p>
       <div class="keys">
-        <button class="plain" :disabled="upTo === 1" title="One thing back (arrow left)" @click="rehearsal.step(-1)">← Back</button>
-        <button class="plain" :disabled="upTo !== undefined && shown.length === all.length" title="One thing on (arrow right)" @click="rehearsal.step(1)">Step →</button>
-        <button class="plain" :disabled="!awaits && (upTo === undefined || shown.length === all.length)" title="As if nothing were answered (Alt E)" @click="rehearsal.goToTheEnd()">To the end</button>
-        <button v-if="begun" class="link" @click="rehearsal.again()">From the beginning</button>
+        <BButton variant="outline-primary" :disabled="upTo === 1" title="One thing back (arrow left)" @click="rehearsal.step(-1)">← Back</BButton>
+        <BButton variant="outline-primary" :disabled="upTo !== undefined && shown.length === all.length" title="One thing on (arrow right)" @click="rehearsal.step(1)">Step →</BButton>
+        <BButton variant="outline-primary" :disabled="!awaits && (upTo === undefined || shown.length === all.length)" title="As if nothing were answered (Alt E)" @click="rehearsal.goToTheEnd()">To the end</BButton>
+        <BButton v-if="begun" variant="link" @click="rehearsal.again()">From the beginning</BButton>
       </div>
       <p class="small">Tags then: <span v-for="tag in outcome.tags" :key="tag" class="tag">{{ tag }}</span><span v-if="!outcome.tags.length" class="soft">none</span></p>
     </template>
@@ -103,14 +104,14 @@ function drop(index: number) {
     <ol v-else class="kept">
       <li v-for="(one, index) in scenarios" :key="one.name" :class="{ on: scenario === one.name }">
         <span :class="verdictOf(one.name)?.failures.length ? 'rust' : 'kelp'">{{ verdictOf(one.name) ? (verdictOf(one.name)?.failures.length ? "✕ fails" : "✓ holds") : "…" }}</span>
-        <input v-if="scenario === one.name && script.mayWrite.value" :value="one.name" aria-label="Name of the scenario" maxlength="200" @change="rename(index, ($event.target as HTMLInputElement).value)" />
-        <button v-else class="link" @click="show(one.name)">{{ one.name }}</button>
-        <button v-if="script.mayWrite.value" class="link small out" :aria-label="`Take out the scenario ${one.name}`" @click="drop(index)">take out</button>
+        <BFormInput v-if="scenario === one.name && script.mayWrite.value" :model-value="one.name" aria-label="Name of the scenario" maxlength="200" :model-modifiers="{ lazy: true }" @update:model-value="rename(index, String($event))" />
+        <BButton v-else variant="link" @click="show(one.name)">{{ one.name }}</BButton>
+        <BButton v-if="script.mayWrite.value" variant="link" class="small out" :aria-label="`Take out the scenario ${one.name}`" @click="drop(index)">take out</BButton>
         <div v-for="failure in verdictOf(one.name)?.failures" :key="failure" class="small rust">{{ failure }}</div>
       </li>
     </ol>
     <p v-if="scenarios.length" class="small" :class="uncovered.length ? 'gorse' : 'kelp'">{{ uncovered.length ? `◷ No scenario comes to ${many(uncovered.length, "line")}; they are marked along the script.` : "✓ Together they come to every line." }}</p>
-    <p v-if="script.mayWrite.value && !scenario"><button class="plain" :disabled="pending || !outcome" @click="keep">Keep this as a scenario <kbd>Alt K</kbd></button></p>
+    <p v-if="script.mayWrite.value && !scenario"><BButton variant="outline-primary" :disabled="pending || !outcome" @click="keep">Keep this as a scenario <kbd>Alt K</kbd></BButton></p>
     <p v-if="kept" class="kelp small" role="status">✓ {{ keptBefore ? "It is kept already, as" : "Kept as" }} “{{ kept }}”.</p>
     <OwnSeries v-if="script.mayWrite.value" :send="rehearsal.series" />
     <details v-if="outcome" class="all">

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 /** The workflow page: the script in the middle, written, rehearsed or watched; the notes column beside it. */
-import { useQuery, useQueryClient } from "@tanstack/vue-query";
+import { useQuery } from "@tanstack/vue-query";
 import { refDebounced, until } from "@vueuse/core";
+import { useSettled } from "@/ui/useSettled";
 import { computed, nextTick, onMounted, provide, ref, shallowReactive, shallowRef, watch, type Ref } from "vue";
 
+import { useRead, useTouched } from "@/queries/account";
 import { api, ok, type Schemas } from "@/api/client";
 import { useAccount } from "@/practice/session";
-import { LIVE } from "@/ui/useLive";
 import { usePending } from "@/ui/usePending";
 import MomentInPlace from "@/ui/MomentInPlace.vue";
 import { many, moment } from "@/ui/words";
@@ -54,7 +55,7 @@ const startAt = ref(props.details.local_now.slice(0, 16));
 const mayWrite = computed(() => props.details.rights.includes("workflows"));
 
 // What the server reads from the draft, a moment after each change.
-const settled = refDebounced(doc, 180);
+const settled = useSettled(doc, 180);
 /** Documents are told apart in keys of queries by a number: making a key of 200 lines would take longer than drawing them. */
 const nth = computed(() => numberOf(settled.value));
 const { data: reading } = useQuery({
@@ -67,30 +68,16 @@ const { data: reading } = useQuery({
 });
 const rehearsal = useRehearsal(account, props.stored.id, doc, settled, startAt, () => look.value === "rehearse");
 const rehearsePane = ref<InstanceType<typeof RehearsePane>>();
-const { data: watched, ...watchedRead } = useQuery({
-  queryKey: ["watch", account, props.stored.id, watching, only],
-  queryFn: () =>
-    ok(
-      api.GET("/api/accounts/{account}/workflows/{workflow_id}/watch", {
-        params: { path: { account: account.value, workflow_id: props.stored.id }, query: { step: watching.value?.step ?? "", number: watching.value?.number ?? "here", only: only.value } },
-      }),
-    ),
-  // While somebody writes, only how many are inside is shown, and now and then is enough.
-  meta: computed(() => (look.value === "watch" ? LIVE : {})),
-  refetchInterval: () => (look.value === "watch" ? false : 10_000),
-  placeholderData: (before) => before,
-});
-const queries = useQueryClient();
-const { data: names, isPending: namesPending } = useQuery({
-  queryKey: ["names", account],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/names", { params: { path: { account: account.value } } })),
-});
+// While somebody writes, only how many are inside is shown, and now and then is enough.
+const { data: watched, ...watchedRead } = useRead("/workflows/{workflow_id}/watch", () => ({ path: { workflow_id: props.stored.id }, query: { step: watching.value?.step ?? "", number: watching.value?.number ?? "here", only: only.value } }), { live: () => look.value === "watch", refetchInterval: () => (look.value === "watch" ? false : 10_000), placeholderData: (before) => before });
+const touched = useTouched();
+const { data: names, isPending: namesPending } = useRead("/names");
 // A name that is used for the first time is offered from then on; asked for again when a draft is kept, and not too often.
 let named = Date.now();
 watch(draft.state, (state) => {
   if (state !== "kept" || Date.now() - named < 15_000) return;
   named = Date.now();
-  queries.invalidateQueries({ queryKey: ["names", account.value] });
+  touched("/names");
 });
 
 /** Rows by line, kept in one reactive map in which only what changed is set: so only those lines are drawn anew. */
@@ -298,11 +285,11 @@ function onLookKey(event: KeyboardEvent) {
           · <span :class="{ rust: draft.state.value === 'failed' || draft.state.value === 'conflict' }">{{ kept }}</span>
         </span>
         <span class="grow" />
-        <button v-if="mayWrite" :disabled="version !== null && !draft.changes.value.length && draft.state.value === 'kept'" @click.stop="ask">Publish…</button>
+        <BButton v-if="mayWrite" variant="primary" :disabled="version !== null && !draft.changes.value.length && draft.state.value === 'kept'" @click.stop="ask">Publish…</BButton>
       </div>
       <p v-if="draft.state.value === 'conflict'" class="conflict" role="alert">
         You and somebody else both changed {{ draft.clashes.value.join(", ") }}. Nothing was overwritten, and what only one of you changed is kept. Of the rest, whose shall stand?
-        <button class="link" @click.stop="draft.settle('theirs')">Theirs (mine stays in undo)</button> <button class="link" @click.stop="draft.settle('ours')">Mine</button>
+        <BButton variant="link" @click.stop="draft.settle('theirs')">Theirs (mine stays in undo)</BButton> <BButton variant="link" @click.stop="draft.settle('ours')">Mine</BButton>
       </p>
       <p v-else-if="draft.notice.value" class="notice soft" role="status">{{ draft.notice.value }}</p>
       <p v-if="look !== 'write'" class="sum serif">{{ reading?.reading.summary }}</p>
@@ -312,12 +299,12 @@ function onLookKey(event: KeyboardEvent) {
       </template>
       <div class="looks" @click.stop>
         <div role="tablist" aria-label="Ways to look at it">
-          <button v-for="[name, words] in LOOKS" :id="`look-${name}`" :key="name" role="tab" :aria-selected="look === name" aria-controls="script" :tabindex="look === name ? 0 : -1" :class="{ on: look === name }" @click="look = name" @keydown="onLookKey">{{ words }}</button>
+          <BButton v-for="[name, words] in LOOKS" :id="`look-${name}`" :key="name" variant="primary" role="tab" :aria-selected="look === name" aria-controls="script" :tabindex="look === name ? 0 : -1" :class="{ on: look === name }" @click="look = name" @keydown="onLookKey">{{ words }}</BButton>
         </div>
         <span class="soft small counts">
           <template v-if="look === 'write'">as if joining <MomentInPlace v-model="startAt" label="as if joining at" /> · </template>
-          <template v-if="reading"><span :class="{ gorse: reading.longest_days && reading.reading.days > reading.longest_days }">{{ many(reading.reading.days, "day") }}<template v-if="reading.longest_days"> of {{ reading.longest_days }}</template></span>, <span :class="{ gorse: reading.most_touches && reading.reading.touches > reading.most_touches }">{{ many(reading.reading.touches, "touch", "touches") }}<template v-if="reading.most_touches"> of {{ reading.most_touches }}</template></span>, {{ many(reading.reading.lines.length, "line") }}<template v-if="reading.reading.checks.length"> · <button class="link" @click="select('')">{{ many(reading.reading.checks.length, "check") }}</button></template></template>
-          <template v-if="rehearsal.scenarios.value.length && rehearsal.verdicts.value"> · <button class="link" :class="{ rust: rehearsal.failing.value.length }" @click="look = 'rehearse'">{{ rehearsal.failing.value.length ? `✕ ${rehearsal.failing.value.length} of ${many(rehearsal.scenarios.value.length, "scenario")} fails` : `✓ ${many(rehearsal.scenarios.value.length, "scenario holds", "scenarios hold")}` }}</button></template>
+          <template v-if="reading"><span :class="{ gorse: reading.longest_days && reading.reading.days > reading.longest_days }">{{ many(reading.reading.days, "day") }}<template v-if="reading.longest_days"> of {{ reading.longest_days }}</template></span>, <span :class="{ gorse: reading.most_touches && reading.reading.touches > reading.most_touches }">{{ many(reading.reading.touches, "touch", "touches") }}<template v-if="reading.most_touches"> of {{ reading.most_touches }}</template></span>, {{ many(reading.reading.lines.length, "line") }}<template v-if="reading.reading.checks.length"> · <BButton variant="link" @click="select('')">{{ many(reading.reading.checks.length, "check") }}</BButton></template></template>
+          <template v-if="rehearsal.scenarios.value.length && rehearsal.verdicts.value"> · <BButton variant="link" :class="{ rust: rehearsal.failing.value.length }" @click="look = 'rehearse'">{{ rehearsal.failing.value.length ? `✕ ${rehearsal.failing.value.length} of ${many(rehearsal.scenarios.value.length, "scenario")} fails` : `✓ ${many(rehearsal.scenarios.value.length, "scenario holds", "scenarios hold")}` }}</BButton></template>
         </span>
       </div>
       <div id="script" class="lines" role="group" aria-label="The script" @keydown="onScriptKey">
@@ -325,17 +312,17 @@ function onLookKey(event: KeyboardEvent) {
       </div>
       <p class="foot small soft" @click.stop>
         <template v-if="look === 'write' && mayWrite">
-          <button class="link" :disabled="!draft.canUndo.value" @click="draft.undo()">Undo</button> <button class="link" :disabled="!draft.canRedo.value" @click="draft.redo()">Redo</button>
-          <template v-if="chosen.size"><button class="link" @click="lines.copy(false)">Copy {{ many(chosen.size, "line") }}</button> <button class="link" @click="lines.copy(true)">Cut</button> <button class="link" @click="lines.move(-1)">Move up</button> <button class="link" @click="lines.move(1)">Move down</button></template>
-          <button class="link" @click="paste">Paste</button> <button class="link" @click="asking = 'find'">Find and replace</button>
+          <BButton variant="link" :disabled="!draft.canUndo.value" @click="draft.undo()">Undo</BButton> <BButton variant="link" :disabled="!draft.canRedo.value" @click="draft.redo()">Redo</BButton>
+          <template v-if="chosen.size"><BButton variant="link" @click="lines.copy(false)">Copy {{ many(chosen.size, "line") }}</BButton> <BButton variant="link" @click="lines.copy(true)">Cut</BButton> <BButton variant="link" @click="lines.move(-1)">Move up</BButton> <BButton variant="link" @click="lines.move(1)">Move down</BButton></template>
+          <BButton variant="link" @click="paste">Paste</BButton> <BButton variant="link" @click="asking = 'find'">Find and replace</BButton>
         </template>
-        <button class="link" @click="asking = 'keys'">Keys</button>
+        <BButton variant="link" @click="asking = 'keys'">Keys</BButton>
         <span class="grow" />
         <RouterLink v-if="version" :to="`/${account}/workflows/${stored.id}/versions`">Versions</RouterLink>
         <a :href="`/api/accounts/${account}/workflows/${stored.id}/script.pdf`">On paper (PDF)</a>
         <a :href="`/api/accounts/${account}/workflows/${stored.id}/script.mmd`">Flowchart (Mermaid)</a>
         <span>Save as <a :href="`/api/accounts/${account}/workflows/${stored.id}/file.yaml`">YAML</a> or <a :href="`/api/accounts/${account}/workflows/${stored.id}/file.json`">JSON</a></span>
-        <button v-if="mayWrite && version" class="link" @click="setOpen(!isOpen)">{{ isOpen ? "Close it to newcomers" : "Open it to newcomers" }}</button>
+        <BButton v-if="mayWrite && version" variant="link" @click="setOpen(!isOpen)">{{ isOpen ? "Close it to newcomers" : "Open it to newcomers" }}</BButton>
       </p>
     </section>
     <div class="side">

@@ -1,22 +1,22 @@
 <script setup lang="ts">
 /** The starter set: each workflow read as a script before it is taken, as a draft of one's own. */
-import { useQuery } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
 import { useRouter } from "vue-router";
 
+import { useMay, useRead } from "@/queries/account";
 import { api, ok } from "@/api/client";
-import { useAccount, useAccountDetails } from "@/practice/session";
+import { useAccount } from "@/practice/session";
 import { usePending } from "@/ui/usePending";
 import ScriptPrint from "./ScriptPrint.vue";
 import ReadState from "@/ui/ReadState.vue";
 
 const account = useAccount();
 const router = useRouter();
-const { data: details } = useAccountDetails();
 const chosen = ref("");
-const { data, ...reading } = useQuery({ queryKey: ["starters", account], queryFn: () => ok(api.GET("/api/accounts/{account}/starters", { params: { path: { account: account.value } } })), staleTime: Infinity });
+const { data, ...reading } = useRead("/starters", undefined, { staleTime: Infinity });
 const starter = computed(() => data.value?.find((one) => one.key === chosen.value) ?? data.value?.[0]);
-const may = computed(() => details.value?.rights.includes("workflows") ?? false);
+const mayDo = useMay();
+const may = computed(() => mayDo("workflows"));
 const { pending, act } = usePending();
 async function take() {
   await act(async () => {
@@ -34,11 +34,11 @@ async function take() {
       <h1>Begin from a script</h1>
       <p class="soft">Each becomes a draft of your own. Nothing is sent before you publish it.</p>
       <ul>
-        <li v-for="one in data" :key="one.key"><button class="link serif" :aria-pressed="one.key === starter?.key" @click="chosen = one.key">{{ one.document.name }}</button><small class="soft">{{ one.reading.over }}</small></li>
+        <li v-for="one in data" :key="one.key"><BButton variant="link" class="serif" :aria-pressed="one.key === starter?.key" @click="chosen = one.key">{{ one.document.name }}</BButton><small class="soft">{{ one.reading.over }}</small></li>
       </ul>
     </div>
     <section v-if="starter" aria-label="The script">
-      <div class="row"><h2>{{ starter.document.name }}</h2><span class="grow" /><button v-if="may" :disabled="pending" @click="take">Use this one</button></div>
+      <div class="row"><h2>{{ starter.document.name }}</h2><span class="grow" /><BButton v-if="may" variant="primary" :disabled="pending" @click="take">Use this one</BButton></div>
       <p class="soft">{{ starter.document.description }}</p>
       <p class="serif sum">{{ starter.reading.summary }}</p>
       <ScriptPrint :steps="starter.document.steps" :lines="starter.reading.lines" />

@@ -6,6 +6,8 @@ import { leadsTo, PLACES, useUses, type Use } from "@/people/useUses";
 import { useAccount } from "@/practice/session";
 import { many } from "@/ui/words";
 import ReadState from "@/ui/ReadState.vue";
+import type { Column } from "@/ui/columns";
+import DataTable from "@/ui/DataTable.vue";
 
 const account = useAccount();
 const q = ref("");
@@ -23,6 +25,12 @@ const found = computed(() => {
   }
   return [...groups.values()];
 });
+const rows = computed(() => found.value.flatMap((group) => group.map((use, index) => ({ use, first: !index }))));
+const COLUMNS: Column[] = [
+  { key: "what", label: "What", heads: true },
+  { key: "used_in", label: "Used in" },
+  { key: "where", label: "Where", class: "serif" },
+];
 </script>
 
 <template>
@@ -31,20 +39,15 @@ const found = computed(() => {
     <h1>Where things are used</h1>
     <ReadState :of="reading" what="Where things are used">
     <div class="row filter">
-      <input v-model="q" type="search" aria-label="Search by name" placeholder="search by name" size="28" autofocus />
-      <label class="inline">of kind <select v-model="kind"><option value="">any</option><option v-for="one in kinds" :key="one" :value="one">{{ one }}</option></select></label>
+      <BFormInput v-model="q" type="search" aria-label="Search by name" placeholder="search by name" autofocus />
+      <label class="inline">of kind <BFormSelect v-model="kind"><option value="">any</option><option v-for="one in kinds" :key="one" :value="one">{{ one }}</option></BFormSelect></label>
       <span class="soft">{{ many(found.length, "name") }}</span>
     </div>
-    <table v-if="found.length">
-      <thead><tr><th>What</th><th>Used in</th><th>Where</th></tr></thead>
-      <tbody v-for="group in found" :key="group[0]!.kind + group[0]!.name">
-        <tr v-for="(use, index) in group" :key="use.place + use.id + use.step + use.sentence + use.sets">
-          <td><template v-if="!index"><small class="soft">{{ use.kind }}</small> <strong class="serif">{{ use.name }}</strong></template></td>
-          <td><small v-if="PLACES[use.place]" class="soft">{{ PLACES[use.place] }}</small><RouterLink v-if="leadsTo(account, use)" :to="leadsTo(account, use)">{{ use.title }}</RouterLink><template v-else>{{ use.title }}</template></td>
-          <td class="serif">{{ use.sentence }} <small v-if="use.sets" class="soft">sets it</small></td>
-        </tr>
-      </tbody>
-    </table>
+    <DataTable v-if="rows.length" caption="Where things are used" :rows="rows" :columns="COLUMNS">
+      <template #what="{ item }"><template v-if="item.first"><small class="soft">{{ item.use.kind }}</small> <strong class="serif">{{ item.use.name }}</strong></template></template>
+      <template #used_in="{ item: { use } }"><small v-if="PLACES[use.place]" class="soft">{{ PLACES[use.place] }}</small><RouterLink v-if="leadsTo(account, use)" :to="leadsTo(account, use)">{{ use.title }}</RouterLink><template v-else>{{ use.title }}</template></template>
+      <template #where="{ item: { use } }">{{ use.sentence }} <small v-if="use.sets" class="soft">sets it</small></template>
+    </DataTable>
     <p v-else-if="data" class="empty">Nothing of that name is used.</p>
     </ReadState>
   </div>
@@ -53,5 +56,5 @@ const found = computed(() => {
 <style scoped>
 .filter { margin: 10px 0 14px; align-items: center; }
 .inline { display: inline-flex; gap: 8px; align-items: center; }
-td.serif { font-size: 16px; }
+:deep(td).serif { font-size: 16px; }
 </style>

@@ -1,32 +1,36 @@
 <script setup lang="ts">
 /** The versions of a workflow: what each changed, two of them side by side, and going back to one. */
-import { useQuery } from "@tanstack/vue-query";
 import { computed, ref, watch } from "vue";
 import { useRoute } from "vue-router";
 
-import { api, ok } from "@/api/client";
-import { useAccount, useAccountDetails } from "@/practice/session";
+import { useMay, useRead } from "@/queries/account";
+import { useAccount } from "@/practice/session";
 import { many } from "@/ui/words";
 import ReadState from "@/ui/ReadState.vue";
+import FormRow from "@/ui/FormRow.vue";
+import type { Column } from "@/ui/columns";
+import DataTable from "@/ui/DataTable.vue";
 
 const account = useAccount();
 const route = useRoute();
-const { data: details } = useAccountDetails();
 const id = computed(() => Number(route.params.workflow));
 const path = () => ({ account: account.value, workflow_id: id.value });
-const { data: workflow, ...workflowRead } = useQuery({ queryKey: ["workflow", account, id, "name"], queryFn: () => ok(api.GET("/api/accounts/{account}/workflows/{workflow_id}", { params: { path: path() } })) });
-const { data: versions, ...versionsRead } = useQuery({ queryKey: ["versions", account, id], queryFn: () => ok(api.GET("/api/accounts/{account}/workflows/{workflow_id}/versions", { params: { path: path() } })), staleTime: 0 });
+const { data: workflow, ...workflowRead } = useRead("/workflows/{workflow_id}", () => ({ path: path() }));
+const { data: versions, ...versionsRead } = useRead("/workflows/{workflow_id}/versions", () => ({ path: path() }), { staleTime: 0 });
 const left = ref<number>();
 const right = ref<number>(0); // 0: the draft
 watch(versions, (rows) => (left.value ??= rows?.[0]?.number), { immediate: true });
-const { data: beside } = useQuery({
-  queryKey: ["beside", account, id, left, right],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/workflows/{workflow_id}/versions/{number}/beside", { params: { path: { ...path(), number: left.value ?? 1 }, query: right.value ? { other: right.value } : {} } })),
-  enabled: () => left.value !== undefined,
-  staleTime: 0,
-});
+const { data: beside } = useRead("/workflows/{workflow_id}/versions/{number}/beside", () => ({ path: { ...path(), number: left.value ?? 1 }, query: right.value ? { other: right.value } : {} }), { enabled: () => left.value !== undefined, staleTime: 0 });
 const MARKS = { same: ["", ""], changed: ["≠", "gorse"], new: ["+", "kelp"], gone: ["−", "rust"] } as const;
-const may = computed(() => details.value?.rights.includes("workflows") ?? false);
+const mayDo = useMay();
+const may = computed(() => mayDo("workflows"));
+const COLUMNS: Column[] = [
+  { key: "version", label: "Version" },
+  { key: "published", label: "Published", class: "soft" },
+  { key: "inside", label: "Inside", num: true },
+  { key: "what_it_changed", label: "What it changed", class: "serif" },
+  { key: "acts", label: "What to do", hidesLabel: true },
+];
 </script>
 
 <template>
@@ -34,23 +38,18 @@ const may = computed(() => details.value?.rights.includes("workflows") ?? false)
     <p class="small"><RouterLink :to="`/${account}/workflows/${id}`">Back to the script</RouterLink></p>
     <h1>{{ workflow ? `${workflow.document.name}: versions` : "Versions" }}</h1>
     <ReadState :of="[workflowRead, versionsRead]" what="The versions" missing="There is no such workflow">
-    <table v-if="versions?.length" class="list">
-      <thead><tr><th>Version</th><th>Published</th><th class="num">Inside</th><th>What it changed</th><th></th></tr></thead>
-      <tbody>
-        <tr v-for="row in versions" :key="row.number">
-          <td><strong>{{ row.number }}</strong> <small v-if="row.current" class="kelp">● newcomers get this</small></td>
-          <td class="soft">{{ row.published }}<br /><small>{{ row.by }}</small></td>
-          <td class="num">{{ row.inside }}</td>
-          <td class="serif"><div v-for="change in row.changes.slice(0, 4)" :key="change">{{ change }}</div><small v-if="row.changes.length > 4" class="soft">and {{ row.changes.length - 4 }} more</small><span v-if="!row.changes.length" class="soft">the first</span></td>
-          <td><button class="link" @click="left = row.number; right = 0">Compare</button> <RouterLink v-if="may" :to="`/${account}/workflows/${id}?take=${row.number}`">Make it the draft again</RouterLink></td>
-        </tr>
-      </tbody>
-    </table>
+    <DataTable v-if="versions?.length" class="list" caption="Versions" :rows="versions" :columns="COLUMNS">
+      <template #version="{ item: row }"><strong>{{ row.number }}</strong> <small v-if="row.current" class="kelp">● newcomers get this</small></template>
+      <template #published="{ item: row }">{{ row.published }}<br /><small>{{ row.by }}</small></template>
+      <template #inside="{ item: row }">{{ row.inside }}</template>
+      <template #what_it_changed="{ item: row }"><div v-for="change in row.changes.slice(0, 4)" :key="change">{{ change }}</div><small v-if="row.changes.length > 4" class="soft">and {{ row.changes.length - 4 }} more</small><span v-if="!row.changes.length" class="soft">the first</span></template>
+      <template #acts="{ item: row }"><BButton variant="link" @click="left = row.number; right = 0">Compare</BButton> <RouterLink v-if="may" :to="`/${account}/workflows/${id}?take=${row.number}`">Make it the draft again</RouterLink></template>
+    </DataTable>
     <p v-else-if="versions" class="empty">It was not published yet. Each time it is, what ran until then is kept here.</p>
     <section v-if="versions?.length && beside" class="beside" aria-label="Side by side">
       <div class="row">
-        <label><span>On the left</span><select v-model="left"><option v-for="row in versions" :key="row.number" :value="row.number">Version {{ row.number }}</option></select></label>
-        <label><span>On the right</span><select v-model="right"><option :value="0">The draft</option><option v-for="row in versions" :key="row.number" :value="row.number">Version {{ row.number }}</option></select></label>
+        <FormRow label="On the left"><BFormSelect v-model="left"><option v-for="row in versions" :key="row.number" :value="row.number">Version {{ row.number }}</option></BFormSelect></FormRow>
+        <FormRow label="On the right"><BFormSelect v-model="right"><option :value="0">The draft</option><option v-for="row in versions" :key="row.number" :value="row.number">Version {{ row.number }}</option></BFormSelect></FormRow>
         <span class="soft">{{ beside.sentences.length ? many(beside.sentences.length, "difference") : "No difference." }}</span>
       </div>
       <ul v-if="beside.sentences.length" class="serif"><li v-for="one in beside.sentences" :key="one">{{ one }}</li></ul>

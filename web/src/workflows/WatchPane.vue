@@ -1,12 +1,11 @@
 <script setup lang="ts">
 /** Who is in the workflow and where; chosen, they are moved, paused, let on, taken out. Held messages, what is due, intakes. */
-import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, reactive, ref, watch as follow } from "vue";
 
+import { useMay, useRead, useTouched } from "@/queries/account";
 import { api, ok, type Schemas } from "@/api/client";
 import EnrolAsk from "@/people/EnrolAsk.vue";
-import { useAccount, useAccountDetails } from "@/practice/session";
-import { LIVE } from "@/ui/useLive";
+import { useAccount } from "@/practice/session";
 import { usePending } from "@/ui/usePending";
 import { many, moment } from "@/ui/words";
 import IntakeList from "./IntakeList.vue";
@@ -16,14 +15,15 @@ import { useScript } from "./script";
 import type { Read } from "@/ui/reads";
 import ReadState from "@/ui/ReadState.vue";
 import { tell } from "@/ui/told";
+import FormRow from "@/ui/FormRow.vue";
 
 const props = defineProps<{ watch?: Schemas["Watch"]; reading: Read; workflow: number; name: string; published: boolean }>();
 const only = defineModel<"" | "inside" | "stuck" | "paused" | "left">("only", { required: true });
 const script = useScript();
 const account = useAccount();
-const { data: details } = useAccountDetails();
-const cache = useQueryClient();
-const may = computed(() => details.value?.rights.includes("people") ?? false);
+const touched = useTouched();
+const mayDo = useMay();
+const may = computed(() => mayDo("people"));
 const path = computed(() => ({ account: account.value, workflow_id: props.workflow }));
 
 const picked = reactive(new Set<number>());
@@ -50,29 +50,19 @@ async function handle(did: Did) {
     why.value = "";
     to.value = "";
   });
-  cache.invalidateQueries({ queryKey: ["watch"] });
+  touched("/workflows/{workflow_id}/watch");
 }
 const lines = computed(() => [...walk(script.doc.value.steps)].map((step) => ({ id: step.id, words: script.book.value.lineName(step.id) })));
 
-const { data: held, ...heldRead } = useQuery({
-  queryKey: ["held", account, () => props.workflow],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/workflows/{workflow_id}/held", { params: { path: path.value } })),
-  enabled: () => (props.watch?.held ?? 0) > 0,
-  meta: LIVE,
-});
+const { data: held, ...heldRead } = useRead("/workflows/{workflow_id}/held", () => ({ path: path.value }), { live: true, enabled: () => (props.watch?.held ?? 0) > 0 });
 async function settle(ids: number[] | null, did: "let_go" | "drop") {
   await act(async () => {
     const { count } = await ok(api.POST("/api/accounts/{account}/workflows/{workflow_id}/held", { params: { path: path.value }, body: { ids, did } }));
     tell(`${many(count, "message")} ${did === "let_go" ? "on the way" : "not sent"}.`);
   });
-  cache.invalidateQueries({ queryKey: ["held"] });
-  cache.invalidateQueries({ queryKey: ["watch"] });
+  touched("/workflows/{workflow_id}/held", "/workflows/{workflow_id}/watch");
 }
-const { data: ahead, ...aheadRead } = useQuery({
-  queryKey: ["diary", account, "of", () => props.workflow],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/diary", { params: { path: { account: account.value }, query: { days: 4, workflow: props.workflow } } })),
-  refetchInterval: 20_000,
-});
+const { data: ahead, ...aheadRead } = useRead("/diary", () => ({ query: { days: 4, workflow: props.workflow } }), { refetchInterval: 20_000 });
 const due = computed(() => ahead.value?.days.filter((day) => day.outlook.length) ?? []);
 const enrolling = ref(false);
 const asking = ref(false);
@@ -86,45 +76,43 @@ const counted = computed(() => props.watch?.shown ?? 0);
     <h2>{{ many(watch?.inside ?? 0, "person", "people") }} inside</h2>
     <p class="soft">{{ watch?.ended ?? 0 }} have left. <RouterLink v-if="watch?.set_aside" class="rust" :to="`/${account}/workflows/waits`">▲ {{ watch.set_aside }} set aside.</RouterLink></p>
     <p v-if="watch?.refused" class="gorse small">▲ In the last 30 days it did not start {{ watch.refused === 1 ? "once" : `${watch.refused} times` }}: so many workflows had led here, one by another, that the chain was ended. Each is told at the contact.</p>
-    <p v-if="may && published"><button class="plain" @click="enrolling = true">Enrol people…</button></p>
+    <p v-if="may && published"><BButton variant="outline-primary" @click="enrolling = true">Enrol people…</BButton></p>
     <section v-if="watch?.held && held" class="held" aria-label="Held messages">
       <h3 class="gorse">◷ {{ many(watch.held, "message waits", "messages wait") }} to be let go</h3>
       <details v-for="one in held" :key="one.id">
         <summary><span class="serif">{{ one.contact }}</span> <small class="soft">{{ one.channel }} “{{ one.name }}”, {{ one.since }}</small></summary>
         <blockquote><strong v-if="one.subject">{{ one.subject }}</strong>{{ one.body }}</blockquote>
-        <p v-if="may" class="row"><button class="plain" :disabled="pending" @click="settle([one.id], 'let_go')">Let it go</button> <button class="link" :disabled="pending" @click="settle([one.id], 'drop')">do not send it</button></p>
+        <p v-if="may" class="row"><BButton variant="outline-primary" :disabled="pending" @click="settle([one.id], 'let_go')">Let it go</BButton> <BButton variant="link" :disabled="pending" @click="settle([one.id], 'drop')">do not send it</BButton></p>
       </details>
-      <button v-if="may && watch.held > 1" :disabled="pending" @click="settle(null, 'let_go')">Let all {{ watch.held }} go</button>
+      <BButton v-if="may && watch.held > 1" variant="primary" :disabled="pending" @click="settle(null, 'let_go')">Let all {{ watch.held }} go</BButton>
     </section>
     <div class="row filter">
       <strong v-if="script.watching.value">{{ many(counted, "person", "people") }} {{ NUMBER[script.watching.value.number][counted === 1 ? 0 : 1] }}</strong>
-      <label v-else><span class="sr">Which people</span>
-        <select v-model="only">
+      <FormRow v-else label="Which people" hides-label><BFormSelect v-model="only">
           <option value="">everybody, newest first</option>
           <option value="inside">inside now ({{ watch?.inside ?? 0 }})</option>
           <option value="stuck">stuck ({{ watch?.stuck ?? 0 }})</option>
           <option value="paused">paused ({{ watch?.paused ?? 0 }})</option>
           <option value="left">have left ({{ watch?.ended ?? 0 }})</option>
-        </select>
-      </label>
-      <button v-if="script.watching.value" class="link" @click="script.watching.value = undefined">Show everybody</button>
+        </BFormSelect></FormRow>
+      <BButton v-if="script.watching.value" variant="link" @click="script.watching.value = undefined">Show everybody</BButton>
       <span class="grow" />
-      <label v-if="may && running.length" class="small"><input v-model="everyone" type="checkbox" /> choose all</label>
+      <BFormCheckbox v-if="may && running.length" v-model="everyone" class="small">choose all</BFormCheckbox>
     </div>
     <div v-if="picked.size && may" class="handle" role="group" aria-label="What to do with them">
       <strong>{{ many(everyone && script.watching.value?.number === "here" ? (watch?.shown ?? 0) : picked.size, "person", "people") }} chosen</strong>
-      <label class="wide"><span>Why (kept in their story)</span><input v-model="why" maxlength="180" /></label>
+      <FormRow label="Why (kept in their story)" class="wide"><BFormInput v-model="why" maxlength="180" /></FormRow>
       <div class="row">
-        <button class="plain" :disabled="pending" title="As if the time had come" @click="handle('skip')">End the wait</button>
-        <button class="plain" :disabled="pending" @click="handle('pause')">Pause</button>
-        <button class="plain" :disabled="pending" @click="handle('resume')">Resume</button>
-        <button class="plain" :disabled="pending" @click="handle('take-out')">Take out</button>
+        <BButton variant="outline-primary" :disabled="pending" title="As if the time had come" @click="handle('skip')">End the wait</BButton>
+        <BButton variant="outline-primary" :disabled="pending" @click="handle('pause')">Pause</BButton>
+        <BButton variant="outline-primary" :disabled="pending" @click="handle('resume')">Resume</BButton>
+        <BButton variant="outline-primary" :disabled="pending" @click="handle('take-out')">Take out</BButton>
       </div>
-      <div class="row to"><select v-model="to" aria-label="Move to which line"><option value="" disabled>move to the line…</option><option v-for="line in lines" :key="line.id" :value="line.id">{{ line.words }}</option></select><button class="plain" :disabled="pending || !to" @click="handle('move')">Move</button></div>
+      <div class="row to"><BFormSelect v-model="to" aria-label="Move to which line"><option value="" disabled>move to the line…</option><option v-for="line in lines" :key="line.id" :value="line.id">{{ line.words }}</option></BFormSelect><BButton variant="outline-primary" :disabled="pending || !to" @click="handle('move')">Move</BButton></div>
     </div>
     <ol>
       <li v-for="row in watch?.enrolments" :key="row.id">
-        <input v-if="may && !row.ended" type="checkbox" :checked="picked.has(row.id)" :aria-label="`Choose ${row.contact}`" @change="picked.has(row.id) ? picked.delete(row.id) : picked.add(row.id)" />
+        <BFormCheckbox v-if="may && !row.ended" plain :model-value="picked.has(row.id)" :aria-label="`Choose ${row.contact}`" @update:model-value="picked.has(row.id) ? picked.delete(row.id) : picked.add(row.id)" />
         <RouterLink class="serif" :to="`/${account}/people/${row.contact_id}`">{{ row.contact }}</RouterLink> <small class="soft">since {{ row.joined }}, version {{ row.version }}</small>
         <div v-if="row.fault" class="rust small">▲ {{ row.fault }}</div>
         <div v-else-if="row.ended" class="soft small">✓ {{ row.ended }}</div>
@@ -145,9 +133,9 @@ const counted = computed(() => props.watch?.shown ?? 0);
     <section>
       <h3>Why not?</h3>
       <WhyNot v-if="asking" :workflow="workflow" :step="script.watching.value?.step" />
-      <button v-else class="link" @click="asking = true">Why did somebody not get it?</button>
+      <BButton v-else variant="link" @click="asking = true">Why did somebody not get it?</BButton>
     </section>
-    <EnrolAsk v-if="enrolling" :workflow="workflow" :workflow-name="name" @close="enrolling = false" @done="((enrolling = false), tell($event), cache.invalidateQueries())" />
+    <EnrolAsk v-if="enrolling" :workflow="workflow" :workflow-name="name" @close="enrolling = false" @done="((enrolling = false), tell($event), touched('everything'))" />
     </ReadState>
   </aside>
 </template>

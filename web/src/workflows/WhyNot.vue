@@ -1,16 +1,12 @@
 <script setup lang="ts">
 /** “Why did this one not get it?”: for a contact, a workflow and a line, answered from what was written down. */
-import { useQuery } from "@tanstack/vue-query";
 import { computed, ref, watch } from "vue";
 
-import { api, ok } from "@/api/client";
-import { useAccount } from "@/practice/session";
-import { LIVE } from "@/ui/useLive";
+import { useRead } from "@/queries/account";
 import ContactPick from "./ContactPick.vue";
 import ReadState from "@/ui/ReadState.vue";
 
 const props = defineProps<{ contact?: number; contactName?: string; workflow?: number; step?: string }>();
-const account = useAccount();
 const somebody = ref(props.contact);
 const workflow = ref(props.workflow ?? 0);
 const step = ref(props.step ?? "");
@@ -18,44 +14,22 @@ watch(
   () => props.step,
   (now) => (step.value = now ?? ""),
 );
-const { data: workflows, ...workflowsRead } = useQuery({
-  queryKey: ["workflows", account],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/workflows", { params: { path: { account: account.value } } })),
-  enabled: () => !props.workflow,
-});
-const { data: lines, ...linesRead } = useQuery({
-  queryKey: ["published-lines", account, workflow],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/workflows/{workflow_id}/published-lines", { params: { path: { account: account.value, workflow_id: workflow.value } } })),
-  enabled: () => workflow.value > 0,
-});
+const { data: workflows, ...workflowsRead } = useRead("/workflows", undefined, { enabled: () => !props.workflow });
+const { data: lines, ...linesRead } = useRead("/workflows/{workflow_id}/published-lines", () => ({ path: { workflow_id: workflow.value } }), { enabled: () => workflow.value > 0 });
 const ready = computed(() => !!somebody.value && workflow.value > 0);
-const { data: reasons, ...reasonsRead } = useQuery({
-  queryKey: ["why-not", account, somebody, workflow, step],
-  queryFn: () =>
-    ok(
-      api.GET("/api/accounts/{account}/contacts/{contact_id}/why-not", {
-        params: { path: { account: account.value, contact_id: somebody.value ?? 0 }, query: { workflow_id: workflow.value, step: step.value } },
-      }),
-    ),
-  enabled: ready,
-  meta: LIVE,
-});
-const { data: who } = useQuery({
-  queryKey: ["contact", account, somebody],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/contacts/{contact_id}", { params: { path: { account: account.value, contact_id: somebody.value ?? 0 } } })),
-  enabled: () => !!somebody.value && !props.contact,
-});
+const { data: reasons, ...reasonsRead } = useRead("/contacts/{contact_id}/why-not", () => ({ path: { contact_id: somebody.value ?? 0 }, query: { workflow_id: workflow.value, step: step.value } }), { live: true, enabled: ready });
+const { data: who } = useRead("/contacts/{contact_id}", () => ({ path: { contact_id: somebody.value ?? 0 } }), { enabled: () => !!somebody.value && !props.contact });
 </script>
 
 <template>
   <div class="why">
     <p>
       Why did <template v-if="contact">{{ contactName }}</template><ContactPick v-else v-model="somebody" :name="who?.name" no-invented /> not get
-      <select v-if="workflow || !props.workflow" v-model="step" aria-label="Which line">
+      <BFormSelect v-if="workflow || !props.workflow" v-model="step" aria-label="Which line">
         <option value="">anything, or not come in</option>
         <option v-for="one in lines" :key="one.step" :value="one.step">{{ one.sentence }}</option>
-      </select>
-      <template v-if="!props.workflow"> of <select v-model.number="workflow" aria-label="Of which workflow"><option :value="0" disabled>choose a workflow</option><option v-for="one in workflows" :key="one.id" :value="one.id">{{ one.name }}</option></select></template>?
+      </BFormSelect>
+      <template v-if="!props.workflow"> of <BFormSelect v-model="workflow" aria-label="Of which workflow"><option :value="0" disabled>choose a workflow</option><option v-for="one in workflows" :key="one.id" :value="one.id">{{ one.name }}</option></BFormSelect></template>?
     </p>
     <ReadState :of="[workflowsRead, linesRead, reasonsRead]" what="Why not">
     <ol v-if="ready && reasons" role="status" aria-label="Why not">

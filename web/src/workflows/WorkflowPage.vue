@@ -1,30 +1,18 @@
 <script setup lang="ts">
 /** Loads a workflow and what the page needs to draw it; the page itself is ScriptPage. */
-import { useQuery } from "@tanstack/vue-query";
 import { computed } from "vue";
 import { useRoute } from "vue-router";
 
-import { api, ok } from "@/api/client";
-import { useAccount, useAccountDetails } from "@/practice/session";
+import { useRead } from "@/queries/account";
+import { useAccountDetails } from "@/practice/session";
 import ReadState from "@/ui/ReadState.vue";
 import ScriptPage from "./ScriptPage.vue";
 
-const account = useAccount();
 const route = useRoute();
 const id = computed(() => Number(route.params.workflow));
 const { data: details, ...detailsRead } = useAccountDetails();
-const { data: stored, ...storedRead } = useQuery({
-  queryKey: ["workflow", account, id],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/workflows/{workflow_id}", { params: { path: { account: account.value, workflow_id: id.value } } })),
-  gcTime: 0,
-  staleTime: Infinity,
-  refetchOnWindowFocus: false,
-});
-const { data: catalogue, ...catalogueRead } = useQuery({
-  queryKey: ["catalogue", account],
-  queryFn: () => ok(api.GET("/api/accounts/{account}/catalogue", { params: { path: { account: account.value } } })),
-  staleTime: Infinity,
-});
+const { data: stored, ...storedRead } = useRead("/workflows/{workflow_id}", () => ({ path: { workflow_id: id.value } }), { apart: "draft", gcTime: 0, staleTime: Infinity, refetchOnWindowFocus: false });
+const { data: catalogue, ...catalogueRead } = useRead("/catalogue", undefined, { staleTime: Infinity });
 </script>
 
 <template>

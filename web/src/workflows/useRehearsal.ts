@@ -2,6 +2,7 @@
 import { useQuery } from "@tanstack/vue-query";
 import { computed, ref, watch, type Ref } from "vue";
 
+import { useRead } from "@/queries/account";
 import { api, ok, type Schemas } from "@/api/client";
 import { numberOf, walk, type Doc } from "./document";
 import { plain } from "./written";
@@ -58,11 +59,7 @@ export function useRehearsal(account: Ref<string>, workflow: number, doc: Ref<Do
     gcTime: 10_000,
   });
   const failing = computed(() => (scenarios.value.length ? (verdicts.value?.verdicts.filter((one) => one.failures.length) ?? []) : []));
-  const { data: moments } = useQuery({
-    queryKey: ["moments", account],
-    queryFn: () => ok(api.GET("/api/accounts/{account}/moments", { params: { path: path.value } })),
-    enabled: active,
-  });
+  const { data: moments } = useRead("/moments", undefined, { enabled: active });
 
   const all = computed(() => outcome.value?.lines ?? []);
   const shown = computed(() => (upTo.value === undefined ? all.value : all.value.slice(0, upTo.value)));
