@@ -186,3 +186,33 @@ def test_strangers_leads_and_consent_are_handled_by_keys(open_page: Open) -> Non
     keys.to(page.get_by_role("radio", name="only to who agreed").first)
     keys.press("ArrowDown")
     expect(page.get_by_role("radio", name="until they object").first).to_be_checked()
+
+
+def test_ctrl_k_leads_to_a_person_an_act_and_back_to_where_one_was(open_page: Callable[..., Page]) -> None:
+    page = open_page("/tern-harbour/diary")
+    expect(page.get_by_role("heading", name="Diary")).to_be_visible()
+    page.keyboard.press("Control+k")
+    sought = page.get_by_role("combobox", name="A person, a workflow")
+    expect(sought).to_be_focused()
+    page.keyboard.type("quinn elv")
+    page.keyboard.press("Enter")  # before the answer can be there: it is waited for
+    expect(page.get_by_role("heading", name="Quinn Elver")).to_be_visible()
+    page.keyboard.press("Control+k")
+    found = page.get_by_role("listbox", name="Found").get_by_role("option")
+    expect(found.first).to_contain_text("Quinn Elver")  # where one went last
+    page.keyboard.type("write new")
+    expect(found).to_have_count(1)
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("dialog", name="A new workflow")).to_be_visible()
+    page.keyboard.type("Regatta")  # the first letter, too, is its name's
+    expect(page.get_by_label("What is it called")).to_have_value("Regatta")
+    page.keyboard.press("Escape")
+    expect(page).to_have_url(re.compile("/workflows$"))
+    page.keyboard.press("Control+k")
+    page.keyboard.type("taster")
+    expect(found.filter(has_text="After the taster day")).to_be_visible()
+    expect(found.filter(has_text="tag").first).to_be_visible()
+    page.keyboard.press("ArrowDown")
+    expect(found.nth(1)).to_have_attribute("aria-selected", "true")
+    page.keyboard.type(" nothing like it")
+    expect(page.get_by_text("Nothing here is called that.")).to_be_visible()

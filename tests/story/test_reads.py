@@ -95,13 +95,13 @@ def test_a_read_that_broke_is_tried_again_and_one_that_breaks_later_leaves_what_
     expect(page.get_by_text("The segments could not be read")).to_be_visible()
     page.unroute("**/api/**/segments*")
     page.get_by_role("button", name="Try again").click()
-    expect(page.get_by_role("cell", name="Can be texted").first).to_be_visible()
+    expect(page.get_by_role("rowheader", name="Can be texted").first).to_be_visible()
     page.route("**/api/**/segments*", broken)
     page.evaluate("window.dispatchEvent(new Event('visibilitychange'))")
     time.sleep(1.2)  # what was read a second ago is not asked again
     page.evaluate("window.dispatchEvent(new Event('visibilitychange'))")
     expect(page.get_by_text("This may be old:")).to_be_visible()
-    expect(page.get_by_role("cell", name="Can be texted").first).to_be_visible()
+    expect(page.get_by_role("rowheader", name="Can be texted").first).to_be_visible()
 
 
 def test_what_is_refused_is_said_where_one_acts_and_never_as_done(open_page: Callable[..., Page]) -> None:
@@ -113,7 +113,7 @@ def test_what_is_refused_is_said_where_one_acts_and_never_as_done(open_page: Cal
     page.route("**/contacts/export/*", broken)
     page.get_by_role("link", name="Everybody").click()
     page.get_by_text(re.compile("^Export")).click()
-    page.get_by_role("button", name="CSV").click()
+    page.get_by_role("menuitem", name="as CSV").click()
     expect(page.get_by_role("alert").get_by_text("The server has a fault of its own.")).to_be_in_viewport()
 
 

@@ -1,11 +1,13 @@
 <script setup lang="ts">
 /** Signed out: the sign-in page. Signed in: the frame with an area in it, and what is said of acts. */
+import { defineAsyncComponent } from "vue";
+
 import Frame from "@/frame/Frame.vue";
-import SessionEnded from "@/frame/SessionEnded.vue";
 import { useSession } from "@/practice/session";
-import SignIn from "@/practice/SignIn.vue";
 import Told from "@/ui/Told.vue";
 
+const SessionEnded = defineAsyncComponent(() => import("@/frame/SessionEnded.vue"));
+const SignIn = defineAsyncComponent(() => import("@/practice/SignIn.vue"));
 const { session, isPending, isError } = useSession();
 </script>
 

@@ -15,6 +15,7 @@ import { tell } from "@/ui/told";
 import FormRow from "@/ui/FormRow.vue";
 import type { Column } from "@/ui/columns";
 import DataTable from "@/ui/DataTable.vue";
+import { useAsking } from "@/ui/useAsking";
 
 const account = useAccount();
 const router = useRouter();
@@ -33,7 +34,7 @@ async function keepBrand() {
   if (done) tell("The brand is kept; every page has it now.");
   touched("/brand");
 }
-const making = ref(false);
+const asking = useAsking("new");
 const name = ref("");
 const forTeam = ref(false);
 async function make() {
@@ -56,7 +57,7 @@ const COLUMNS: Column[] = [
 <template>
   <div class="page">
     <PeopleTabs />
-    <div class="row"><h1>Forms</h1><span class="grow" /><BButton v-if="may" variant="primary" @click="making = true">New form</BButton></div>
+    <div class="row"><h1>Forms</h1><span class="grow" /><BButton v-if="may" variant="primary" @click="asking = 'new'">New form</BButton></div>
     <ReadState :of="[formsRead, keptRead]" what="The forms">
     <DataTable v-if="forms?.length" caption="Forms" :rows="forms" :columns="COLUMNS">
       <template #form="{ item: one }"><RouterLink :to="`/${account}/people/forms/${one.id}`">{{ one.name }}</RouterLink></template>
@@ -73,7 +74,7 @@ const COLUMNS: Column[] = [
       <p class="row"><label><span>Colour</span><input v-model="brand.colour" type="color" /></label><FormRow label="A line under the name" class="line"><BFormInput v-model="brand.line" maxlength="120" placeholder="Courses and boats at the old slip" /></FormRow><BButton variant="outline-primary" type="submit" :disabled="pending">Keep the brand</BButton></p>
     </form>
     </ReadState>
-    <Ask v-if="making" v-slot="{ close }" title="A new form" @close="making = false">
+    <Ask v-if="asking" v-slot="{ close }" title="A new form" @close="asking = ''">
       <form @submit.prevent="make">
         <FormRow label="Name, by which workflows know it" class="line"><BFormInput v-model.trim="name" required maxlength="120" autofocus placeholder="Open day" /></FormRow>
         <fieldset><legend>Filled in by</legend><BFormRadio v-model="forTeam" :value="false" name="forTeam">anybody, on its page</BFormRadio> <BFormRadio v-model="forTeam" :value="true" name="forTeam">the team, about a contact</BFormRadio></fieldset>

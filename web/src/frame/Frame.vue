@@ -1,7 +1,7 @@
 <script setup lang="ts">
-/** The strip on top: the account (Ctrl+J switches), the areas in the order of the work. On a phone they are in a drawer. */
+/** The strip on top: the account (Ctrl+J switches; Ctrl+K goes to anything in it), the areas in the order of the work. On a phone they are in a drawer. */
 import { breakpointsBootstrapV5, onKeyStroke, useBreakpoints } from "@vueuse/core";
-import { computed, ref, watch } from "vue";
+import { computed, defineAsyncComponent, onMounted, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 
 import StoppedLine from "@/frame/StoppedLine.vue";
@@ -13,9 +13,13 @@ import { useLive } from "@/ui/useLive";
 import { moment } from "@/ui/words";
 import AreaLinks from "./AreaLinks.vue";
 import { AREAS } from "./areas";
-import PageKeys from "./PageKeys.vue";
-import SwitchAsk from "./SwitchAsk.vue";
 
+// Not needed to show a page, and there before anybody can press their keys.
+const dialogs = { goTo: () => import("./GoToAsk.vue"), switchTo: () => import("./SwitchAsk.vue"), keys: () => import("./PageKeys.vue") };
+const GoToAsk = defineAsyncComponent(dialogs.goTo);
+const SwitchAsk = defineAsyncComponent(dialogs.switchTo);
+const PageKeys = defineAsyncComponent(dialogs.keys);
+onMounted(() => setTimeout(() => Object.values(dialogs).forEach((load) => load().catch(() => undefined)), 300));
 const { session, signOut } = useSession();
 const account = useAccount();
 const { data: details } = useAccountDetails();
@@ -36,6 +40,12 @@ watch(
 onKeyStroke((event) => (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "j", (event) => {
   event.preventDefault();
   switching.value = true;
+});
+const going = ref(false);
+onKeyStroke((event) => (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "k", (event) => {
+  if (!here.value || document.querySelector("[role='dialog']")) return;
+  event.preventDefault();
+  going.value = true;
 });
 function go(slug: string) {
   switching.value = false;
@@ -60,6 +70,7 @@ async function leave() {
       <BButton v-if="!wide && here" variant="link" class="menu" :aria-expanded="drawer" aria-controls="areas" @click="drawer = true">Areas ▾</BButton>
       <BButton variant="link" class="account" title="Switch account, Ctrl+J" @click="switching = true">{{ here?.name ?? "Accounts" }} ▾</BButton>
       <AreaLinks v-if="wide && here" :account="account" :areas="areas" :area="route.meta.area" />
+      <BButton v-if="here" variant="link" class="goto" title="Go to anything, Ctrl+K" @click="going = true">Go to… <kbd v-if="wide">Ctrl K</kbd></BButton>
       <span v-if="wide && details" class="now" :class="details.clock_moved ? 'gorse' : 'soft'">{{ moment(details.local_now) }}{{ details.clock_moved ? ", clock moved" : "" }}</span>
       <BDropdown variant="link" class="who" :text="session?.name ?? ''" placement="bottom-end">
         <BDropdownItem v-if="route.name !== 'workflow'" @click="keysShown = true">Keys <kbd>?</kbd></BDropdownItem>
@@ -82,6 +93,7 @@ async function leave() {
     </ErrorBoundary>
   </main>
   <PageKeys v-if="keysShown" @close="keysShown = false" />
+  <GoToAsk v-if="going" @close="going = false" />
   <SwitchAsk v-if="switching" :accounts="session?.accounts ?? []" @go="go" @close="switching = false" />
 </template>
 
@@ -94,6 +106,7 @@ header :deep(.nav-link) { padding-bottom: 8px; }
 .who { margin-left: auto; font-size: 14px; }
 .who :deep(.dropdown-toggle) { color: var(--soft); text-decoration: none; }
 .now + .who { margin-left: 0; }
+.goto { color: var(--soft); text-decoration: none; font-size: 14px; }
 .menu { text-decoration: none; }
 .stopped { margin: 0; padding: 8px 28px; color: var(--gorse); background: var(--mist); border-bottom: 1px solid var(--rule); font-size: 15px; }
 main:focus { outline: none; }

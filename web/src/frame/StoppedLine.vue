@@ -1,13 +1,14 @@
 <script setup lang="ts">
 /** On every page of an account whose sending is stopped: since when, by whom and why; and lifting it. */
-import { computed, ref } from "vue";
+import { computed, defineAsyncComponent, ref } from "vue";
 
 import { useRead, useTouched } from "@/queries/account";
 import { api, ok } from "@/api/client";
 import { useAccount, useAccountDetails } from "@/practice/session";
-import Ask from "@/ui/Ask.vue";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
+
+const Ask = defineAsyncComponent(() => import("@/ui/Ask.vue"));
 
 const account = useAccount();
 const { data: details } = useAccountDetails();

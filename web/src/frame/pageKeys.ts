@@ -15,6 +15,7 @@ export const PAGE_KEYS: Record<string, Keys> = {
   quick: [["Ctrl Enter", "keep everybody who is understood"]],
 };
 export const EVERYWHERE: Keys = [
+  ["Ctrl K", "to a person, a workflow, a page, something to do"],
   ["Ctrl J", "switch account"],
   ["Ctrl Z", "take back what was just done, while it is said below that it can be"],
   ["Esc", "out of a dialog, a list, a menu"],

@@ -83,7 +83,7 @@ async function enrol() {
 </script>
 
 <template>
-  <Ask v-slot="{ close }" :title="workflowName ? `Enrol people in “${workflowName}”` : `Enrol ${many(count ?? 0, 'person', 'people')}`" @close="emit('close')">
+  <Ask v-slot="{ close }" :title="workflowName ? `Enrol people in “${workflowName}”` : props.who ? `Enrol ${many(count ?? 0, 'person', 'people')}` : 'Enrol people'" @close="emit('close')">
     <ReadState :of="[workflowsRead, segmentsRead, namesRead]" what="What people can be enrolled in">
     <fieldset v-if="!props.who">
       <legend>Whom</legend>

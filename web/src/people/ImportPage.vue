@@ -161,7 +161,7 @@ const lookedColumns = computed((): Column[] => [
         <p class="actions">
           <BButton v-if="running.state === 'running'" variant="outline-primary" @click="handle(running, 'stop')">Stop here</BButton>
           <BButton v-if="running.state === 'stopped'" variant="primary" @click="handle(running, 'go-on')">Go on</BButton>
-          <BLink class="btn btn-outline-primary" v-if="running.failed" :href="link(running)">The {{ many(running.failed, "row") }} to correct, as CSV</BLink>
+          <BLink v-if="running.failed" class="btn btn-outline-primary" :href="link(running)">The {{ many(running.failed, "row") }} to correct, as CSV</BLink>
           <RouterLink v-if="running.state !== 'running'" :to="`/${account}/people`">See the people</RouterLink>
         </p>
         <template v-if="faults?.rows.length">

@@ -19,6 +19,7 @@ import { tell } from "@/ui/told";
 import FormRow from "@/ui/FormRow.vue";
 import type { Column } from "@/ui/columns";
 import DataTable from "@/ui/DataTable.vue";
+import { useAsking } from "@/ui/useAsking";
 
 const account = useAccount();
 const route = useRoute();
@@ -77,7 +78,7 @@ const COLUMNS: Column[] = [
   { key: "added", label: "Added", sortable: true, class: "soft" },
 ];
 
-const asking = ref<"" | "tag" | "list" | "assign" | "enrol" | "new">("");
+const asking = useAsking("tag", "list", "assign", "enrol", "new");
 const newTag = ref("");
 /** What was done to many is said with what takes it back; workflows it has started are not stopped by that. */
 function did(words: string, back?: () => Promise<unknown>) {
@@ -149,7 +150,7 @@ async function add() {
       <BDropdown v-if="may('import')" variant="link" :text="`Export ${count ? many(count, 'person', 'people') : 'these'}`">
         <BDropdownItem v-for="[format, words] in FORMATS" :key="format" link-class="small" @click="takeOut(format)">{{ words }}</BDropdownItem>
       </BDropdown>
-      <BLink class="btn btn-primary" v-if="may('import')" :to="`/${account}/people/bring-in`">Bring in a file</BLink>
+      <BLink v-if="may('import')" class="btn btn-primary" :to="`/${account}/people/bring-in`">Bring in a file</BLink>
     </div>
     <ReadState :of="[reading, tagsRead, segmentsRead, listsRead, namesRead]" what="People">
     <div class="row tools">

@@ -134,6 +134,7 @@ async function remove() {
 /** What has the focus may be gone because something else stands there now, which takes it in a moment; then, and while the
  * focus is in the editor or in a dialog that it opened, it stays open. */
 async function onBlur(event: FocusEvent) {
+  if (box.value?.contains(event.relatedTarget as Node | null)) return;
   await new Promise((then) => setTimeout(then));
   const now = document.activeElement;
   if (!editing.value || box.value?.contains(now) || now?.closest("[role='dialog']")) return;

@@ -3,6 +3,7 @@
 import { useQuery } from "@tanstack/vue-query";
 import { refDebounced, until } from "@vueuse/core";
 import { useSettled } from "@/ui/useSettled";
+import { useRoute, useRouter } from "vue-router";
 import { computed, nextTick, onMounted, provide, ref, shallowReactive, shallowRef, watch, type Ref } from "vue";
 
 import { useRead, useTouched } from "@/queries/account";
@@ -11,6 +12,7 @@ import { useAccount } from "@/practice/session";
 import { usePending } from "@/ui/usePending";
 import MomentInPlace from "@/ui/MomentInPlace.vue";
 import { many, moment } from "@/ui/words";
+import ColourPick from "./ColourPick.vue";
 import FindAsk from "./FindAsk.vue";
 import HeadSentence from "./HeadSentence.vue";
 import KeysAsk from "./KeysAsk.vue";
@@ -32,6 +34,8 @@ import { tell } from "@/ui/told";
 
 const props = defineProps<{ stored: Schemas["WorkflowOut"]; catalogue: Schemas["CatalogueOut"]; details: Schemas["AccountDetails"] }>();
 const account = useAccount();
+const route = useRoute();
+const router = useRouter();
 const draft = useDraft(account.value, props.stored.id, plain(props.stored.document), props.stored.revision, props.stored.local_changed);
 draft.changes.value = props.stored.changes;
 const { doc } = draft;
@@ -45,7 +49,11 @@ const { selected, chosen, adding, folded, select } = lines;
 
 const version = ref(props.stored.version);
 const isOpen = ref(props.stored.open);
-const look = ref<Look>("write");
+/** How it is looked at is in the address: a link leads to the people of a workflow as well as to its words. */
+const look = computed<Look>({
+  get: () => (route.query.look === "rehearse" || route.query.look === "watch" ? route.query.look : "write"),
+  set: (next) => void router.replace({ query: { ...route.query, look: next === "write" ? undefined : next } }),
+});
 const watching = ref<Behind>();
 const only = ref<"" | "inside" | "stuck" | "paused" | "left">("");
 const headOpen = ref(props.stored.version === null);
@@ -295,11 +303,12 @@ function onLookKey(event: KeyboardEvent) {
       <p v-if="look !== 'write'" class="sum serif">{{ reading?.reading.summary }}</p>
       <template v-else>
         <input v-if="mayWrite || doc.description" class="description" :value="doc.description" aria-label="What it is for" placeholder="What is it for? One sentence for your colleagues" maxlength="2000" :disabled="!mayWrite" @click.stop @input="describe(($event.target as HTMLInputElement).value)" />
+        <ColourPick v-if="mayWrite" :workflow="stored.id" :colour="stored.colour" @click.stop />
         <HeadSentence v-model:open="headOpen" :over="reading?.reading.over ?? ''" :house="reading?.house ?? []" @click.stop />
       </template>
       <div class="looks" @click.stop>
         <div role="tablist" aria-label="Ways to look at it">
-          <BButton v-for="[name, words] in LOOKS" :id="`look-${name}`" :key="name" variant="primary" role="tab" :aria-selected="look === name" aria-controls="script" :tabindex="look === name ? 0 : -1" :class="{ on: look === name }" @click="look = name" @keydown="onLookKey">{{ words }}</BButton>
+          <BButton v-for="[name, words] in LOOKS" :id="`look-${name}`" :key="name" variant="link" role="tab" :aria-selected="look === name" aria-controls="script" :tabindex="look === name ? 0 : -1" :class="{ on: look === name }" @click="look = name" @keydown="onLookKey">{{ words }}</BButton>
         </div>
         <span class="soft small counts">
           <template v-if="look === 'write'">as if joining <MomentInPlace v-model="startAt" label="as if joining at" /> · </template>

@@ -14,6 +14,9 @@ import ReadState from "@/ui/ReadState.vue";
 import FormRow from "@/ui/FormRow.vue";
 import type { Column } from "@/ui/columns";
 import DataTable from "@/ui/DataTable.vue";
+import { useAsking } from "@/ui/useAsking";
+import EnrolAsk from "@/people/EnrolAsk.vue";
+import { tell } from "@/ui/told";
 
 const account = useAccount();
 const router = useRouter();
@@ -22,7 +25,7 @@ const { data: aside, ...asideRead } = useRead("/aside", undefined, { live: true 
 const waits = computed(() => Object.values(aside.value?.counts ?? {}).reduce((sum, count) => sum + count, 0));
 const mayDo = useMay();
 const may = computed(() => mayDo("workflows"));
-const asking = ref(false);
+const asking = useAsking("new", "enrol");
 const name = ref("");
 const { pending, act } = usePending();
 async function write() {
@@ -60,11 +63,22 @@ const columns = computed((): Column[] => [
 const by = ref("name");
 const q = ref("");
 const away = ref(false);
+const WHICH: [string, (row: Row) => boolean][] = [
+  ["all of them", () => true],
+  ["that run", (row) => !!row.version && row.open],
+  ["closed to newcomers", (row) => !!row.version && !row.open],
+  ["never published", (row) => !row.version],
+  ["with people inside", (row) => row.inside > 0],
+  ["with changes not published", (row) => !!row.version && row.unpublished],
+  ["with something to mend", (row) => row.errors + row.warnings > 0],
+];
+const which = ref("all of them");
 const rows = computed(() => {
   const value = COLUMNS.find((one) => one.key === by.value.replace("-", ""))?.by ?? ((row: Row) => row.name);
   const turned = by.value.startsWith("-") ? -1 : 1;
   const words = q.value.toLowerCase();
-  const found = data.value?.filter((row) => row.archived === away.value && `${row.name} ${row.description} ${row.summary}`.toLowerCase().includes(words));
+  const fits = WHICH.find(([words]) => words === which.value)?.[1] ?? (() => true);
+  const found = data.value?.filter((row) => row.archived === away.value && fits(row) && `${row.name} ${row.description} ${row.summary}`.toLowerCase().includes(words));
   return found?.sort((a, b) => turned * (value(a) < value(b) ? -1 : value(a) > value(b) ? 1 : 0));
 });
 const archived = computed(() => data.value?.filter((row) => row.archived).length ?? 0);
@@ -88,13 +102,14 @@ function archive(row: Row) {
     <div class="row">
       <h1>Workflows</h1>
       <BFormInput v-model="q" type="search" aria-label="Search the workflows" placeholder="search in what they say" />
+      <BFormSelect v-model="which" aria-label="Which workflows"><option v-for="[words] in WHICH" :key="words">{{ words }}</option></BFormSelect>
       <span class="grow" />
       <StopAll />
       <RouterLink :to="`/${account}/workflows/uses`">Where things are used</RouterLink>
       <template v-if="may">
         <RouterLink :to="`/${account}/workflows/starters`">Begin from a script</RouterLink>
         <label class="btn btn-outline-primary file">Bring in a file<input class="sr" type="file" accept=".yaml,.yml,.json" @change="fromFile(($event.target as HTMLInputElement).files)" /></label>
-        <BButton variant="primary" @click="asking = true">Write a new one</BButton>
+        <BButton variant="primary" @click="asking = 'new'">Write a new one</BButton>
       </template>
     </div>
     <ReadState :of="[reading, asideRead]" what="The workflows">
@@ -108,7 +123,7 @@ function archive(row: Row) {
       <template #checks="{ item: row }"><span v-if="row.errors" class="rust">✕ {{ many(row.errors, "error") }}</span><span v-else-if="row.warnings" class="gorse">▲ {{ row.warnings }}</span><span v-else class="soft">none</span></template>
       <template #acts="{ item: row }"><BButton variant="link" :aria-label="`Copy ${row.name}`" @click="copy(row)">Copy</BButton> <BButton variant="link" :aria-label="`${row.archived ? 'Take out of the archive' : 'Archive'}: ${row.name}`" @click="archive(row)">{{ row.archived ? "Take out again" : "Archive" }}</BButton></template>
     </DataTable>
-    <p v-else-if="data?.length" class="empty">{{ away ? "Nothing is in the archive." : "No workflow says that." }}</p>
+    <p v-else-if="data?.length" class="empty">{{ away ? "Nothing is in the archive." : "No workflow is like that." }}</p>
     <p v-else-if="data" class="empty">No workflow is written yet. Write the first one as you would on paper, for instance: text them, wait three days for an answer, ring those who say yes. Or begin from a script that is there.</p>
     <p v-if="archived || away" class="small"><BButton variant="link" @click="away = !away">{{ away ? "Back to the workflows in use" : `In the archive: ${archived}` }}</BButton></p>
     </ReadState>
@@ -121,7 +136,8 @@ function archive(row: Row) {
         <BButton variant="link" @click="close">Not now</BButton>
       </div>
     </Ask>
-    <Ask v-if="asking" v-slot="{ close }" title="A new workflow" @close="asking = false">
+    <EnrolAsk v-if="asking === 'enrol'" @close="asking = ''" @done="tell($event); asking = ''; touched('/workflows')" />
+    <Ask v-if="asking === 'new'" v-slot="{ close }" title="A new workflow" @close="asking = ''">
       <form @submit.prevent="write">
         <FormRow label="What is it called"><BFormInput v-model.trim="name" required maxlength="120" autofocus placeholder="After the open day" class="wide" /></FormRow>
         <div class="actions"><BButton variant="primary" type="submit" :disabled="pending">Write it</BButton><BButton variant="link" @click="close">Not now</BButton></div>

@@ -20,6 +20,22 @@ class CaptureConfig(AppConfig):
         for keeper in (FORMS, Rules(), SOURCES):
             keep_names(keeper)
 
+        from bluffside.server.capture.models import Form, LeadSource
+        from bluffside.server.practice.finding import Found, find_by, named
+
+        find_by(
+            lambda account, words: (
+                Found("form", one.pk, one.name, "" if one.open else "closed")
+                for one in named(Form.objects.filter(account=account), words)
+            )
+        )
+        find_by(
+            lambda account, words: (
+                Found("source", one.pk, one.name, "leads")
+                for one in named(LeadSource.objects.filter(account=account), words)
+            )
+        )
+
         from bluffside.server.capture.keeping import ANSWERS, LEADS, SPAM
         from bluffside.server.practice.keeping import keep
 

@@ -61,7 +61,15 @@ def figures(table: str, where: str) -> dict[str, Any]:
 
 
 def columns(table: str) -> str:
-    names = [one.name for one in connection.introspection.get_table_description(connection.cursor(), table)]
+    made = {
+        field.column for model in apps.get_models() if model._meta.db_table == table for field in model._meta.concrete_fields
+        if field.generated
+    }  # fmt: skip
+    names = [
+        one.name
+        for one in connection.introspection.get_table_description(connection.cursor(), table)
+        if one.name not in made
+    ]
     return ", ".join(map(connection.ops.quote_name, names))
 
 

@@ -11,6 +11,12 @@ class PeopleConfig(AppConfig):
 
         keep_names(Remembered())
 
+        from bluffside.server.people.finding import contacts, lists, tags
+        from bluffside.server.practice.finding import find_by
+
+        for finder in (contacts, tags, lists):
+            find_by(finder)
+
         from bluffside.server.people.keeping import BROUGHT_IN, UNSTARTED
         from bluffside.server.practice.keeping import keep
 

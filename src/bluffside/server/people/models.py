@@ -2,6 +2,7 @@
 
 from django.contrib.postgres.fields import ArrayField
 from django.db import models
+from django.db.models.functions import Lower
 
 from bluffside.core.terms import PURPOSES
 from bluffside.server.practice.models import Account, Person
@@ -83,6 +84,13 @@ class Contact(models.Model):
     tags = models.ManyToManyField(Tag, through="ContactTag", related_name="contacts")
     responsible = models.ForeignKey(Person, models.SET_NULL, null=True, blank=True, related_name="+")
     added_at = models.DateTimeField()
+    # Names as they are looked for. Columns, since behind the walls no index of lower(first_name) would be used.
+    first_sought = models.GeneratedField(
+        expression=Lower("first_name"), output_field=models.CharField(max_length=160), db_persist=True
+    )
+    last_sought = models.GeneratedField(
+        expression=Lower("last_name"), output_field=models.CharField(max_length=160), db_persist=True
+    )
 
     class Meta:
         constraints = [
@@ -92,6 +100,8 @@ class Contact(models.Model):
         indexes = [
             models.Index(fields=["account", "last_name", "first_name", "id"], name="contact_by_name"),
             models.Index(fields=["account", "added_at", "id"], name="contact_newest"),
+            models.Index(fields=["account", "first_sought", "id"], name="contact_by_first_name"),
+            models.Index(fields=["account", "last_sought", "id"], name="contact_by_last_name"),
             models.Index(fields=["account", "id"], name="contact_in_order"),
             models.Index(fields=["account", "zone"], condition=~models.Q(zone=""), name="contact_elsewhere"),
         ]

@@ -7,13 +7,14 @@ from decimal import Decimal
 from functools import lru_cache
 from typing import Any
 
-from django.db.models import Q, QuerySet, TextField
+from django.db.models import Exists, OuterRef, Q, QuerySet, TextField
 from django.db.models.functions import Cast
 
 from bluffside.core import facts
 from bluffside.core.care.house import Care
 from bluffside.core.scoring.sheet import Score
-from bluffside.server.people.models import Consent, Contact, ContactTag, Field
+from bluffside.server.people.addresses import sought_digits
+from bluffside.server.people.models import Consent, Contact, ContactTag, Field, FurtherAddress
 from bluffside.server.people.signed import preferences_link
 from bluffside.server.people.values import read_fields, read_score
 from bluffside.server.practice.models import Account, Person
@@ -24,6 +25,11 @@ NO_SCORE = Score()
 def search(account: Account, q: str = "", tag: str = "") -> QuerySet[Contact]:
     """The account's contacts whose name, email or mobile contains every word, and who have the tag."""
     found = Contact.objects.filter(account=account)
+    if digits := sought_digits(q):
+        further = FurtherAddress.objects.filter(contact=OuterRef("pk"), address__contains=digits)
+        return found.filter(Q(mobile__contains=digits) | Exists(further)).filter(
+            **({"tagged__tag__name": tag} if tag else {})
+        )
     for word in q.split()[:6]:
         number = "".join(letter for letter in word if letter.isdigit())
         match = Q(first_name__icontains=word) | Q(last_name__icontains=word) | Q(email__icontains=word)

@@ -1,12 +1,12 @@
 """Session and accounts."""
 
 from datetime import datetime
-from typing import Any, cast
+from typing import Annotated, Any, cast
 
 from django.contrib.auth import logout
 from django.http import HttpRequest
 from django.middleware.csrf import get_token
-from ninja import Path, Router, Schema
+from ninja import Path, Query, Router, Schema
 from ninja.errors import HttpError
 
 from bluffside.core.terms import CHANNEL_KINDS, Channel
@@ -15,6 +15,7 @@ from bluffside.core.timing.words import moment
 from bluffside.server.practice import clock, installation, keeping, walls
 from bluffside.server.practice import pulse as pulse_of
 from bluffside.server.practice.access import AccountRequest, InAccount, SignedIn, rights_of, role_in
+from bluffside.server.practice.finding import Found, find
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.practice.services import CannotSignIn, sign_in
 
@@ -210,6 +211,19 @@ class LetInLately(InAccount):
             pulse_of.remember(request, slug, cast(AccountRequest, request).account.id)
             return person
         return None
+
+
+class FoundOut(Schema):
+    kind: str
+    id: int
+    name: str
+    about: str
+
+
+@accounts.get("find", response=list[FoundOut])
+def found(request: AccountRequest, account: Path[str], q: Annotated[str, Query(max_length=80)] = "") -> list[Found]:
+    """What has these words in its name, to go there: some of each kind, contacts first."""
+    return find(request.account, q)
 
 
 @accounts.get("pulse", response=Pulse, auth=LetInLately())

@@ -9,3 +9,12 @@ class SegmentsConfig(AppConfig):
         from bluffside.server.segments.usages import Segments
 
         keep_names(Segments())
+
+        from bluffside.server.practice.finding import Found, find_by, named
+        from bluffside.server.segments.models import Segment
+
+        find_by(
+            lambda account, words: (
+                Found("segment", one.pk, one.name) for one in named(Segment.objects.filter(account=account), words)
+            )
+        )

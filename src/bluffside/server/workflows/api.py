@@ -69,6 +69,7 @@ class WorkflowOut(Schema):
     open: bool
     inside: int
     came: int
+    colour: str
     changes: list[str]
     local_changed: str
 
@@ -201,6 +202,7 @@ def workflow_out(request: AccountRequest, workflow: Workflow) -> WorkflowOut:
         open=workflow.open,
         inside=inside,
         came=workflow.enrolments.count(),
+        colour=workflow.colour,
         **saved_out(request, workflow).model_dump(),
     )
 
