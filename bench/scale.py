@@ -261,7 +261,7 @@ def main() -> None:
     from django.db import connection
     from django.test.utils import CaptureQueriesContext, override_settings
     from launcher.database import app_url
-    from tests.server.conftest import use_role
+    from tests.server.conftest import connect_to
 
     from bluffside.server import sql
 
@@ -269,7 +269,7 @@ def main() -> None:
     sizes = {name: sql.rows(f"SELECT count(*) FROM {name}")[0][0] for name in names}
     size = sql.rows("SELECT pg_size_pretty(pg_database_size(current_database()))")[0][0]
     print(f"{', '.join(f'{count:,} {name}' for name, count in sizes.items())}; {size}\n")
-    use_role(app_url(url))
+    connect_to(app_url(url))
     with override_settings(ALLOWED_HOSTS=["testserver"]):
         for words, do in operations().items():
             with CaptureQueriesContext(connection) as caught:

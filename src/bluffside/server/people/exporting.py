@@ -73,11 +73,17 @@ def table(account: Account, people: QuerySet[Contact]) -> Iterator[list[str]]:
         ]  # fmt: skip
 
 
+BORN = ("birthday", "date of birth", "born")  # what a vCard calls BDAY, as accounts call their field for it
+
+
 def cards(account: Account, people: QuerySet[Contact]) -> Iterator[vcard.Card]:
     for contact, tags, further, _ in _with_more(people):
         emails = [one for one in (contact.email, *further.get("email", ())) if one]
         mobiles = [one for one in (contact.mobile, *further.get("text", ())) if one]
-        yield vcard.Card(contact.first_name, contact.last_name, emails, mobiles, contact.post, contact.zone, tags)
+        born = next((day for name, day in contact.fields.items() if name.casefold() in BORN), "")
+        card = vcard.Card(contact.first_name, contact.last_name, emails, mobiles, contact.post, contact.zone, tags)
+        card.birthday = in_words(born, "; ")
+        yield card
 
 
 def _with_more(people: QuerySet[Contact]) -> Iterator[tuple[Contact, list[str], dict[str, list[str]], set[str]]]:

@@ -10,7 +10,15 @@ from bluffside.server import sql
 from bluffside.server.events.stream import Cause, Happened, record, record_alike
 from bluffside.server.people.erasing import withdraw_again
 from bluffside.server.people.import_columns import BROUGHT, Settings
-from bluffside.server.people.import_rows import Known, Row, RowReader, changes_to, two_people
+from bluffside.server.people.import_rows import (
+    Known,
+    Row,
+    RowReader,
+    changes_to,
+    has_number_of,
+    shares_number,
+    two_people,
+)
 from bluffside.server.people.models import (
     Contact,
     ContactImport,
@@ -52,6 +60,13 @@ class Chunk:
         if by_email and by_mobile and by_email is not by_mobile and by_email.pk != by_mobile.pk:
             self._fault(number, cells, two_people(by_email, by_mobile))
             return
+        if by_mobile and not by_email and has_number_of(by_mobile, row) and self.settings.shared_number != "same":
+            if self.settings.shared_number == "leave":
+                self._fault(number, cells, shares_number(by_mobile))
+                return
+            row.own["mobile"], by_mobile = "", None
+        if row.unread:
+            self._fault(number, cells, "; ".join(row.unread), taken=True)
         known = by_email or by_mobile
         if known is None:
             contact = Contact(
@@ -84,10 +99,9 @@ class Chunk:
         else:
             self.imported.skipped += 1
 
-    def _fault(self, number: int, cells: Sequence[str], reason: str) -> None:
-        self.faults.append(
-            ImportFault(account=self.account, of=self.imported, row=number, cells=list(cells), reason=reason[:500])
-        )
+    def _fault(self, number: int, cells: Sequence[str], reason: str, taken: bool = False) -> None:
+        told = {"row": number, "cells": list(cells), "reason": reason[:500], "taken": taken}
+        self.faults.append(ImportFault(account=self.account, of=self.imported, **told))
 
     def _write(self) -> None:
         contacts = [contact for contact, _ in self.fresh]
@@ -97,7 +111,8 @@ class Chunk:
         ImportFault.objects.bulk_create(self.faults)
         self.imported.added += len(contacts)
         self.imported.changed += len(self.changed)
-        self.imported.failed += len(self.faults)
+        self.imported.partly += sum(one.taken for one in self.faults)
+        self.imported.failed += sum(not one.taken for one in self.faults)
         data: dict[str, Any] = {"how": f"from the file {self.imported.file_name}", "import": self.imported.id}
         record_alike(self.account, "contact.added", [one.pk for one in contacts], data, self.cause)
         record(self.account, [Happened("contact.changed", id, data, self.cause) for id in self.changed])

@@ -9,7 +9,7 @@ from typing import Literal
 from bluffside.core.facts import TwoWay
 from bluffside.core.own_fields import OWN
 from bluffside.core.terms import PURPOSES, Purpose
-from bluffside.server.people.field_kinds import FIELD_KINDS
+from bluffside.server.people.field_kinds import FIELD_KINDS, guess_kind
 from bluffside.server.people.models import (
     ContactImport,
     Field,
@@ -20,6 +20,9 @@ from bluffside.server.people.tables import REASON, Table
 from bluffside.server.practice.models import Account
 
 Duplicate = Literal["skip", "fill", "overwrite"]
+# A row with the mobile number of somebody here, but a name and an email of its own, is left among the rows to decide upon,
+# somebody else (who comes in without the number), or the same person.
+SharedNumber = Literal["leave", "apart", "same"]
 
 # What a column can be: a field of the contact's own, something that follows from it, or FIELD and a name.
 BROUGHT = tuple(name for name, one in OWN.items() if one.headings)
@@ -49,6 +52,7 @@ class Settings:
     mapping: dict[str, str] = field(default_factory=dict)
     rules: dict[str, Rule] = field(default_factory=dict)
     duplicates: Duplicate = "fill"
+    shared_number: SharedNumber = "leave"
     tags: list[str] = field(default_factory=list)
     lists: list[str] = field(default_factory=list)
     consent_channels: list[TwoWay] = field(default_factory=list)
@@ -107,6 +111,20 @@ def guess_mapping(
             if sum(bool(re.fullmatch(r"[^\d@]{2,60}", one)) for one in values) * 10 >= len(values) * 9:
                 mapping[str(number)] = "full_name"
     return mapping
+
+
+MOST_NEW = 20  # fields that a file makes by itself
+
+
+def new_fields(columns: Sequence[str], rows: Sequence[Sequence[str]], mapping: Mapping[str, str]) -> dict[str, str]:
+    """Columns with a heading and values that fit no field become fields of the kind that fits their values, by number."""
+    made: dict[str, str] = {}
+    for number, heading in enumerate(columns):
+        values = [row[number] for row in rows]
+        named = heading not in (REASON, f"Column {number + 1}") and _plain(heading)
+        if str(number) not in mapping and named and any(map(str.strip, values)) and len(made) < MOST_NEW:
+            made[str(number)] = f"{NEW}{guess_kind(values)}:{' '.join(heading.split())[:80]}"
+    return {number: target for number, target in made.items() if list(made.values()).count(target) == 1}
 
 
 def _plain(heading: str) -> str:

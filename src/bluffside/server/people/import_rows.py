@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from django.db.models import Q
+from nameparser import HumanName
 
 from bluffside.core.terms import ADDRESS_OF, TwoWay
 from bluffside.server.people import reading
@@ -20,6 +21,9 @@ from bluffside.server.people.services import BadContact, normalised
 from bluffside.server.people.values import plain_value
 from bluffside.server.practice.models import Account, Person
 
+# What spreadsheets write where a formula has no answer (ISO/IEC 29500-1, 18.18.11: error values of cells).
+NOT_COMPUTED = frozenset(("#NULL!", "#DIV/0!", "#VALUE!", "#REF!", "#NAME?", "#NUM!", "#N/A", "#GETTING_DATA"))
+
 
 @dataclass(slots=True)
 class Row:
@@ -33,6 +37,7 @@ class Row:
     refused: list[TwoWay] = field(default_factory=list)
     responsible: Person | None = None
     note: str = ""
+    unread: list[str] = field(default_factory=list)  # what could not be taken of it, in words
 
     def shown(self) -> dict[str, str]:
         """The contact's own columns, as they are looked at before it starts."""
@@ -50,13 +55,16 @@ class RowReader:
         self.team = {said.casefold(): one for one in team for said in (one.name, one.email)}
 
     def read(self, cells: Sequence[str]) -> Row:
-        """Raises BadContact with all that is wrong."""
+        """A cell that cannot be read is told in `unread` and costs nothing but itself. Raises BadContact, with all that is
+        wrong, when no address is left by which somebody could be told apart."""
         row = Row()
         own: dict[str, str] = {}
         faults: dict[str, str] = {}
         for number, target in self.settings.mapping.items():
             text = cells[int(number)].strip()
             try:
+                if text in NOT_COMPUTED:
+                    raise ValueError(f"the sheet says {text} there")
                 self._place(row, own, number, target, text)
             except ValueError as error:
                 faults[target] = f"{target.rpartition(':')[2]}: {error}" if ":" in target else str(error)
@@ -64,10 +72,10 @@ class RowReader:
             row.own = normalised(self.account, own)
         except BadContact as error:
             faults |= error.faults
-        if faults:
-            raise BadContact(faults)
+            row.own = normalised(self.account, {name: text for name, text in own.items() if name not in error.faults})
         if not row.own.get("email") and not row.own.get("mobile"):
-            raise BadContact({"email": "neither an email nor a mobile number"})
+            raise BadContact(faults or {"email": "neither an email nor a mobile number"})
+        row.unread = list(faults.values())
         return row
 
     def _place(self, row: Row, own: dict[str, str], number: str, target: str, text: str) -> None:
@@ -104,12 +112,12 @@ class RowReader:
 
 
 def split_name(text: str) -> tuple[str, str]:
-    """ "Reyes, Ana" and "Ana Reyes" alike."""
-    if "," in text:
-        last, _, first = text.partition(",")
-        return first.strip(), last.strip()
-    first, _, last = text.partition(" ")
-    return first, last
+    """First and last name, "Reyes, Ana" and "Ana Reyes" alike, without titles ("Dr"). Particles and second surnames stay with
+    the last name ("van der Berg", "García López"), as do what follows a name ("PhD")."""
+    read = HumanName(text)
+    front, back = ([read.first, read.middle], [read.last]) if "," in text else ([read.first], [read.middle, read.last])
+    first, last = " ".join(filter(None, front)), " ".join(filter(None, [*back, read.suffix]))
+    return (first, last) if first or last else (text.strip(), "")
 
 
 def shortened(text: str) -> str:
@@ -157,6 +165,18 @@ def changes_to(known: Contact, row: Row, mode: Duplicate) -> dict[str, Any]:
         changes["responsible_id"] = row.responsible.pk
     more = {name: value for name, value in row.fields.items() if counts(known.fields.get(name), value)}
     return changes | ({"fields": known.fields | more} if more else {})
+
+
+def has_number_of(other: Contact, row: Row) -> bool:
+    """Whether a row names somebody else who has the same mobile number: with a name and an email of their own."""
+    email, name = row.own.get("email", ""), (row.own.get("first_name", ""), row.own.get("last_name", ""))
+    theirs = (other.first_name, other.last_name)
+    differs = " ".join(name).casefold().split() != " ".join(theirs).casefold().split()
+    return bool(email and other.email and email != other.email and any(name) and any(theirs) and differs)
+
+
+def shares_number(other: Contact) -> str:
+    return f"{other.name} has that mobile number, and another name and email"
 
 
 def two_people(by_email: Contact, by_mobile: Contact) -> str:

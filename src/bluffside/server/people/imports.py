@@ -22,10 +22,20 @@ from bluffside.server.people.import_columns import (
     Settings,
     guess_mapping,
     kind_made,
+    new_fields,
     remembered_settings,
     rules_of,
 )
-from bluffside.server.people.import_rows import Known, Row, RowReader, changes_to, shortened, two_people
+from bluffside.server.people.import_rows import (
+    Known,
+    Row,
+    RowReader,
+    changes_to,
+    has_number_of,
+    shares_number,
+    shortened,
+    two_people,
+)
 from bluffside.server.people.models import (
     Contact,
     ContactImport,
@@ -65,7 +75,9 @@ def keep(account: Account, by: Person, file_name: str, table: Table) -> ContactI
     """Keeps a table as an import that has not begun, with its columns matched as well as can be guessed."""
     settings, like = remembered_settings(account, table) or (Settings(), None)
     if like is None:
-        settings.mapping = guess_mapping(table.columns, table.rows[:SAMPLE], fields_of(account))
+        sample = table.rows[:SAMPLE]
+        settings.mapping = guess_mapping(table.columns, sample, fields_of(account))
+        settings.mapping |= new_fields(table.columns, sample, settings.mapping)
     settings.rules = rules_of(account, settings.mapping, table.rows[:SAMPLE])
     if like is not None:
         table.found["matched"] = f"as “{like}” was"
@@ -137,18 +149,24 @@ def look(imported: ContactImport, settings: Settings) -> list[Looked]:
             found.append(Looked(number, cells, "fault", fault, {}, {}))
             continue
         by_email, by_mobile = known.both(row.own)
+        if by_mobile and not by_email and has_number_of(by_mobile, row) and settings.shared_number != "same":
+            if settings.shared_number == "leave":
+                found.append(Looked(number, cells, "fault", shares_number(by_mobile), {}, {}))
+                continue
+            row.own["mobile"], by_mobile = "", None
         addresses = {one for one in (row.own.get("email"), row.own.get("mobile")) if one}
         if by_email and by_mobile and by_email.pk != by_mobile.pk:
             found.append(Looked(number, cells, "fault", two_people(by_email, by_mobile), {}, {}))
         elif here := by_email or by_mobile:
             changes = changes_to(here, row, settings.duplicates)
             words = f"{here.name}: {', '.join(_said(here, name) for name in changes)}" if changes else here.name
+            words = "; ".join([words, *row.unread])
             found.append(Looked(number, cells, "changed" if changes else "same", words, row.shown(), row.fields))
         elif addresses & fresh:
             found.append(Looked(number, cells, "same", "the same person as a row above", row.shown(), row.fields))
         else:
             fresh |= addresses
-            found.append(Looked(number, cells, "new", "", row.shown(), row.fields))
+            found.append(Looked(number, cells, "new", "; ".join(row.unread), row.shown(), row.fields))
     return found
 
 
@@ -270,7 +288,7 @@ def _import_chunk(account: Account) -> int:
     if imported.rows_done >= imported.row_count or not rows:
         imported.state, imported.ended_at = State.DONE, clock.now()
         ImportPart.objects.filter(of=imported).delete()  # what came in stands with the contacts, what did not as faults
-    imported.save(update_fields=["rows_done", "added", "changed", "skipped", "failed", "state", "ended_at"])
+    imported.save(update_fields=["rows_done", "added", "changed", "skipped", "failed", "partly", "state", "ended_at"])
     return len(rows) or 1
 
 

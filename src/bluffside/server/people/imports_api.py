@@ -13,7 +13,16 @@ from bluffside.core.terms import Channel, Purpose
 from bluffside.core.timing.words import moment
 from bluffside.server.people import imports
 from bluffside.server.people.field_kinds import FIELD_KINDS, guess_kind
-from bluffside.server.people.import_columns import BROUGHT, FIELD, NEW, SPECIAL, Duplicate, Settings, kind_of
+from bluffside.server.people.import_columns import (
+    BROUGHT,
+    FIELD,
+    NEW,
+    SPECIAL,
+    Duplicate,
+    Settings,
+    SharedNumber,
+    kind_of,
+)
 from bluffside.server.people.models import ContactImport
 from bluffside.server.people.queries import fields_of
 from bluffside.server.people.reading import RULES, Rule
@@ -34,6 +43,7 @@ class ImportSettings(Schema):
     mapping: dict[str, str]
     rules: dict[str, Rule] = {}
     duplicates: Duplicate = "fill"
+    shared_number: SharedNumber = "leave"
     tags: list[str] = []
     lists: list[str] = []
     consent_channels: list[Channel] = []
@@ -59,6 +69,7 @@ class ImportOut(Schema):
     changed: int
     skipped: int
     failed: int
+    partly: int
     kept: int
     by: str
     at: str
@@ -86,9 +97,12 @@ class Look(Schema):
 
 
 class FaultRow(Schema):
+    """`taken`: it came in, but for what the reason tells."""
+
     row: int
     cells: list[str]
     reason: str
+    taken: bool
 
 
 class Faults(Schema):
@@ -129,6 +143,7 @@ def _out(imported: ContactImport) -> ImportOut:
         changed=imported.changed,
         skipped=imported.skipped,
         failed=imported.failed,
+        partly=imported.partly,
         kept=imported.kept,
         by=imported.by.name if imported.by else "",
         at=moment(imported.started_at, imported.account.zone) if imported.started_at else "",
@@ -274,7 +289,10 @@ def handle_import(
 def import_faults(request: AccountRequest, account: Path[str], import_id: int) -> Faults:
     """The first twenty rows that were not taken; the file has all of them."""
     imported = _of(request, import_id)
-    rows = [FaultRow(row=one.row, cells=one.cells, reason=one.reason) for one in imported.faults.order_by("row")[:20]]
+    rows = [
+        FaultRow(row=one.row, cells=one.cells, reason=one.reason, taken=one.taken)
+        for one in imported.faults.order_by("row")[:20]
+    ]
     return Faults(reasons=imports.reasons(imported), rows=rows)
 
 

@@ -199,6 +199,7 @@ class ContactImport(models.Model):
     changed = models.PositiveIntegerField(default=0)
     skipped = models.PositiveIntegerField(default=0)
     failed = models.PositiveIntegerField(default=0)
+    partly = models.PositiveIntegerField(default=0, db_default=0, help_text="rows that came in without some cell")
     kept = models.PositiveIntegerField(
         default=0, db_default=0, help_text="not taken back: something else happened since"
     )
@@ -241,13 +242,14 @@ class ImportTouched(models.Model):
 
 
 class ImportFault(models.Model):
-    """A row that was not taken, and why."""
+    """A row that was not taken, and why; or one that came in but for the cells that it tells of."""
 
     account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
     of = models.ForeignKey(ContactImport, models.CASCADE, related_name="faults")
     row = models.PositiveIntegerField(help_text="as the spreadsheet numbers it; the heading is row 1")
     cells = models.JSONField()
     reason = models.CharField(max_length=500)
+    taken = models.BooleanField(default=False, db_default=False, help_text="it came in, but for what the reason tells")
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["of", "row"], name="fault_once_a_row")]

@@ -9,6 +9,7 @@ from dataclasses import dataclass, field
 
 import phonenumbers
 
+from bluffside.core.terms import TwoWay
 from bluffside.server.events.stream import Cause
 from bluffside.server.people import addresses
 from bluffside.server.people.services import (
@@ -19,6 +20,7 @@ from bluffside.server.people.services import (
     change_contact,
     known_by,
     normalised,
+    set_consent,
 )
 from bluffside.server.practice.models import Account
 
@@ -58,6 +60,8 @@ class Line:
     email: str = ""
     note: str = ""
     tags: list[str] = field(default_factory=list)
+    agreed: list[TwoWay] = field(default_factory=list)  # the channels they agreed to hear by, with what shows it
+    evidence: str = ""
     fault: str = ""
     known: str = ""
 
@@ -135,6 +139,8 @@ def add(account: Account, line: Line, cause: Cause) -> tuple[int, bool]:
     fields = {"first_name": line.first_name, "last_name": line.last_name, "email": line.email, "mobile": line.mobile}
     if not line.email.strip() and not line.mobile.strip():
         raise BadContact({"email": "give an email or a mobile number"})
+    if line.agreed and not line.evidence.strip():
+        raise BadContact({"evidence": "say how they agreed to hear from you"})
     kept = normalised(account, {"email": line.email, "mobile": line.mobile})
     known = known_by(account, kept["email"], kept["mobile"])
     if known:
@@ -143,5 +149,7 @@ def add(account: Account, line: Line, cause: Cause) -> tuple[int, bool]:
     contact = known or add_contact(account, fields, cause, how="quick entry")
     if line.note.strip():
         add_note(contact, line.note, cause)
+    for channel in line.agreed:
+        set_consent(account, [contact.id], channel, True, line.evidence.strip()[:400], cause, how="quick entry")
     add_tags(account, [(contact.id, tag, cause) for tag in line.tags])
     return contact.id, known is None

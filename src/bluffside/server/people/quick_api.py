@@ -6,6 +6,7 @@ from django.db import transaction
 from ninja import Path, Router, Schema
 from pydantic import Field
 
+from bluffside.core.terms import TwoWay
 from bluffside.server.events.stream import Cause
 from bluffside.server.people import quick
 from bluffside.server.people.services import (
@@ -27,6 +28,8 @@ class QuickLine(Schema):
     email: str = ""
     note: str = ""
     tags: list[str] = []
+    agreed: list[TwoWay] = []
+    evidence: str = Field(default="", max_length=400)
     fault: str = ""
     known: str = ""
 

@@ -141,11 +141,13 @@ def _cards(text: str, encoding: str) -> Table:
         "Postal address",
         "Time zone",
         "Tags",
+        "Birthday",
+        "Note",
     ]
     rows = [
         [
             card.first_name, card.last_name, *(card.emails[:1] or [""]), *(card.mobiles[:1] or [""]),
-            "; ".join(card.emails[1:]), "; ".join(card.mobiles[1:]), card.post, card.zone, "; ".join(card.tags),
+            "; ".join(card.emails[1:]), "; ".join(card.mobiles[1:]), card.post, card.zone, "; ".join(card.tags), card.birthday, card.note,
         ]
         for card in cards
     ]  # fmt: skip

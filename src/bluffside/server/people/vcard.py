@@ -1,6 +1,6 @@
 """vCard: people as address books hold them, read and written (RFC 6350; version 3.0 and 2.1 are read, too).
 
-Written is 4.0: names, emails, mobile, postal address, time zone, tags as categories. Read is what a contact has a
+Written is 4.0: names, emails, mobile, postal address, time zone, birthday, note, tags as categories. Read is what a contact has a
 place for; photographs, keys and the like are passed over. Reading never fails on a card that merely is odd: what cannot
 be told is left out, and a card without anybody in it is no row.
 """
@@ -26,6 +26,8 @@ class Card:
     post: str = ""
     zone: str = ""
     tags: list[str] = field(default_factory=list)
+    birthday: str = ""  # 2026-12-31, or words where it has no year
+    note: str = ""
 
 
 def is_vcard(text: str) -> bool:
@@ -85,6 +87,10 @@ def _card(lines: list[str]) -> Card:
                 card.post = ", ".join(part for part in (_plain(part) for part in _split(value, ";")) if part)
             case "TZ" if "/" in value:
                 card.zone = _plain(value)
+            case "BDAY":
+                card.birthday = _day(_plain(value))
+            case "NOTE":
+                card.note = "; ".join(one for one in (card.note, _plain(value)) if one)
             case "CATEGORIES":
                 card.tags += [tag for tag in (_plain(part) for part in _split(value, ",")) if tag]
     if whole and not card.first_name and not card.last_name:
@@ -94,6 +100,14 @@ def _card(lines: list[str]) -> Card:
         if value and value not in held:
             held.append(value)
     return card
+
+
+def _day(value: str) -> str:
+    """A date of RFC 6350, 4.3.1, with or without its dashes; without a year (--1231) as 31/12."""
+    if found := re.match(r"(\d{4})-?(\d{2})-?(\d{2})", value):
+        return "-".join(found.groups())
+    found = re.fullmatch(r"--(\d{2})-?(\d{2})", value)
+    return f"{int(found[2])}/{int(found[1])}" if found else value
 
 
 def _parsed(line: str) -> tuple[str, set[str], str]:
@@ -168,6 +182,10 @@ def write(cards: Iterable[Card]) -> Iterator[str]:
             lines.append(f"ADR:;;{_escaped(card.post)};;;;")
         if card.zone:
             lines.append(f"TZ:{_escaped(card.zone)}")
+        if re.fullmatch(r"\d{4}-\d{2}-\d{2}", card.birthday):
+            lines.append(f"BDAY:{card.birthday.replace('-', '')}")
+        if card.note:
+            lines.append(f"NOTE:{_escaped(card.note)}")
         if card.tags:
             lines.append(f"CATEGORIES:{','.join(map(_escaped, card.tags))}")
         lines.append("END:VCARD")
