@@ -26,6 +26,7 @@ mobiles = st.integers(0, 999).map(lambda n: f"+447700900{n:03}")
 cards = st.builds(
     vcard.Card, names, names, st.lists(emails, max_size=2, unique=True), st.lists(mobiles, max_size=2, unique=True),
     names, st.sampled_from(["", "Europe/London"]), st.lists(names.filter(bool), max_size=3),
+    birthday=st.dates(date(1900, 1, 1)).map(str) | st.just(""), note=names,
 ).filter(lambda card: card != vcard.Card() and (card.first_name or card.last_name))  # fmt: skip
 
 
@@ -40,16 +41,20 @@ def test_vcards_written_are_read_again_the_same_and_by_another_reader(made: list
         assert [one.value for one in other.contents.get("email", [])] == card.emails
         assert [one.value for one in other.contents.get("tel", [])] == card.mobiles
         assert (other.n.value.given, other.n.value.family) == (card.first_name, card.last_name)
+        assert [one.value for one in other.contents.get("bday", [])] == [card.birthday.replace("-", "")] * bool(
+            card.birthday
+        )
 
 
 def test_cards_of_older_versions_are_read() -> None:
     text = (
         "BEGIN:VCARD\r\nVERSION:2.1\r\nN;CHARSET=UTF-8;ENCODING=QUOTED-PRINTABLE:N=C3=BA=C3=B1ez;Zo=C3=\r\n=AB\r\n"
-        "TEL;HOME:01632 960001\r\nTEL;CELL;PREF:07700 900123\r\nEMAIL;INTERNET:zoe@example.com\r\nEND:VCARD\r\n"
+        "BDAY:--0412\r\nNOTE:rang twice\r\nTEL;HOME:01632 960001\r\nTEL;CELL;PREF:07700 900123\r\nEMAIL;INTERNET:zoe@example.com\r\nEND:VCARD\r\n"
         "BEGIN:VCARD\r\nVERSION:3.0\r\nFN:Bo Marsh\r\nitem1.EMAIL;TYPE=INTERNET:bo@exam\r\n ple.com\r\nADR;TYPE=HOME:;;1 Quay\\, Left;Tern;;TN1;\r\nEND:VCARD\r\n"
     )  # fmt: skip
     zoe, bo = vcard.read(text)
     assert (zoe.first_name, zoe.last_name, zoe.mobiles) == ("Zoë", "Núñez", ["07700 900123", "01632 960001"])
+    assert (zoe.birthday, zoe.note) == ("12/4", "rang twice")
     assert (bo.first_name, bo.emails, bo.post) == ("Bo", ["bo@example.com"], "1 Quay, Left, Tern, TN1")
 
 

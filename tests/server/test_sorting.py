@@ -179,7 +179,11 @@ def test_what_has_a_name_is_called_otherwise_everywhere_unless_a_workflow_runs_w
     assert api("PUT", f"tags/{tag}", {"name": "crew", **crew})[0] == 200
     assert api("PUT", "lists", {"name": "races", "was": "raecs"})[1]["contacts"] == 1
     row = Contact.objects.get()
-    assert (row.fields, row.lists, row.tagged.get().tag.name) == ({"Born": "1990-02-03", "Joined": "x"}, ["races"], "crew")
+    assert (row.fields, row.lists, row.tagged.get().tag.name) == (
+        {"Born": "1990-02-03", "Joined": "x"},
+        ["races"],
+        "crew",
+    )
     assert api("POST", "contacts/count", {"segment": "Keen"})[1] == {"count": 1}
     kept = api("GET", f"forms/{form['id']}")[1]["design"]
     assert (kept["questions"][0]["fills"], kept["tags"], kept["lists"]) == ("field:Born", ["crew"], ["races"])

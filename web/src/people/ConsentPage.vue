@@ -12,6 +12,7 @@ import { tell } from "@/ui/told";
 import FormRow from "@/ui/FormRow.vue";
 import type { Column } from "@/ui/columns";
 import DataTable from "@/ui/DataTable.vue";
+import { number } from "@/ui/words";
 
 type Policy = "ask_first" | "until_they_object";
 const account = useAccount();
@@ -27,7 +28,6 @@ const policyFor = (purpose: "marketing" | "service"): Policy => care.value?.poli
 const shown = computed(() => (agreed.value ?? []).filter((one) => one.reachable || details.value?.channels.find((channel) => channel.name === one.channel)?.answered));
 /** How many of those with an address may be written to, as the policy has it. */
 const open = (one: Schemas["Agreed"]) => (policyFor(one.purpose as "marketing") === "ask_first" ? one.given : one.reachable - one.withdrawn);
-const number = (count: number) => count.toLocaleString("en-GB");
 const { pending, act } = usePending();
 const IN_TEXTS = [["every", "in every text"], ["automatic", "not in those written by hand"], ["named", "only where a text names it"]] as const;
 const toOwn = ref("");

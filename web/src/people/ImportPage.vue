@@ -11,7 +11,7 @@ import { useFieldKinds } from "@/queries/useFieldKinds";
 import Ask from "@/ui/Ask.vue";
 import { useSettled } from "@/ui/useSettled";
 import { usePending } from "@/ui/usePending";
-import { cut, many } from "@/ui/words";
+import { cut, many, number } from "@/ui/words";
 import PeopleTabs from "./PeopleTabs.vue";
 import ReadState from "@/ui/ReadState.vue";
 import FormRow from "@/ui/FormRow.vue";
@@ -36,7 +36,7 @@ const { data: earlier, ...earlierRead } = useRead("/imports", undefined, { refet
 
 // ---- reading
 const shown = ref<Import>();
-const settings = reactive<Schemas["ImportSettings"]>({ mapping: {}, rules: {}, duplicates: "fill", tags: [], lists: [], consent_channels: [], consent_purposes: ["marketing", "service"], consent_evidence: "", consent_wording: "" });
+const settings = reactive<Schemas["ImportSettings"]>({ mapping: {}, rules: {}, duplicates: "fill", shared_number: "leave", tags: [], lists: [], consent_channels: [], consent_purposes: ["marketing", "service"], consent_evidence: "", consent_wording: "" });
 const tag = ref("");
 const list = ref("");
 const pasting = ref(false);
@@ -97,7 +97,7 @@ async function handle(one: Import, did: "stop" | "go-on" | "take-back") {
   touched("/imports");
 }
 const running = computed(() => earlier.value?.find((one) => one.id === shown.value?.id) ?? (shown.value?.state === "read" ? undefined : shown.value));
-const { data: faults } = useRead("/imports/{import_id}/faults", () => ({ path: { ...path.value, import_id: running.value?.id ?? 0 } }), { enabled: () => !!running.value?.failed });
+const { data: faults } = useRead("/imports/{import_id}/faults", () => ({ path: { ...path.value, import_id: running.value?.id ?? 0 } }), { enabled: () => !!(running.value?.failed || running.value?.partly) });
 watch(() => running.value?.state, (now, before) => {
   if (before === "running" && now !== "running") touched("everything");
 });
@@ -133,6 +133,15 @@ const lookedColumns = computed((): Column[] => [
   ...columns.value.map((name) => ({ key: name, label: name.replaceAll("_", " ") })),
   { key: "words", label: "Why", hidesLabel: true, class: "small" },
 ]);
+const toCorrect = computed(() => (running.value?.failed ?? 0) + (running.value?.partly ?? 0));
+/** Rows above the headings are left out once somebody says where those stand. */
+const headingsAt = ref<number>();
+async function beginAt() {
+  const id = shown.value?.id;
+  const row = Number(headingsAt.value);
+  if (!id || !row) return;
+  if (await act(async () => take(await ok(api.POST("/api/accounts/{account}/imports/{import_id}/headings", { params: { path: { ...path.value, import_id: id } }, body: { row } }))))) headingsAt.value = undefined;
+}
 </script>
 
 <template>
@@ -157,23 +166,23 @@ const lookedColumns = computed((): Column[] => [
       <template v-if="running">
         <h2>{{ running.file_name }}</h2>
         <progress :value="running.rows_done" :max="running.row_count" aria-label="Rows dealt with" />
-        <p class="told" role="status">{{ running.rows_done.toLocaleString("en-GB") }} of {{ many(running.row_count, "row") }}, {{ STATES[running.state] }}: <span class="kelp">{{ running.added.toLocaleString("en-GB") }} new</span>, {{ running.changed.toLocaleString("en-GB") }} changed, {{ running.skipped.toLocaleString("en-GB") }} left as they were, <span :class="{ rust: running.failed }">{{ running.failed.toLocaleString("en-GB") }} not taken</span><template v-if="running.state === 'taken_back'">; {{ many(running.kept, "person", "people") }} stayed, to whom something had happened since</template>.</p>
+        <p class="told" role="status">{{ number(running.rows_done) }} of {{ many(running.row_count, "row") }}, {{ STATES[running.state] }}: <span class="kelp">{{ number(running.added) }} new</span>, {{ number(running.changed) }} changed, {{ number(running.skipped) }} left as they were, <span :class="{ rust: running.failed }">{{ number(running.failed) }} not taken</span><template v-if="running.state === 'taken_back'">; {{ many(running.kept, "person", "people") }} stayed, to whom something had happened since</template>.</p>
         <p class="actions">
           <BButton v-if="running.state === 'running'" variant="outline-primary" @click="handle(running, 'stop')">Stop here</BButton>
           <BButton v-if="running.state === 'stopped'" variant="primary" @click="handle(running, 'go-on')">Go on</BButton>
-          <BLink v-if="running.failed" class="btn btn-outline-primary" :href="link(running)">The {{ many(running.failed, "row") }} to correct, as CSV</BLink>
+          <BLink v-if="toCorrect" class="btn btn-outline-primary" :href="link(running)">The {{ many(toCorrect, "row") }} to correct, as CSV</BLink>
           <RouterLink v-if="running.state !== 'running'" :to="`/${account}/people`">See the people</RouterLink>
         </p>
         <template v-if="faults?.rows.length">
-          <h3>Not taken</h3>
+          <h3>{{ running.partly ? (running.failed ? "Not taken, or not wholly" : "Not taken wholly") : "Not taken" }}</h3>
           <p class="small soft">Correct them in the file and bring it in again: its columns, tags and consent are taken as they were here.</p>
-          <ul class="reasons"><li v-for="[reason, count] in (faults.reasons as [string, number][])" :key="reason"><strong>{{ count.toLocaleString("en-GB") }}</strong> {{ reason }}</li></ul>
+          <ul class="reasons"><li v-for="[reason, count] in (faults.reasons as [string, number][])" :key="reason"><strong>{{ number(count) }}</strong> {{ reason }}</li></ul>
           <DataTable caption="Rows not taken" :rows="faults.rows" :columns="ROWS_NOT_TAKEN_COLUMNS">
       <template #row="{ item: one }">{{ one.row }}</template>
       <template #as_it_was="{ item: one }">{{ one.cells.filter(Boolean).join(" · ") }}</template>
-      <template #why="{ item: one }">▲ {{ one.reason }}</template>
+      <template #why="{ item: one }"><span v-if="one.taken" class="gorse">◷ came in, but for: {{ one.reason }}</span><template v-else>▲ {{ one.reason }}</template></template>
     </DataTable>
-          <p v-if="running.failed > 20" class="small soft">The first 20 of {{ running.failed.toLocaleString("en-GB") }}; the file has all of them.</p>
+          <p v-if="toCorrect > 20" class="small soft">The first 20 of {{ number(toCorrect) }}; the file has all of them.</p>
         </template>
       </template>
 
@@ -194,6 +203,10 @@ const lookedColumns = computed((): Column[] => [
 
     <template v-else>
       <p class="soft">{{ many(shown.row_count, "row") }} · {{ readAs }}</p>
+      <form class="row small begins" @submit.prevent="beginAt">
+        <FormRow label="The headings stand further down? In row"><BFormInput v-model="headingsAt" type="number" :min="shown.first_row" :max="shown.first_row + shown.row_count" class="short" /></FormRow>
+        <BButton variant="outline-primary" type="submit" :disabled="pending || !headingsAt">They begin there</BButton>
+      </form>
       <DataTable class="match" caption="What each column is" :rows="columnsOfFile" :columns="MATCH_COLUMNS">
       <template #column="{ item: column }">{{ column.name }}</template>
       <template #sample="{ item: column }">{{ shown.sample.map((row) => row[column.index]).filter(Boolean).join(", ") }}</template>
@@ -220,6 +233,11 @@ const lookedColumns = computed((): Column[] => [
         <fieldset>
           <legend>Who is here already, by email or number</legend>
           <BFormRadio v-for="[mode, words] in ([['fill', 'fill what is empty'], ['overwrite', 'write over what is there'], ['skip', 'leave them as they are']] as const)" :key="mode" v-model="settings.duplicates" class="tick" :value="mode" name="settings-duplicates">{{ words }}</BFormRadio>
+          <FormRow label="Who has the number of somebody here, but a name and an email of their own" class="wide"><BFormSelect v-model="settings.shared_number">
+            <option value="leave">is left for me to decide: the row is told of, and does not come in</option>
+            <option value="apart">is somebody else: comes in, without the number</option>
+            <option value="same">is the same person</option>
+          </BFormSelect></FormRow>
         </fieldset>
         <fieldset>
           <legend>What these people agreed to</legend>
@@ -266,4 +284,6 @@ progress { width: 100%; max-width: 46rem; height: 10px; accent-color: var(--sea)
 .tick { display: flex; gap: 8px; align-items: baseline; }
 .button.plain { font-weight: 400; }
 @media (max-width: 760px) { .how { grid-template-columns: 1fr; } }
+.begins { align-items: end; margin: 0 0 8px; }
+.begins .short { width: 6rem; }
 </style>

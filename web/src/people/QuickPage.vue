@@ -10,6 +10,7 @@ import { refDebounced } from "@vueuse/core";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
 import PeopleTabs from "./PeopleTabs.vue";
+import FormRow from "@/ui/FormRow.vue";
 import { tell } from "@/ui/told";
 
 type Line = Schemas["QuickLine"];
@@ -40,12 +41,15 @@ function correct(at: number, column: (typeof COLUMNS)[number][0], value: string)
   corrected.set(text.value.split("\n")[at] ?? "", line);
 }
 
+/** What all who are kept now agreed to, as stated by whoever types them in. */
+const agreed = ref<("email" | "text")[]>([]);
+const evidence = ref("");
 const { pending, act } = usePending();
 async function keep() {
   const kept = fit.value;
   if (!kept.length) return;
   const done = await act(async () => {
-    const answers = await ok(api.POST("/api/accounts/{account}/quick", { params: { path: { account: account.value } }, body: kept.map((at) => lines.value[at] as Line) }));
+    const answers = await ok(api.POST("/api/accounts/{account}/quick", { params: { path: { account: account.value } }, body: kept.map((at) => ({ ...(lines.value[at] as Line), agreed: agreed.value, evidence: evidence.value })) }));
     const refused = new Map(answers.map((answer, n) => [kept[n] as number, answer.fault] as const));
     const left = rows.value.map((row) => row.at).filter((at) => refused.get(at) !== "");
     const count = answers.filter((one) => !one.fault);
@@ -81,6 +85,11 @@ async function keep() {
         </tr>
       </tbody>
     </table>
+    <fieldset v-if="rows.length" class="agreed">
+      <legend>They agreed to hear from the account</legend>
+      <BFormCheckbox v-model="agreed" value="email">by email</BFormCheckbox> <BFormCheckbox v-model="agreed" value="text">by text</BFormCheckbox>
+      <FormRow v-if="agreed.length" label="How do you know? It is kept with each of them"><BFormInput v-model.trim="evidence" class="evidence" maxlength="400" placeholder="signed the sheet at the open day" /></FormRow>
+    </fieldset>
     <p class="actions"><BButton variant="primary" :disabled="pending || !fit.length" @click="keep">Keep {{ many(fit.length, "person", "people") }}</BButton><kbd>Ctrl Enter</kbd><span class="soft small">Lines that cannot be kept stay here, with the reason.</span></p>
   </div>
 </template>
@@ -92,6 +101,8 @@ async function keep() {
 .understood input { width: 100%; min-width: 6rem; font-size: 14px; padding: 3px 6px; border-color: var(--rule); }
 .understood input.note { min-width: 14rem; }
 .understood input::placeholder { color: transparent; } /* the head of the column says it, where there is one */
+.agreed { margin: 14px 0 0; }
+.evidence { width: 26rem; }
 .sea { color: var(--sea); }
 @media (max-width: 640px) {
   .understood thead { display: none; }

@@ -8,7 +8,7 @@ import { api, ok, type Schemas } from "@/api/client";
 import { useAccount } from "@/practice/session";
 import { useSettled } from "@/ui/useSettled";
 import { usePending } from "@/ui/usePending";
-import { many } from "@/ui/words";
+import { many, number } from "@/ui/words";
 import { plain, type Condition } from "@/workflows/written";
 import { chosen } from "./chosen";
 import ConditionWords from "./ConditionWords.vue";
@@ -100,7 +100,7 @@ const COLUMNS: Column[] = [
     <DataTable v-if="segments?.length" caption="Segments" :rows="segments" :columns="COLUMNS">
       <template #segment="{ item: one }"><RouterLink :to="{ path: `/${account}/people`, query: { segment: one.name } }">{{ one.name }}</RouterLink></template>
       <template #everybody_for_whom="{ item: one }">{{ one.words }}</template>
-      <template #people_now="{ item: one }">{{ one.count.toLocaleString("en-GB") }}</template>
+      <template #people_now="{ item: one }">{{ number(one.count) }}</template>
       <template #acts="{ item: one }"><template v-if="may('people')"><BButton variant="link" @click="open(one)">Change</BButton> <BButton variant="link" @click="enrolling = one">Enrol…</BButton> <BButton variant="link" @click="drop(one)">Drop</BButton></template></template>
     </DataTable>
     <p v-else-if="segments && !editing" class="empty">No segment yet. One could be “Keen, not booked”: has the tag “taster day”, score is at least 20, has no appointment to come.</p>

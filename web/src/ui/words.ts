@@ -1,20 +1,27 @@
-/** Times and counts in words, as the whole application writes them: "Tue 3 Mar, 09:30". */
-const DAYS = ["Sun", "Mon", "Tue", "Wed", "Thu", "Fri", "Sat"];
-const MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
+/** Times, counts and numbers in words, as the whole application writes them: "Tue 3 Mar, 09:30", "1,204 people". Built on Intl
+ * alone; the server says the same by core/timing/words.py. */
+const LANGUAGE = "en-GB";
+const DAY = new Intl.DateTimeFormat(LANGUAGE, { weekday: "short", day: "numeric", month: "short", timeZone: "UTC" });
+const DAY_OF_A_YEAR = new Intl.DateTimeFormat(LANGUAGE, { weekday: "short", day: "numeric", month: "short", year: "numeric", timeZone: "UTC" });
+const NUMBERS = new Intl.NumberFormat(LANGUAGE);
+const PLURALS = new Intl.PluralRules(LANGUAGE);
 
-/** A local wall-clock time ("2026-03-03T09:30") in words. It has no zone, and none is applied. */
-export function moment(local: string): string {
+/** A local wall-clock time ("2026-03-03T09:30") in words, with its year when that is not the one of `now` (such a time, too;
+ * without it, this year's). It has no zone, and none is applied. */
+export function moment(local: string, now = new Date().toISOString()): string {
   const at = new Date(`${local.slice(0, 16)}:00Z`);
-  return `${DAYS[at.getUTCDay()]} ${at.getUTCDate()} ${MONTHS[at.getUTCMonth()]}, ${local.slice(11, 16)}`;
+  const words = (local.slice(0, 4) === now.slice(0, 4) ? DAY : DAY_OF_A_YEAR).format(at);
+  return `${words.replace(",", "").replace("Sept", "Sep")}, ${local.slice(11, 16)}`;
 }
 
 export function clockTime(local: string): string {
   return local.slice(11, 16);
 }
 
-const NUMBERS = new Intl.NumberFormat("en-GB");
+export const number = (count: number): string => NUMBERS.format(count);
+
 export function many(count: number, one: string, several = `${one}s`): string {
-  return `${NUMBERS.format(count)} ${count === 1 ? one : several}`;
+  return `${number(count)} ${PLURALS.select(count) === "one" ? one : several}`;
 }
 
 /** Words written with commas between them. */

@@ -15,7 +15,7 @@ from bluffside.server.people.models import (
     Field,
 )
 from bluffside.server.people.queries import fields_of
-from bluffside.server.people.reading import Rule
+from bluffside.server.people.reading import Rule, looks_like_a_date
 from bluffside.server.people.tables import REASON, Table
 from bluffside.server.practice.models import Account
 
@@ -132,6 +132,8 @@ def _plain(heading: str) -> str:
 
 
 def _like_a_number(value: str) -> bool:
+    if looks_like_a_date(value):
+        return False
     return bool(re.fullmatch(r"'?\+?[\d\s().\-/]{9,20}", value.strip())) and 8 <= sum(map(str.isdigit, value)) <= 15
 
 

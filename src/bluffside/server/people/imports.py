@@ -46,7 +46,7 @@ from bluffside.server.people.queries import fields_of
 from bluffside.server.people.reading_apart import read_apart
 from bluffside.server.people.services import BadContact
 from bluffside.server.people.spreadsheet import BadSpreadsheet
-from bluffside.server.people.tables import Table
+from bluffside.server.people.tables import Table, with_headings
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.wake import wake
@@ -73,6 +73,37 @@ def read_file(account: Account, by: Person, file_name: str, data: bytes) -> Cont
 @transaction.atomic
 def keep(account: Account, by: Person, file_name: str, table: Table) -> ContactImport:
     """Keeps a table as an import that has not begun, with its columns matched as well as can be guessed."""
+    settings = _matched(account, table)
+    imported = ContactImport.objects.create(
+        account=account, by=by, file_name=file_name[:200], found=table.found, columns=table.columns,
+        first_row=table.first_row, row_count=len(table.rows), settings=asdict(settings), read_at=clock.now(),
+    )  # fmt: skip
+    _keep_rows(imported, table)
+    return imported
+
+
+@transaction.atomic
+def begin_at(imported: ContactImport, row: int) -> None:
+    """The headings stand in a later row, as the sheet numbers it; what is above them is left out. Raises CannotStart."""
+    if imported.state != State.READ:
+        raise CannotStart("This import was started already.")
+    parts = ImportPart.objects.filter(of=imported).order_by("first").values_list("rows", flat=True)
+    rows = [cells for part in parts for cells in part]
+    at = row - imported.first_row
+    if not 0 <= at < len(rows) - 1:
+        raise CannotStart(f"Headings can stand in rows {imported.first_row} to {imported.first_row + len(rows) - 2}.")
+    left = {name: said for name, said in imported.found.items() if name != "headings"}
+    table = with_headings(rows[at:], left | {"headings": f"in row {row}"}, headed=True)
+    table.first_row = row + 1
+    imported.settings = asdict(_matched(imported.account, table))
+    imported.columns, imported.found, imported.first_row = table.columns, table.found, table.first_row
+    imported.row_count = len(table.rows)
+    imported.save(update_fields=["settings", "columns", "found", "first_row", "row_count"])
+    ImportPart.objects.filter(of=imported).delete()
+    _keep_rows(imported, table)
+
+
+def _matched(account: Account, table: Table) -> Settings:
     settings, like = remembered_settings(account, table) or (Settings(), None)
     if like is None:
         sample = table.rows[:SAMPLE]
@@ -81,17 +112,16 @@ def keep(account: Account, by: Person, file_name: str, table: Table) -> ContactI
     settings.rules = rules_of(account, settings.mapping, table.rows[:SAMPLE])
     if like is not None:
         table.found["matched"] = f"as “{like}” was"
-    imported = ContactImport.objects.create(
-        account=account, by=by, file_name=file_name[:200], found=table.found, columns=table.columns,
-        first_row=table.first_row, row_count=len(table.rows), settings=asdict(settings), read_at=clock.now(),
-    )  # fmt: skip
+    return settings
+
+
+def _keep_rows(imported: ContactImport, table: Table) -> None:
     parts = [
-        (account.id, imported.id, first, sql.to_json(table.rows[first : first + CHUNK]))
+        (imported.account_id, imported.id, first, sql.to_json(table.rows[first : first + CHUNK]))
         for first in range(0, len(table.rows), CHUNK)
     ]
     for some in sql.chunks(parts, 20):
         sql.insert(ImportPart, ("account_id", "of_id", "first", "rows"), some)
-    return imported
 
 
 def known_in(account: Account, data: bytes) -> tuple[list[int], list[int]]:

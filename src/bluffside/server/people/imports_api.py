@@ -28,7 +28,7 @@ from bluffside.server.people.queries import fields_of
 from bluffside.server.people.reading import RULES, Rule
 from bluffside.server.people.reading_apart import read_apart
 from bluffside.server.people.spreadsheet import BadSpreadsheet, csv_rows
-from bluffside.server.people.tables import REASON
+from bluffside.server.people.tables import MOST_ROWS, REASON
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 
 router = Router(tags=["imports"], auth=InAccount())
@@ -63,6 +63,7 @@ class ImportOut(Schema):
     kinds: list[str]
     settings: ImportSettings
     sample: list[list[str]]
+    first_row: int
     row_count: int
     rows_done: int
     added: int
@@ -137,6 +138,7 @@ def _out(imported: ContactImport) -> ImportOut:
         kinds=[guess_kind([row[n] for row in sample]) for n in width] if imported.state == "read" else [],
         settings=ImportSettings(**imported.settings),
         sample=sample[:3],
+        first_row=imported.first_row,
         row_count=imported.row_count,
         rows_done=imported.rows_done,
         added=imported.added,
@@ -259,6 +261,21 @@ def _cells(imported: ContactImport, settings: Settings, cells: list[str]) -> dic
     """A row that cannot be taken, as it was written."""
     names = {number: target.rpartition(":")[2] for number, target in settings.mapping.items()}
     return {names[number]: cells[int(number)] for number in names if cells[int(number)]}
+
+
+class BeginAt(Schema):
+    row: int = Field(ge=1, le=MOST_ROWS)
+
+
+@router.post("imports/{int:import_id}/headings", response=ImportOut)
+def headings_at(request: AccountRequest, account: Path[str], import_id: int, given: BeginAt) -> ImportOut:
+    """The file's headings stand in this row; what is above them is left out."""
+    imported = _of(request, import_id)
+    try:
+        imports.begin_at(imported, given.row)
+    except imports.CannotStart as error:
+        raise HttpError(422, str(error)) from None
+    return _out(imported)
 
 
 @router.post("imports/{int:import_id}/start", response=ImportOut)

@@ -29,6 +29,12 @@ _WORDY = re.compile(r"^\s*(?:\w{3,9},?\s+)?(?:(\d{1,2})(?:st|nd|rd|th)?\s+([a-z]
 _MONEY = re.compile(r"(?<![^\W\d_])[^\W\d_]{1,3}(?![^\W\d_])|[\s'’]|[\u20a0-\u20cf$£¥]")
 
 
+def looks_like_a_date(text: str) -> bool:
+    """Whether it has a date's three figures, the year in full."""
+    found = _PARTS.match(text)
+    return bool(found) and 4 in map(len, found.groups())
+
+
 def guess_date_rule(values: Iterable[str]) -> Rule:
     """The order in which most values are days; day first where it cannot be told."""
     first = second = year = 0

@@ -45,13 +45,15 @@ def read_text(text: str, encoding: str = "") -> Table:
         return _cards(text, encoding)
     rows, delimiter = rows_of(text)
     found = {"kind": "rows pasted" if not encoding else "CSV", "cells": f"by {DELIMITER_WORDS[delimiter]}"}
-    return _with_headings(rows, found | ({"encoding": encoding} if encoding else {}))
+    return with_headings(rows, found | ({"encoding": encoding} if encoding else {}))
 
 
-def _with_headings(rows: list[list[str]], found: dict[str, str]) -> Table:
+def with_headings(rows: list[list[str]], found: dict[str, str], headed: bool | None = None) -> Table:
+    """Rows as a table, the first of them its headings where it is `headed`, or looks so. Raises BadSpreadsheet."""
     if not rows:
         raise BadSpreadsheet("There are no rows in it.")
-    headed = not _is_person(rows[0])
+    if headed is None:
+        headed = not _is_person(rows[0])
     if headed and len(rows) < 2:
         raise BadSpreadsheet("The file needs at least one row of people below its headings.")
     body = rows[1:] if headed else rows
@@ -101,7 +103,7 @@ def _workbook(data: bytes) -> Table:
     found = {"kind": "workbook", "sheet": name}
     if len(sheets) > 1:
         found["sheets left out"] = ", ".join(other for other, _ in sheets if other != name)[:300]
-    return _with_headings([row for row in rows if any(map(str.strip, row))], found)
+    return with_headings([row for row in rows if any(map(str.strip, row))], found)
 
 
 def _said(cell: object) -> str:
