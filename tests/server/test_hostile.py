@@ -195,7 +195,7 @@ SIGNED = ["", "\xff", "v1,AAAA", "²"]
     st.sampled_from(SIGNED),
     st.sampled_from(SIGNED),
 )
-@settings(max_examples=120, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=60, deadline=None, suppress_health_check=list(HealthCheck))
 def test_no_bytes_make_a_public_address_fail(house: House, body: bytes, kind: str, when: str, signed: str) -> None:
     form, source = forms.make(house.sailing, "Open day"), leads.make(house.sailing, "Advert")
     source.matching = {"fields": [{"path": "email", "fills": "email"}]}

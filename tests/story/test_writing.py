@@ -193,39 +193,6 @@ def test_undo_goes_on_after_a_reload(open_page: Callable[..., Page]) -> None:
     expect(writer.lines).to_have_count(2)
 
 
-def test_two_write_different_lines_at_once_and_both_are_kept(open_page: Callable[..., Page]) -> None:
-    first, second = open_page("/two-brakes/workflows"), open_page("/two-brakes/workflows")
-    Writer(first).new("Written by two")
-    Writer(first).line("tag one")
-    Writer(first).line("tag two")
-    Writer(first).kept()
-    first.wait_for_timeout(800)
-    second.goto(first.url)
-    expect(Writer(second).lines).to_have_count(2)
-    # Both change something before either hears of the other.
-    Writer(first).press("ArrowUp")
-    Writer(first).line("tag mine")
-    Writer(second).to(Writer(second).lines.nth(1))
-    Writer(second).line("tag theirs")
-    for page in (first, second):
-        expect(Writer(page).lines).to_contain_text(["one", "mine", "two", "theirs"])
-    # The same part differently, before the second hears of it: nothing is overwritten, and somebody says whose stands.
-    second.route("**/revision", lambda route: route.abort())
-    with first.expect_response(re.compile("/draft$")):
-        rename(first, "First name")
-    rename(second, "Second name")
-    expect(second.get_by_role("alert")).to_contain_text("the name")
-    second.get_by_role("button", name="Mine", exact=True).click()
-    expect(second.get_by_role("alert")).to_have_count(0)
-    expect(second.get_by_label("Name of the workflow")).to_have_value("Second name")
-    expect(first.get_by_label("Name of the workflow")).to_have_value("Second name")
-
-
-def rename(page: Page, name: str) -> None:
-    page.get_by_label("Name of the workflow").fill(name)
-    page.get_by_label("Name of the workflow").press("Tab")
-
-
 def test_a_check_is_mended_by_one_key(open_page: Callable[..., Page]) -> None:
     page = open_page("/slipware-lane/workflows")
     writer = Writer(page)

@@ -166,7 +166,7 @@ async function beginAt() {
       <template v-if="running">
         <h2>{{ running.file_name }}</h2>
         <progress :value="running.rows_done" :max="running.row_count" aria-label="Rows dealt with" />
-        <p class="told" role="status">{{ number(running.rows_done) }} of {{ many(running.row_count, "row") }}, {{ STATES[running.state] }}: <span class="kelp">{{ number(running.added) }} new</span>, {{ number(running.changed) }} changed, {{ number(running.skipped) }} left as they were, <span :class="{ rust: running.failed }">{{ number(running.failed) }} not taken</span><template v-if="running.state === 'taken_back'">; {{ many(running.kept, "person", "people") }} stayed, to whom something had happened since</template>.</p>
+        <p class="told" role="status">{{ number(running.rows_done) }} of {{ many(running.row_count, "row") }}, {{ STATES[running.state] }}: <span class="kelp">{{ number(running.added) }} new</span>, {{ number(running.changed) }} changed, {{ number(running.skipped) }} left as they were, <span :class="{ rust: running.failed }">{{ number(running.failed) }} not taken</span><span v-if="running.partly" class="gorse">, {{ number(running.partly) }} without some cell</span><template v-if="running.state === 'taken_back'">; {{ many(running.kept, "person", "people") }} stayed, to whom something had happened since</template>.</p>
         <p class="actions">
           <BButton v-if="running.state === 'running'" variant="outline-primary" @click="handle(running, 'stop')">Stop here</BButton>
           <BButton v-if="running.state === 'stopped'" variant="primary" @click="handle(running, 'go-on')">Go on</BButton>

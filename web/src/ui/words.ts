@@ -28,3 +28,7 @@ export function many(count: number, one: string, several = `${one}s`): string {
 export function cut(text: string): string[] {
   return text.split(",").map((one) => one.trim()).filter(Boolean);
 }
+
+const LISTED = new Intl.ListFormat(LANGUAGE, { type: "conjunction" });
+/** "a, b and c". */
+export const several = (words: string[]): string => LISTED.format(words);

@@ -11,7 +11,7 @@ import { api, ok, type Schemas } from "@/api/client";
 import { useAccount } from "@/practice/session";
 import { usePending } from "@/ui/usePending";
 import MomentInPlace from "@/ui/MomentInPlace.vue";
-import { many, moment } from "@/ui/words";
+import { many, moment, several } from "@/ui/words";
 import ColourPick from "./ColourPick.vue";
 import FindAsk from "./FindAsk.vue";
 import HeadSentence from "./HeadSentence.vue";
@@ -296,8 +296,9 @@ function onLookKey(event: KeyboardEvent) {
         <BButton v-if="mayWrite" variant="primary" :disabled="version !== null && !draft.changes.value.length && draft.state.value === 'kept'" @click.stop="ask">Publish…</BButton>
       </div>
       <p v-if="draft.state.value === 'conflict'" class="conflict" role="alert">
-        You and somebody else both changed {{ draft.clashes.value.join(", ") }}. Nothing was overwritten, and what only one of you changed is kept. Of the rest, whose shall stand?
-        <BButton variant="link" @click.stop="draft.settle('theirs')">Theirs (mine stays in undo)</BButton> <BButton variant="link" @click.stop="draft.settle('ours')">Mine</BButton>
+        You and somebody else both changed {{ several(draft.clashes.value.map((one) => one.what)) }}. Nothing was overwritten, and what only one of you changed is kept. Whose shall stand? The other’s stays in undo.
+        <span v-for="one in draft.clashes.value" :key="one.what + one.ours" class="sides"><span class="soft">Theirs:</span> {{ one.theirs }} <span class="soft">Mine:</span> {{ one.ours }}</span>
+        <BButton variant="link" @click.stop="draft.settle('theirs')">Theirs</BButton> <BButton variant="link" @click.stop="draft.settle('ours')">Mine</BButton>
       </p>
       <p v-else-if="draft.notice.value" class="notice soft" role="status">{{ draft.notice.value }}</p>
       <p v-if="look !== 'write'" class="sum serif">{{ reading?.reading.summary }}</p>
@@ -356,6 +357,7 @@ function onLookKey(event: KeyboardEvent) {
 .title input { font: 600 27px var(--serif); letter-spacing: -0.2px; border: 0; background: transparent; padding: 0; max-width: 100%; field-sizing: content; }
 .title input:focus { background: var(--paper); }
 .state { font-size: 14px; }
+.sides { display: block; font-family: var(--serif); }
 .description { width: 100%; max-width: 46em; border-color: transparent; background: transparent; padding: 1px 0; color: var(--soft); }
 .description:hover, .description:focus { border-bottom-color: var(--rule); }
 .notice { margin: 4px 0; }

@@ -9,7 +9,7 @@ import { computed, onUnmounted, ref, shallowRef } from "vue";
 
 import { api, ApiError, ok } from "@/api/client";
 import type { Doc } from "./document";
-import { merged } from "./merging";
+import { merged, type Clash } from "./merging";
 
 enablePatches();
 const PAUSE = 500; // ms without a change before it is saved
@@ -37,7 +37,7 @@ export function useDraft(account: string, workflow: number, first: Doc, firstRev
   const keptAt = ref(firstKept);
   const fault = ref("");
   const notice = ref("");
-  const clashes = ref<string[]>([]);
+  const clashes = ref<Clash[]>([]);
   const changes = shallowRef<string[]>([]);
   const past = shallowRef<Change[]>([]);
   const future = shallowRef<Change[]>([]);
@@ -160,10 +160,10 @@ export function useDraft(account: string, workflow: number, first: Doc, firstRev
     const both = whose === "ours" ? merged(base, doc.value, theirs.document).doc : merged(base, theirs.document, doc.value).doc;
     const mine = doc.value;
     takeOver(theirs.document, theirs.revision);
-    doc.value = mine;
+    doc.value = whose === "ours" ? theirs.document : mine; // what was not chosen is what undo brings back
     clashes.value = [];
     state.value = "changed";
-    change((draft) => Object.assign(draft, both)); // one to undo
+    change((draft) => Object.assign(draft, both));
     await save();
   }
 

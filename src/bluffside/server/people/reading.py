@@ -32,7 +32,7 @@ _MONEY = re.compile(r"(?<![^\W\d_])[^\W\d_]{1,3}(?![^\W\d_])|[\s'’]|[\u20a0-\u
 def looks_like_a_date(text: str) -> bool:
     """Whether it has a date's three figures, the year in full."""
     found = _PARTS.match(text)
-    return bool(found) and 4 in map(len, found.groups())
+    return found is not None and 4 in map(len, found.groups())
 
 
 def guess_date_rule(values: Iterable[str]) -> Rule:
