@@ -39,7 +39,7 @@ function toggle(one: Question, choice: string, on: boolean) {
       <BFormInput v-else :type="(one.kind === 'email' ? 'email' : (kindOf(one.kind)?.input ?? 'text')) as 'text'" :model-value="answers[one.id]?.[0]" @update:model-value="say(one.id, [String($event)])" />
     </label>
   </div>
-  <label v-for="(one, n) in design.consent" :key="n" class="tick"><BFormCheckbox plain :model-value="answers[`consent-${n}`]?.length === 1" @update:model-value="say(`consent-${n}`, $event === true ? ['yes'] : [])" /> <span>{{ one.words }}</span></label>
+  <label v-for="(one, n) in design.consent" :key="n" class="tick"><BFormCheckbox class="tick-beside" plain :model-value="answers[`consent-${n}`]?.length === 1" @update:model-value="say(`consent-${n}`, $event === true ? ['yes'] : [])" /> <span>{{ one.words }}</span></label>
 </template>
 
 <style scoped>

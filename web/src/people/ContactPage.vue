@@ -15,6 +15,7 @@ import { useAccount, useAccountDetails } from "@/practice/session";
 import { usePending } from "@/ui/usePending";
 import ReadState from "@/ui/ReadState.vue";
 import FormRow from "@/ui/FormRow.vue";
+import { many } from "@/ui/words";
 
 const account = useAccount();
 const { data: details } = useAccountDetails();
@@ -25,6 +26,8 @@ const path = computed(() => ({ account: account.value, contact_id: id.value }));
 
 const { data: contact, ...contactRead } = useRead("/contacts/{contact_id}", () => ({ path: path.value }), { live: true });
 const { data: enrolments, ...enrolmentsRead } = useRead("/contacts/{contact_id}/enrolments", () => ({ path: path.value }), { live: true });
+const inside = computed(() => enrolments.value?.filter((one) => one.fault || !one.ended) ?? []);
+const ended = computed(() => enrolments.value?.filter((one) => !one.fault && one.ended) ?? []);
 const { data: story, ...storyRead } = useRead("/contacts/{contact_id}/story", () => ({ path: path.value }), { live: true });
 
 // What of it is shown.
@@ -159,11 +162,10 @@ async function takeOut(enrolment: number) {
         <BFormInput v-model.trim="tag" aria-label="New tag" placeholder="add a tag" maxlength="80" required /><BButton variant="outline-primary" type="submit">Tag</BButton>
       </form>
       <h2>In workflows</h2>
-      <div v-for="one in enrolments" :key="one.id" class="note">
+      <div v-for="one in inside" :key="one.id" class="note">
         <RouterLink class="serif" :to="`/${account}/workflows/${one.workflow_id}`">{{ one.workflow }}</RouterLink>
         <small class="soft"> since {{ one.joined }}</small>
         <div v-if="one.fault" class="rust small">▲ Set aside: {{ one.fault }}</div>
-        <div v-else-if="one.ended" class="soft small">✓ {{ one.ended }}</div>
         <div v-else class="small">
           <span v-if="one.paused" class="thrift">Paused since {{ one.paused }}. </span><span class="gorse">◷ {{ one.where.replace(/\.$/, "") || "about to begin" }}</span> <span v-if="one.until" class="soft">until {{ one.until }}</span>
           <div v-if="one.next" class="soft">Then: <span class="serif">{{ one.next }}</span></div>
@@ -175,7 +177,13 @@ async function takeOut(enrolment: number) {
           </template>
         </div>
       </div>
-      <p v-if="!enrolments?.length" class="soft">In none.</p>
+      <p v-if="!inside.length" class="soft">In none{{ ended.length ? " now" : "" }}.</p>
+      <details v-if="ended.length" class="ended"><summary class="soft">{{ many(ended.length, "time") }} in one before</summary>
+        <div v-for="one in ended" :key="one.id" class="note">
+          <RouterLink class="serif" :to="`/${account}/workflows/${one.workflow_id}`">{{ one.workflow }}</RouterLink> <small class="soft">since {{ one.joined }}</small>
+          <div class="soft small">✓ {{ one.ended }}</div>
+        </div>
+      </details>
       <p v-if="may('people')" class="row">
         <BButton variant="outline-primary" @click="enrolling = true">Enrol…</BButton>
         <BButton v-if="running.length" variant="outline-primary" @click="pauseAll">{{ allPaused ? "Resume all" : "Pause all" }}</BButton>

@@ -49,7 +49,7 @@ const lineOf = (step: string) => script.readings.value.get(step)?.sentence ?? ""
     <p v-else-if="find && !hits.length" class="soft">Nothing says that.</p>
     <ul>
       <li v-for="(hit, index) in hits" :key="hit.step + hit.path">
-        <label class="hit"><BFormCheckbox plain :model-value="!left.has(index)" @update:model-value="toggle(index)" /> <small class="soft">{{ lineOf(hit.step) }} {{ hit.what }}</small></label>
+        <label class="hit"><BFormCheckbox class="beside" plain :model-value="!left.has(index)" @update:model-value="toggle(index)" /> <small class="soft">{{ lineOf(hit.step) }} {{ hit.what }}</small></label>
         <p class="serif"><del>{{ cut(hit.text, find) }}</del></p>
         <p class="serif">{{ cut(hit.after, by || find) }}</p>
       </li>

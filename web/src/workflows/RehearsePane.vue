@@ -68,7 +68,7 @@ function drop(index: number) {
       <details v-if="!contact" class="small invented">
         <summary>Who does not exist: what they have</summary>
         <FormRow label="First name (none: leave it empty)"><BFormInput :model-value="invented.first_name" maxlength="80" :model-modifiers="{ lazy: true }" @update:model-value="invent({ first_name: String($event).trim() })" /></FormRow>
-        <div class="row"><label><BFormCheckbox plain :model-value="!!invented.mobile" @update:model-value="invent({ mobile: invented.mobile ? '' : '+447700900001' })" /> a mobile number</label> <label><BFormCheckbox plain :model-value="!!invented.email" @update:model-value="invent({ email: invented.email ? '' : 'robin@example.com' })" /> an email address</label></div>
+        <div class="row"><label><BFormCheckbox class="beside" plain :model-value="!!invented.mobile" @update:model-value="invent({ mobile: invented.mobile ? '' : '+447700900001' })" /> a mobile number</label> <label><BFormCheckbox class="beside" plain :model-value="!!invented.email" @update:model-value="invent({ email: invented.email ? '' : 'robin@example.com' })" /> an email address</label></div>
         <FormRow label="Tags, by commas"><BFormInput :model-value="invented.tags.join(', ')" :model-modifiers="{ lazy: true }" @update:model-value="invent({ tags: tagsOf(String($event)) })" /></FormRow>
       </details>
       <p class="small soft"><template v-for="(one, index) in moments" :key="one.words">{{ index ? " · " : "or " }}<BButton variant="link" @click="start = one.start">{{ one.words }}</BButton></template></p>

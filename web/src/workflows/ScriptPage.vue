@@ -283,7 +283,7 @@ function onLookKey(event: KeyboardEvent) {
 </script>
 
 <template>
-  <div class="desk">
+  <div class="desk" :class="{ watching: look === 'watch' }">
     <section class="script" @click="select('')">
       <div class="title">
         <input class="serif" :value="doc.name" aria-label="Name of the workflow" maxlength="120" :disabled="!mayWrite" :size="Math.max(12, doc.name.length)" @click.stop @change="rename(($event.target as HTMLInputElement).value)" />
@@ -370,5 +370,6 @@ function onLookKey(event: KeyboardEvent) {
 .counts input { font-size: 13.5px; padding: 1px 4px; }
 .foot { display: flex; gap: 14px; margin-top: 34px; border-top: 1px solid var(--rule); padding-top: 8px; flex-wrap: wrap; }
 .conflict { border-left: 3px solid var(--rust); padding-left: 12px; }
-@media (max-width: 900px) { .desk { grid-template-columns: 1fr; } .script { padding: 16px; } }
+.desk.watching { grid-template-columns: minmax(0, 1fr) 420px; }
+@media (max-width: 900px) { .desk, .desk.watching { grid-template-columns: 1fr; } .script { padding: 16px; } }
 </style>

@@ -112,7 +112,7 @@ const counted = computed(() => props.watch?.shown ?? 0);
     </div>
     <ol>
       <li v-for="row in watch?.enrolments" :key="row.id">
-        <BFormCheckbox v-if="may && !row.ended" plain :model-value="picked.has(row.id)" :aria-label="`Choose ${row.contact}`" @update:model-value="picked.has(row.id) ? picked.delete(row.id) : picked.add(row.id)" />
+        <BFormCheckbox v-if="may && !row.ended" class="tick-beside" plain :model-value="picked.has(row.id)" :aria-label="`Choose ${row.contact}`" @update:model-value="picked.has(row.id) ? picked.delete(row.id) : picked.add(row.id)" />
         <RouterLink class="serif" :to="`/${account}/people/${row.contact_id}`">{{ row.contact }}</RouterLink> <small class="soft">since {{ row.joined }}, version {{ row.version }}</small>
         <div v-if="row.fault" class="rust small">▲ {{ row.fault }}</div>
         <div v-else-if="row.ended" class="soft small">✓ {{ row.ended }}</div>

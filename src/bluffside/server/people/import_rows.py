@@ -112,12 +112,24 @@ class RowReader:
 
 
 def split_name(text: str) -> tuple[str, str]:
-    """First and last name, "Reyes, Ana" and "Ana Reyes" alike, without titles ("Dr"). Particles and second surnames stay with
-    the last name ("van der Berg", "García López"), as do what follows a name ("PhD")."""
+    """First and last name, "Reyes, Ana" and "Ana Reyes" alike, without a title ("Dr"). Particles and second surnames stay with
+    the last name ("van der Berg", "García López"), as does what follows a name ("PhD")."""
+    return parted(text)[1:]
+
+
+def parted(text: str) -> tuple[str, str, str]:
+    """Title, first and last name. No letter of it is lost: what cannot be parted so is cut at its first space."""
     read = HumanName(text)
     front, back = ([read.first, read.middle], [read.last]) if "," in text else ([read.first], [read.middle, read.last])
     first, last = " ".join(filter(None, front)), " ".join(filter(None, [*back, read.suffix]))
-    return (first, last) if first or last else (text.strip(), "")
+    if (first or last) and _letters(read.title + first + last) == _letters(text):
+        return read.title, first, last
+    first, _, last = text.strip().partition(" ")
+    return "", first, last.strip()
+
+
+def _letters(text: str) -> list[str]:
+    return sorted(letter for letter in text.casefold() if letter.isalnum())
 
 
 def shortened(text: str) -> str:

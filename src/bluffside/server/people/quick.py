@@ -12,6 +12,7 @@ import phonenumbers
 from bluffside.core.terms import TwoWay
 from bluffside.server.events.stream import Cause
 from bluffside.server.people import addresses
+from bluffside.server.people.import_rows import parted
 from bluffside.server.people.services import (
     BadContact,
     add_contact,
@@ -127,9 +128,13 @@ def _name_and_note(line: Line, rest: str) -> None:
     if not name and len(words) <= 2:
         name = [word.title() for word in words]
         words = name
-    line.first_name = name[0].strip(".,:") if name else ""
-    line.last_name = " ".join(name[1:]).strip(".,:")
-    said = [" ".join(words[len(name) :]), *(part.strip(" |-–—") for part in parts[1:])]
+    whole = " ".join(word.strip(",:") for word in name)
+    title, line.first_name, line.last_name = parted(whole)
+    said = [
+        title,
+        " ".join(words[len(name) :]),
+        *(part.strip(" |-–—") for part in parts[1:]),
+    ]
     line.note = "; ".join(part for part in said if part)[:2_000]
 
 
