@@ -7,7 +7,7 @@ from playwright.sync_api import Page, expect
 PEOPLE = """Name,Mobile number,Email address,Shoe size
 Ada Marshall,07700 900700,ada.marshall@example.com,38
 Bo Quill,07700 900701,bo.quill@example.com,44
-Cy Brand,not a number,cy.brand@example.com,41
+Cy Brand,not a number,not an address,41
 """
 
 

@@ -9,15 +9,21 @@ from playwright.sync_api import Page, expect
 from tests.story.writing import Writer
 
 
-def test_two_write_different_lines_at_once_and_both_are_kept(open_page: Callable[..., Page]) -> None:
+def two_at(open_page: Callable[..., Page], name: str, *lines: str) -> tuple[Page, Page]:
+    """Two people at a script with these lines, as it is kept."""
     first, second = open_page("/two-brakes/workflows"), open_page("/two-brakes/workflows")
-    Writer(first).new("Written by two")
-    Writer(first).line("tag one")
-    Writer(first).line("tag two")
+    Writer(first).new(name)
+    for line in lines:
+        Writer(first).line(line)
     Writer(first).kept()
     first.wait_for_timeout(800)
     second.goto(first.url)
-    expect(Writer(second).lines).to_have_count(2)
+    expect(Writer(second).lines).to_have_count(len(lines))
+    return first, second
+
+
+def test_two_write_different_lines_at_once_and_both_are_kept(open_page: Callable[..., Page]) -> None:
+    first, second = two_at(open_page, "Written by two", "tag one", "tag two")
     # Both change something before either hears of the other.
     Writer(first).press("ArrowUp")
     Writer(first).line("tag mine")
@@ -46,15 +52,7 @@ def rename(page: Page, name: str) -> None:
 def test_a_line_taken_out_by_one_and_written_on_by_the_other_is_decided_upon(
     open_page: Callable[..., Page], choice: str, stands: bool, undone: bool
 ) -> None:
-    first, second = open_page("/two-brakes/workflows"), open_page("/two-brakes/workflows")
-    Writer(first).new(f"Taken out and written on, {choice}")
-    Writer(first).line("tag one")
-    Writer(first).line("text hello: Come by.")
-    Writer(first).line("tag two")
-    Writer(first).kept()
-    first.wait_for_timeout(800)
-    second.goto(first.url)
-    expect(Writer(second).lines).to_have_count(3)
+    first, second = two_at(open_page, f"Out and on, {choice}", "tag one", "text hello: Come by.", "tag two")
     second.route("**/revision", lambda route: route.abort())  # it hears of nothing before it saves
     first.bring_to_front()
     Writer(first).to(Writer(first).lines.nth(1))

@@ -16,8 +16,10 @@ export class ApiError extends Error {
   }
 }
 
-/** Whether the server knew nobody any more who asks (frame/SessionEnded.vue). */
+/** Whether it is asked to sign in again, since the server knew nobody any more (frame/SessionEnded.vue). */
 export const sessionEnded = ref(false);
+/** Whether the server knows nobody: what asks by itself asks no more until somebody has signed in. */
+export const signedOut = ref(false);
 
 function csrfToken(): string {
   return document.cookie.match(/csrftoken=([^;]+)/)?.[1] ?? "";
@@ -46,7 +48,7 @@ export async function ok<T>(call: Promise<Answer<T>>): Promise<T> {
   }
   if (answer.response.ok) return answer.data as T;
   if (answer.response.status === 401 && !answer.response.url.endsWith("/api/session")) {
-    sessionEnded.value = true;
+    sessionEnded.value = signedOut.value = true;
     throw new ApiError("You are signed out. Nothing was changed; sign in, and do it again.", 401);
   }
   const detail = (answer.error as { detail?: unknown } | undefined)?.detail;

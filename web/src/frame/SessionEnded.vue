@@ -4,7 +4,7 @@
 import { useQueryClient } from "@tanstack/vue-query";
 import { ref, watch } from "vue";
 
-import { sessionEnded } from "@/api/client";
+import { sessionEnded, signedOut } from "@/api/client";
 import { useSession } from "@/practice/session";
 import Ask from "@/ui/Ask.vue";
 import { tell } from "@/ui/told";
@@ -21,7 +21,7 @@ async function again() {
   const was = session.value?.name;
   if (!(await act(() => signIn(email.value, password.value)))) return;
   if (session.value?.name !== was) return location.reload(); // somebody else: nothing of the other's stays on the page
-  sessionEnded.value = false;
+  sessionEnded.value = signedOut.value = false;
   await cache.invalidateQueries();
   tell("You are signed in again. What you typed is still here; press once more what was refused.");
 }

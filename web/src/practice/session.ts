@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed } from "vue";
 import { useRoute } from "vue-router";
 
-import { api, ok, sessionEnded } from "@/api/client";
+import { api, ok, sessionEnded, signedOut } from "@/api/client";
 
 export function useSession() {
   const cache = useQueryClient();
@@ -19,6 +19,7 @@ export function useSession() {
     refetchInterval: (query) => (query.state.error ? 5_000 : false),
   });
   async function signIn(email: string, password: string) {
+    signedOut.value = false;
     cache.setQueryData(["session"], await ok(api.POST("/api/session", { body: { email, password } })));
   }
   async function signOut() {

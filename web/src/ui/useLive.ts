@@ -4,7 +4,7 @@
 import { useQueryClient } from "@tanstack/vue-query";
 import { computed, onUnmounted, ref, type Ref } from "vue";
 
-import { api, ok, type ApiError } from "@/api/client";
+import { api, ok, signedOut, type ApiError } from "@/api/client";
 
 export const LIVE = { live: true };
 const PAUSE = 1_000; // ms
@@ -17,7 +17,7 @@ export function useLive(account: Ref<string>): Ref<string> {
   const silent = ref(0);
   const idle = ref(0);
   async function look() {
-    if (asking || document.hidden || !account.value) return;
+    if (asking || document.hidden || !account.value || signedOut.value) return;
     asking = true;
     const pulse = await ok(api.GET("/api/accounts/{account}/pulse", { params: { path: { account: account.value } } })).catch((error: ApiError) => error.status);
     asking = false;

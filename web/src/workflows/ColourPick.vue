@@ -27,19 +27,13 @@ async function paint(next: Colour) {
 </script>
 
 <template>
-  <BDropdown variant="link" size="sm" class="colour" :class="colour && `c-${colour}`" :text="`in lists: ${colour || 'no colour'}`">
+  <BDropdown variant="link" size="sm" class="colour edge" :class="colour && `c-${colour}`" :text="`in lists: ${colour || 'no colour'}`">
     <BDropdownItem v-for="one in COLOURS" :key="one" @click="paint(one)">{{ one || "no colour" }}</BDropdownItem>
   </BDropdown>
 </template>
 
 <style scoped>
-.colour { font-size: 13px; border-left: 4px solid transparent; }
+.colour { font-size: 13px; }
 .colour :deep(.dropdown-toggle) { min-height: 24px; font-size: 13px; color: var(--soft); text-decoration: none; }
 .colour[class*="c-"] { padding-left: 8px; }
-.c-sea { border-left-color: var(--sea); }
-.c-thrift { border-left-color: var(--thrift); }
-.c-gorse { border-left-color: var(--gorse); }
-.c-kelp { border-left-color: var(--kelp); }
-.c-rust { border-left-color: var(--rust); }
-.c-slate { border-left-color: var(--soft); }
 </style>

@@ -115,7 +115,7 @@ function archive(row: Row) {
     <ReadState :of="[reading, asideRead]" what="The workflows">
     <p v-if="waits"><RouterLink class="gorse" :to="`/${account}/workflows/waits`">▲ {{ many(waits, "thing waits", "things wait") }} for somebody</RouterLink></p>
     <DataTable v-if="rows?.length" v-model:sorted="by" caption="Workflows" :rows="rows" :columns="columns">
-      <template #name="{ item: row }"><div class="what" :class="row.colour && `c-${row.colour}`"><RouterLink class="serif name" :to="`/${account}/workflows/${row.id}`">{{ row.name }}</RouterLink><br /><small class="soft">{{ row.description || row.summary }}</small></div></template>
+      <template #name="{ item: row }"><div class="what edge" :class="row.colour && `c-${row.colour}`"><RouterLink class="serif name" :to="`/${account}/workflows/${row.id}`">{{ row.name }}</RouterLink><br /><small class="soft">{{ row.description || row.summary }}</small></div></template>
       <template #state="{ item: row }">
         <span v-if="!row.version" class="soft">draft</span><span v-else-if="row.open" class="kelp">● runs</span><span v-else class="gorse">closed</span>
         <br /><small class="soft">{{ row.version ? `version ${row.version}` : "" }}{{ row.unpublished ? ", unpublished changes" : "" }}</small>
@@ -148,12 +148,6 @@ function archive(row: Row) {
 
 <style scoped>
 .name { font-size: 17px; }
-.what { max-width: 27rem; padding-left: 10px; border-left: 4px solid transparent; }
-.c-sea { border-left-color: var(--sea); }
-.c-thrift { border-left-color: var(--thrift); }
-.c-gorse { border-left-color: var(--gorse); }
-.c-kelp { border-left-color: var(--kelp); }
-.c-rust { border-left-color: var(--rust); }
-.c-slate { border-left-color: var(--soft); }
+.what { max-width: 27rem; padding-left: 10px; }
 .file:focus-within { outline: 2px solid var(--sea); }
 </style>

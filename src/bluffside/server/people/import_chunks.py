@@ -10,15 +10,7 @@ from bluffside.server import sql
 from bluffside.server.events.stream import Cause, Happened, record, record_alike
 from bluffside.server.people.erasing import withdraw_again
 from bluffside.server.people.import_columns import BROUGHT, Settings
-from bluffside.server.people.import_rows import (
-    Known,
-    Row,
-    RowReader,
-    changes_to,
-    has_number_of,
-    shares_number,
-    two_people,
-)
+from bluffside.server.people.import_rows import Known, Row, RowReader, changes_to, who_is
 from bluffside.server.people.models import (
     Contact,
     ContactImport,
@@ -56,18 +48,13 @@ class Chunk:
         self._write()
 
     def _place(self, number: int, cells: Sequence[str], row: Row) -> None:
-        by_email, by_mobile = self.known.both(row.own)
-        if by_email and by_mobile and by_email is not by_mobile and by_email.pk != by_mobile.pk:
-            self._fault(number, cells, two_people(by_email, by_mobile))
+        try:
+            known = who_is(self.known, row, self.settings.shared_number)
+        except BadContact as error:
+            self._fault(number, cells, str(error))
             return
-        if by_mobile and not by_email and has_number_of(by_mobile, row) and self.settings.shared_number != "same":
-            if self.settings.shared_number == "leave":
-                self._fault(number, cells, shares_number(by_mobile))
-                return
-            row.own["mobile"], by_mobile = "", None
         if row.unread:
             self._fault(number, cells, "; ".join(row.unread), taken=True)
-        known = by_email or by_mobile
         if known is None:
             contact = Contact(
                 account=self.account, added_at=self.now, responsible=row.responsible, **row.own, fields=row.fields

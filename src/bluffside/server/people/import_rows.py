@@ -11,7 +11,7 @@ from nameparser import HumanName
 from bluffside.core.terms import ADDRESS_OF, TwoWay
 from bluffside.server.people import reading
 from bluffside.server.people.field_kinds import How, read_typed
-from bluffside.server.people.import_columns import BROUGHT, FIELD, Duplicate, Settings, kind_made, kind_of
+from bluffside.server.people.import_columns import BROUGHT, FIELD, Duplicate, Settings, SharedNumber, kind_made, kind_of
 from bluffside.server.people.models import (
     Contact,
     FurtherAddress,
@@ -179,17 +179,23 @@ def changes_to(known: Contact, row: Row, mode: Duplicate) -> dict[str, Any]:
     return changes | ({"fields": known.fields | more} if more else {})
 
 
-def has_number_of(other: Contact, row: Row) -> bool:
-    """Whether a row names somebody else who has the same mobile number: with a name and an email of their own."""
+def who_is(known: Known, row: Row, shared: SharedNumber) -> Contact | None:
+    """Whom of the account a row is about; None when it is somebody new. Raises BadContact when that cannot be told. A number
+    that is somebody else's is taken off the row where `shared` says that they are two."""
+    by_email, by_mobile = known.both(row.own)
+    if by_email and by_mobile and by_email is not by_mobile and by_email.pk != by_mobile.pk:
+        said = f"the email belongs to {by_email.name}, the mobile number to {by_mobile.name}"
+        raise BadContact({"email": said})
+    if by_mobile and not by_email and shared != "same" and _is_another(by_mobile, row):
+        if shared == "leave":
+            raise BadContact({"mobile": f"{by_mobile.name} has that mobile number, and another name and email"})
+        row.own["mobile"], by_mobile = "", None
+    return by_email or by_mobile
+
+
+def _is_another(holder: Contact, row: Row) -> bool:
+    """Whether a row that has somebody's number has a name and an email of its own."""
     email, name = row.own.get("email", ""), (row.own.get("first_name", ""), row.own.get("last_name", ""))
-    theirs = (other.first_name, other.last_name)
+    theirs = (holder.first_name, holder.last_name)
     differs = " ".join(name).casefold().split() != " ".join(theirs).casefold().split()
-    return bool(email and other.email and email != other.email and any(name) and any(theirs) and differs)
-
-
-def shares_number(other: Contact) -> str:
-    return f"{other.name} has that mobile number, and another name and email"
-
-
-def two_people(by_email: Contact, by_mobile: Contact) -> str:
-    return f"the email belongs to {by_email.name}, the mobile number to {by_mobile.name}"
+    return bool(email and holder.email and email != holder.email and any(name) and any(theirs) and differs)

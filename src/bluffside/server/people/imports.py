@@ -26,16 +26,7 @@ from bluffside.server.people.import_columns import (
     remembered_settings,
     rules_of,
 )
-from bluffside.server.people.import_rows import (
-    Known,
-    Row,
-    RowReader,
-    changes_to,
-    has_number_of,
-    shares_number,
-    shortened,
-    two_people,
-)
+from bluffside.server.people.import_rows import Known, Row, RowReader, changes_to, shortened, who_is
 from bluffside.server.people.models import (
     Contact,
     ContactImport,
@@ -178,16 +169,13 @@ def look(imported: ContactImport, settings: Settings) -> list[Looked]:
         if row is None:
             found.append(Looked(number, cells, "fault", fault, {}, {}))
             continue
-        by_email, by_mobile = known.both(row.own)
-        if by_mobile and not by_email and has_number_of(by_mobile, row) and settings.shared_number != "same":
-            if settings.shared_number == "leave":
-                found.append(Looked(number, cells, "fault", shares_number(by_mobile), {}, {}))
-                continue
-            row.own["mobile"], by_mobile = "", None
+        try:
+            here = who_is(known, row, settings.shared_number)
+        except BadContact as error:
+            found.append(Looked(number, cells, "fault", str(error), {}, {}))
+            continue
         addresses = {one for one in (row.own.get("email"), row.own.get("mobile")) if one}
-        if by_email and by_mobile and by_email.pk != by_mobile.pk:
-            found.append(Looked(number, cells, "fault", two_people(by_email, by_mobile), {}, {}))
-        elif here := by_email or by_mobile:
+        if here:
             changes = changes_to(here, row, settings.duplicates)
             words = f"{here.name}: {', '.join(_said(here, name) for name in changes)}" if changes else here.name
             words = "; ".join([words, *row.unread])
