@@ -98,11 +98,11 @@ const WHAT_CAME_COLUMNS: Column[] = [
     <template v-else>
       <h2>What each value becomes</h2>
       <DataTable caption="What the sample says" :rows="(source.values as [string, string][])" :columns="WHAT_THE_SAMPLE_SAYS_COLUMNS">
-      <template #in_the_sample="{ item: [at] }"><code>{{ at }}</code></template>
-      <template #says="{ item: [, value] }">{{ value }}</template>
-      <template #is_the_contact_s="{ item: [at] }"><BFormSelect :model-value="pointed(at)?.fills ?? ''" :aria-label="`What ${at} is`" @update:model-value="point(at, String($event))"><option value="">left out</option><option v-for="[name, words] in OWN" :key="name" :value="name">{{ words }}</option><option v-for="one in fields" :key="one.id" :value="`field:${one.name}`">{{ one.name }}</option></BFormSelect></template>
-      <template #taken="{ item: [at] }"><BFormSelect v-if="pointed(at)" :model-value="pointed(at)?.how" :aria-label="`How ${at} is taken`" @update:model-value="change(pointed(at), String($event))"><option v-for="[how, words] in HOW" :key="how" :value="how">{{ words }}</option></BFormSelect></template>
-    </DataTable>
+        <template #in_the_sample="{ item: [at] }"><code>{{ at }}</code></template>
+        <template #says="{ item: [, value] }">{{ value }}</template>
+        <template #is_the_contact_s="{ item: [at] }"><BFormSelect :model-value="pointed(at)?.fills ?? ''" :aria-label="`What ${at} is`" @update:model-value="point(at, String($event))"><option value="">left out</option><option v-for="[name, words] in OWN" :key="name" :value="name">{{ words }}</option><option v-for="one in fields" :key="one.id" :value="`field:${one.name}`">{{ one.name }}</option></BFormSelect></template>
+        <template #taken="{ item: [at] }"><BFormSelect v-if="pointed(at)" :model-value="pointed(at)?.how" :aria-label="`How ${at} is taken`" @update:model-value="change(pointed(at), String($event))"><option v-for="[how, words] in HOW" :key="how" :value="how">{{ words }}</option></BFormSelect></template>
+      </DataTable>
       <p class="becomes" role="status"><span class="soft">The sample would become</span> <template v-if="source.fault"><span class="rust">▲ nobody: {{ source.fault }}</span></template><template v-else><template v-for="(value, name, n) in source.understood" :key="name"><template v-if="value">{{ n ? ", " : "" }}<span class="soft">{{ label(String(name)) }}</span> <strong>{{ value }}</strong></template></template></template></p>
       <p class="row">
         <FormRow label="Tags they get"><BFormInput :model-value="matching.tags?.join(', ')" :model-modifiers="{ lazy: true }" @update:model-value="matching.tags = cut(String($event)); keep()" /></FormRow>
@@ -115,11 +115,11 @@ const WHAT_CAME_COLUMNS: Column[] = [
     <template v-if="source.leads.length">
       <div class="row"><h2>What came</h2><span class="soft small">{{ many(source.taken, "taken", "taken") }}, {{ source.waiting }} waiting, {{ source.failed }} failed</span><BButton v-if="source.waiting + source.failed" variant="outline-primary" :disabled="pending" @click="again">Try {{ source.waiting + source.failed }} again</BButton></div>
       <DataTable caption="What came" :rows="source.leads" :columns="WHAT_CAME_COLUMNS">
-      <template #when="{ item: one }">{{ one.at }}</template>
-      <template #state="{ item: one }"><div :class="one.state === 'taken' ? 'kelp' : one.state === 'failed' ? 'rust' : 'gorse'">{{ one.state === "taken" ? "✓ taken" : one.state === "failed" ? "▲ failed" : "◷ waits" }}<div v-if="one.reason" class="small">{{ one.reason }}</div></div></template>
-      <template #who="{ item: one }"><RouterLink v-if="one.contact_id" :to="`/${account}/people/${one.contact_id}`">{{ one.contact }}</RouterLink></template>
-      <template #it_said="{ item: one }"><template v-for="([at, value], n) in (one.values as [string, string][])" :key="at">{{ n ? " · " : "" }}<span class="soft">{{ at }}</span> {{ value }}</template></template>
-    </DataTable>
+        <template #when="{ item: one }">{{ one.at }}</template>
+        <template #state="{ item: one }"><div :class="one.state === 'taken' ? 'kelp' : one.state === 'failed' ? 'rust' : 'gorse'">{{ one.state === "taken" ? "✓ taken" : one.state === "failed" ? "▲ failed" : "◷ waits" }}<div v-if="one.reason" class="small">{{ one.reason }}</div></div></template>
+        <template #who="{ item: one }"><RouterLink v-if="one.contact_id" :to="`/${account}/people/${one.contact_id}`">{{ one.contact }}</RouterLink></template>
+        <template #it_said="{ item: one }"><template v-for="([at, value], n) in (one.values as [string, string][])" :key="at">{{ n ? " · " : "" }}<span class="soft">{{ at }}</span> {{ value }}</template></template>
+      </DataTable>
     </template>
   </div>
   </ReadState>

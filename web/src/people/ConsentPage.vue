@@ -64,14 +64,14 @@ const COLUMNS: Column[] = [
         </fieldset>
       </div>
       <DataTable caption="Consent by channel" :rows="shown.filter((row) => row.purpose === purpose)" :columns="COLUMNS">
-      <template #channel="{ item: one }">{{ one.channel }}</template>
-      <template #with_an_address="{ item: one }">{{ number(one.reachable) }}</template>
-      <template #agreed="{ item: one }">{{ number(one.given) }}</template>
-      <template #opted_out="{ item: one }">{{ number(one.withdrawn) }}</template>
-      <template #asked_no_answer="{ item: one }">{{ number(one.asked) }}</template>
-      <template #said_nothing="{ item: one }">{{ number(one.nothing) }}</template>
-      <template #may_be_written_to="{ item: one }"><strong>{{ number(open(one)) }}</strong></template>
-    </DataTable>
+        <template #channel="{ item: one }">{{ one.channel }}</template>
+        <template #with_an_address="{ item: one }">{{ number(one.reachable) }}</template>
+        <template #agreed="{ item: one }">{{ number(one.given) }}</template>
+        <template #opted_out="{ item: one }">{{ number(one.withdrawn) }}</template>
+        <template #asked_no_answer="{ item: one }">{{ number(one.asked) }}</template>
+        <template #said_nothing="{ item: one }">{{ number(one.nothing) }}</template>
+        <template #may_be_written_to="{ item: one }"><strong>{{ number(open(one)) }}</strong></template>
+      </DataTable>
     </section>
     <section>
       <div class="row"><h2>The way to their own page</h2>

@@ -178,10 +178,10 @@ async function beginAt() {
           <p class="small soft">Correct them in the file and bring it in again: its columns, tags and consent are taken as they were here.</p>
           <ul class="reasons"><li v-for="[reason, count] in (faults.reasons as [string, number][])" :key="reason"><strong>{{ number(count) }}</strong> {{ reason }}</li></ul>
           <DataTable caption="Rows not taken" :rows="faults.rows" :columns="ROWS_NOT_TAKEN_COLUMNS">
-      <template #row="{ item: one }">{{ one.row }}</template>
-      <template #as_it_was="{ item: one }">{{ one.cells.filter(Boolean).join(" · ") }}</template>
-      <template #why="{ item: one }"><span v-if="one.taken" class="gorse">◷ came in, but for: {{ one.reason }}</span><template v-else>▲ {{ one.reason }}</template></template>
-    </DataTable>
+            <template #row="{ item: one }">{{ one.row }}</template>
+            <template #as_it_was="{ item: one }">{{ one.cells.filter(Boolean).join(" · ") }}</template>
+            <template #why="{ item: one }"><span v-if="one.taken" class="gorse">◷ came in, but for: {{ one.reason }}</span><template v-else>▲ {{ one.reason }}</template></template>
+          </DataTable>
           <p v-if="toCorrect > 20" class="small soft">The first 20 of {{ number(toCorrect) }}; the file has all of them.</p>
         </template>
       </template>
@@ -189,15 +189,15 @@ async function beginAt() {
       <template v-if="earlier?.length">
         <h2>Earlier files</h2>
         <DataTable caption="Earlier files" :rows="earlier" :columns="EARLIER_FILES_COLUMNS">
-      <template #file="{ item: one }"><BButton variant="link" @click="shown = one">{{ one.file_name }}</BButton></template>
-      <template #when="{ item: one }">{{ one.at }}</template>
-      <template #by="{ item: one }">{{ one.by }}</template>
-      <template #new="{ item: one }">{{ one.added }}</template>
-      <template #changed="{ item: one }">{{ one.changed }}</template>
-      <template #not_taken="{ item: one }">{{ one.failed }}</template>
-      <template #state="{ item: one }"><span :class="one.state === 'done' ? 'kelp' : one.state === 'taken_back' ? 'soft' : 'gorse'">{{ STATES[one.state] }}</span></template>
-      <template #acts="{ item: one }"><BButton v-if="one.state === 'done' || one.state === 'stopped'" variant="link" @click="takingBack = one">Take back…</BButton></template>
-    </DataTable>
+          <template #file="{ item: one }"><BButton variant="link" @click="shown = one">{{ one.file_name }}</BButton></template>
+          <template #when="{ item: one }">{{ one.at }}</template>
+          <template #by="{ item: one }">{{ one.by }}</template>
+          <template #new="{ item: one }">{{ one.added }}</template>
+          <template #changed="{ item: one }">{{ one.changed }}</template>
+          <template #not_taken="{ item: one }">{{ one.failed }}</template>
+          <template #state="{ item: one }"><span :class="one.state === 'done' ? 'kelp' : one.state === 'taken_back' ? 'soft' : 'gorse'">{{ STATES[one.state] }}</span></template>
+          <template #acts="{ item: one }"><BButton v-if="one.state === 'done' || one.state === 'stopped'" variant="link" @click="takingBack = one">Take back…</BButton></template>
+        </DataTable>
       </template>
     </template>
 
@@ -208,26 +208,26 @@ async function beginAt() {
         <BButton variant="outline-primary" type="submit" :disabled="pending || !headingsAt">They begin there</BButton>
       </form>
       <DataTable class="match" caption="What each column is" :rows="columnsOfFile" :columns="MATCH_COLUMNS">
-      <template #column="{ item: column }">{{ column.name }}</template>
-      <template #sample="{ item: column }">{{ shown.sample.map((row) => row[column.index]).filter(Boolean).join(", ") }}</template>
-      <template #is="{ item: column }"><BFormSelect :aria-label="`What ${column.name} is`" :model-value="settings.mapping[String(column.index)] ?? ''" @update:model-value="match(column.index, String($event))">
+        <template #column="{ item: column }">{{ column.name }}</template>
+        <template #sample="{ item: column }">{{ shown.sample.map((row) => row[column.index]).filter(Boolean).join(", ") }}</template>
+        <template #is="{ item: column }"><BFormSelect :aria-label="`What ${column.name} is`" :model-value="settings.mapping[String(column.index)] ?? ''" @update:model-value="match(column.index, String($event))">
                 <option value="">left out</option>
                 <optgroup label="The contact’s own"><option v-for="[target, words] in OWN" :key="target" :value="target">{{ words }}</option></optgroup>
                 <optgroup v-if="fields?.length" label="Fields of the account"><option v-for="one in fields" :key="one.id" :value="`field:${one.name}`">{{ one.name }} ({{ kindOf(one.kind)?.label }})</option></optgroup>
                 <optgroup label="A new field"><option v-for="kind in madeOf(shown.kinds[column.index])" :key="kind.name" :value="`new:${kind.name}:${column.name}`">“{{ column.name }}”, {{ kind.label }}</option></optgroup>
               </BFormSelect></template>
-      <template #read_as="{ item: column }"><BFormSelect v-if="looked?.choices[String(column.index)]" :aria-label="`How ${column.name} is read`" :model-value="looked.rules[String(column.index)]" @update:model-value="settings.rules = { ...settings.rules, [String(column.index)]: String($event) as never }">
+        <template #read_as="{ item: column }"><BFormSelect v-if="looked?.choices[String(column.index)]" :aria-label="`How ${column.name} is read`" :model-value="looked.rules[String(column.index)]" @update:model-value="settings.rules = { ...settings.rules, [String(column.index)]: String($event) as never }">
                 <option v-for="(words, rule) in looked.choices[String(column.index)]" :key="rule" :value="rule">{{ words }}</option>
               </BFormSelect></template>
-    </DataTable>
+      </DataTable>
       <h2>As they would come in</h2>
       <p v-if="wrong" class="fault" role="alert">{{ wrong.message }}</p>
       <p v-if="looked" class="told" role="status">Of the first {{ many(looked.looked_at, "row") }}: <span class="kelp">{{ looked.new }} new</span>, <span class="gorse">{{ looked.changed }} changed</span>, {{ looked.same }} left as they are, <span :class="{ rust: looked.faults }">{{ looked.faults }} not taken</span>.</p>
       <div class="wide">
         <DataTable v-if="looked?.rows.length" caption="What the first rows become" :rows="lookedRows" :columns="lookedColumns">
-            <template #becomes="{ item }"><span :class="BECOMES[item.becomes]?.[0]">{{ BECOMES[item.becomes]?.[1] }}</span></template>
-            <template #words="{ item }"><span :class="item.becomes === 'fault' ? 'rust' : 'soft'">{{ item.words }}</span></template>
-          </DataTable>
+          <template #becomes="{ item }"><span :class="BECOMES[item.becomes]?.[0]">{{ BECOMES[item.becomes]?.[1] }}</span></template>
+          <template #words="{ item }"><span :class="item.becomes === 'fault' ? 'rust' : 'soft'">{{ item.words }}</span></template>
+        </DataTable>
       </div>
       <form class="how" @submit.prevent="start">
         <fieldset>

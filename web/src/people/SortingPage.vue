@@ -100,34 +100,34 @@ const LISTS_COLUMNS: Column[] = [
     <section>
       <div class="row"><h2>Fields</h2><span class="soft small">typed: conditions, messages, forms and files know them</span><span class="grow" /><BButton v-if="may('workflows')" variant="outline-primary" @click="ask({ what: 'field' })">New field</BButton></div>
       <DataTable v-if="fields?.length" caption="Fields" :rows="fields" :columns="FIELDS_COLUMNS">
-      <template #field="{ item: one }">{{ one.name }}</template>
-      <template #kind="{ item: one }">{{ kindOf(one.kind)?.label }}<small v-if="one.choices.length" class="soft"> · {{ one.choices.join(", ") }}</small></template>
-      <template #people_with_a_value="{ item: one }">{{ one.filled }}</template>
-      <template #used_in="{ item: one }">{{ usesOf("field", one.name).join(", ") || "–" }}</template>
-      <template #acts="{ item: one }"><template v-if="may('workflows')"><BButton variant="link" @click="ask({ what: 'field', own: one })">Change</BButton><BButton variant="link" @click="sure = { words: `The field “${one.name}” and ${many(one.filled, 'value')} would be gone for good.`, go: () => dropField(one) }">Drop</BButton></template></template>
-    </DataTable>
+        <template #field="{ item: one }">{{ one.name }}</template>
+        <template #kind="{ item: one }">{{ kindOf(one.kind)?.label }}<small v-if="one.choices.length" class="soft"> · {{ one.choices.join(", ") }}</small></template>
+        <template #people_with_a_value="{ item: one }">{{ one.filled }}</template>
+        <template #used_in="{ item: one }">{{ usesOf("field", one.name).join(", ") || "–" }}</template>
+        <template #acts="{ item: one }"><template v-if="may('workflows')"><BButton variant="link" @click="ask({ what: 'field', own: one })">Change</BButton><BButton variant="link" @click="sure = { words: `The field “${one.name}” and ${many(one.filled, 'value')} would be gone for good.`, go: () => dropField(one) }">Drop</BButton></template></template>
+      </DataTable>
       <p v-else class="soft">No field yet. One could be “Boat”, a choice; or “Renewal”, a date that starts a workflow.</p>
     </section>
     <section>
       <div class="row"><h2>Tags</h2><FormRow label="Search tags" hides-label><BFormInput v-model.trim="holding" type="search" placeholder="search tags" /></FormRow><span class="grow" /><BButton v-if="may('people')" variant="outline-primary" @click="ask({ what: 'tag' })">New tag</BButton></div>
       <DataTable v-if="shownTags.length" caption="Tags" :rows="shownTags" :columns="TAGS_COLUMNS">
-      <template #tag="{ item: one }"><RouterLink :to="{ path: `/${account}/people`, query: { tag: one.name } }">{{ one.name }}</RouterLink></template>
-      <template #says="{ item: one }">{{ one.about || "–" }}</template>
-      <template #people="{ item: one }">{{ one.contacts }}</template>
-      <template #used_in="{ item: one }">{{ usesOf("tag", one.name).join(", ") || "–" }}</template>
-      <template #acts="{ item: one }"><BButton v-if="may('people')" variant="link" @click="ask({ what: 'tag', own: one })">Change</BButton><template v-if="may('workflows')"><BButton variant="link" @click="ask({ what: 'merge', own: one })">Merge…</BButton><BButton variant="link" @click="sure = { words: `${many(one.contacts, 'person', 'people')} would lose the tag “${one.name}” for good.`, go: () => dropTag(one) }">Drop</BButton></template></template>
-    </DataTable>
+        <template #tag="{ item: one }"><RouterLink :to="{ path: `/${account}/people`, query: { tag: one.name } }">{{ one.name }}</RouterLink></template>
+        <template #says="{ item: one }">{{ one.about || "–" }}</template>
+        <template #people="{ item: one }">{{ one.contacts }}</template>
+        <template #used_in="{ item: one }">{{ usesOf("tag", one.name).join(", ") || "–" }}</template>
+        <template #acts="{ item: one }"><BButton v-if="may('people')" variant="link" @click="ask({ what: 'tag', own: one })">Change</BButton><template v-if="may('workflows')"><BButton variant="link" @click="ask({ what: 'merge', own: one })">Merge…</BButton><BButton variant="link" @click="sure = { words: `${many(one.contacts, 'person', 'people')} would lose the tag “${one.name}” for good.`, go: () => dropTag(one) }">Drop</BButton></template></template>
+      </DataTable>
     </section>
     <section>
       <div class="row"><h2>Lists</h2><span class="soft small">offered ones are subjects that contacts choose on their own page</span><span class="grow" /><BButton v-if="may('people')" variant="outline-primary" @click="ask({ what: 'list' })">New list</BButton></div>
       <DataTable v-if="lists?.length" caption="Lists" :rows="lists" :columns="LISTS_COLUMNS">
-      <template #list="{ item: one }"><RouterLink :to="{ path: `/${account}/people`, query: { list: one.name } }">{{ one.name }}</RouterLink></template>
-      <template #says="{ item: one }">{{ one.about || "–" }}</template>
-      <template #people="{ item: one }">{{ one.contacts }}</template>
-      <template #offered_to_contacts_as="{ item: one }">{{ one.offered ? one.offered_as || one.name : "–" }}</template>
-      <template #used_in="{ item: one }">{{ usesOf("list", one.name).join(", ") || "–" }}</template>
-      <template #acts="{ item: one }"><BButton v-if="may('people')" variant="link" @click="ask({ what: 'list', own: one })">Change</BButton><BButton v-if="may('workflows')" variant="link" @click="sure = { words: `The list “${one.name}” would be gone, with ${many(one.contacts, 'person', 'people')} taken off it.`, go: () => dropList(one) }">Drop</BButton></template>
-    </DataTable>
+        <template #list="{ item: one }"><RouterLink :to="{ path: `/${account}/people`, query: { list: one.name } }">{{ one.name }}</RouterLink></template>
+        <template #says="{ item: one }">{{ one.about || "–" }}</template>
+        <template #people="{ item: one }">{{ one.contacts }}</template>
+        <template #offered_to_contacts_as="{ item: one }">{{ one.offered ? one.offered_as || one.name : "–" }}</template>
+        <template #used_in="{ item: one }">{{ usesOf("list", one.name).join(", ") || "–" }}</template>
+        <template #acts="{ item: one }"><BButton v-if="may('people')" variant="link" @click="ask({ what: 'list', own: one })">Change</BButton><BButton v-if="may('workflows')" variant="link" @click="sure = { words: `The list “${one.name}” would be gone, with ${many(one.contacts, 'person', 'people')} taken off it.`, go: () => dropList(one) }">Drop</BButton></template>
+      </DataTable>
       <p v-else class="soft">No list yet. One could be “Race days”, offered to contacts as a subject.</p>
     </section>
 

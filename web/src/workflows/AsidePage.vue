@@ -101,22 +101,22 @@ const CALLS_THAT_FAILED_COLUMNS: Column[] = [
       </div>
       <p class="soft">Something about them could not be decided or written down. They stand still; all others went on.</p>
       <DataTable v-if="data?.enrolments.length" caption="Enrolments that stopped" :rows="data.enrolments" :columns="ENROLMENTS_THAT_STOPPED_COLUMNS">
-      <template #who="{ item: row }"><RouterLink class="serif" :to="`/${account}/people/${row.contact_id}`">{{ row.contact }}</RouterLink></template>
-      <template #workflow="{ item: row }"><RouterLink :to="`/${account}/workflows/${row.workflow_id}`">{{ row.workflow }}</RouterLink></template>
-      <template #why="{ item: row }">{{ row.fault }}</template>
-    </DataTable>
+        <template #who="{ item: row }"><RouterLink class="serif" :to="`/${account}/people/${row.contact_id}`">{{ row.contact }}</RouterLink></template>
+        <template #workflow="{ item: row }"><RouterLink :to="`/${account}/workflows/${row.workflow_id}`">{{ row.workflow }}</RouterLink></template>
+        <template #why="{ item: row }">{{ row.fault }}</template>
+      </DataTable>
       <p v-if="data?.counts.events" class="soft">{{ many(data.counts.events, "event", "events") }} among them could not be handed on.</p>
     </section>
 
     <section v-if="data?.calls.length" aria-label="Failed requests">
       <h2>▲ {{ many(data.counts.calls, "request", "requests") }} to other systems failed</h2>
       <DataTable caption="Calls that failed" :rows="data.calls" :columns="CALLS_THAT_FAILED_COLUMNS">
-      <template #where="{ item: call }">{{ call.method }} {{ call.url }}<br /><small class="soft">{{ call.since }}</small></template>
-      <template #about="{ item: call }"><RouterLink v-if="call.contact_id" class="serif" :to="`/${account}/people/${call.contact_id}`">{{ call.contact }}</RouterLink></template>
-      <template #why="{ item: call }">{{ call.reason }}<div v-if="call.answer" class="soft">“{{ call.answer.slice(0, 120) }}”</div></template>
-      <template #tries="{ item: call }">{{ call.attempts }}</template>
-      <template #acts="{ item: call }"><BButton v-if="may('workflows')" variant="link" :disabled="pending" @click="again(call)">Ask again</BButton></template>
-    </DataTable>
+        <template #where="{ item: call }">{{ call.method }} {{ call.url }}<br /><small class="soft">{{ call.since }}</small></template>
+        <template #about="{ item: call }"><RouterLink v-if="call.contact_id" class="serif" :to="`/${account}/people/${call.contact_id}`">{{ call.contact }}</RouterLink></template>
+        <template #why="{ item: call }">{{ call.reason }}<div v-if="call.answer" class="soft">“{{ call.answer.slice(0, 120) }}”</div></template>
+        <template #tries="{ item: call }">{{ call.attempts }}</template>
+        <template #acts="{ item: call }"><BButton v-if="may('workflows')" variant="link" :disabled="pending" @click="again(call)">Ask again</BButton></template>
+      </DataTable>
     </section>
     </ReadState>
   </div>
