@@ -48,7 +48,7 @@ export async function ok<T>(call: Promise<Answer<T>>): Promise<T> {
   }
   if (answer.response.ok) return answer.data as T;
   if (answer.response.status === 401 && !answer.response.url.endsWith("/api/session")) {
-    sessionEnded.value = signedOut.value = true;
+    if (!signedOut.value) sessionEnded.value = signedOut.value = true; // once; an act that is refused asks again (ui/usePending.ts)
     throw new ApiError("You are signed out. Nothing was changed; sign in, and do it again.", 401);
   }
   const detail = (answer.error as { detail?: unknown } | undefined)?.detail;

@@ -13,7 +13,7 @@ export function useSession() {
       const now = await ok(api.GET("/api/session"));
       const before = cache.getQueryData<typeof now>(["session"]);
       if (!before?.name || now.name) return now;
-      sessionEnded.value = true; // the page stays, with what is typed on it, and asks to sign in again
+      if (!signedOut.value) sessionEnded.value = signedOut.value = true; // the page stays, with what is typed on it, and asks to sign in again
       return before;
     },
     refetchInterval: (query) => (query.state.error ? 5_000 : false),

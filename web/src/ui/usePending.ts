@@ -2,6 +2,7 @@
  * is said of acts. `here`: the page has a place of its own for it, which shows `fault`. */
 import { ref } from "vue";
 
+import { ApiError, sessionEnded } from "@/api/client";
 import { asks } from "./asks";
 import { tellFault } from "./told";
 
@@ -9,6 +10,7 @@ export function usePending({ here = false } = {}) {
   const pending = ref(false);
   const fault = ref("");
   function refuse(error: unknown) {
+    if (error instanceof ApiError && error.status === 401) sessionEnded.value = true;
     const ask = asks.at(-1);
     if (here) fault.value = (error as Error).message;
     else if (ask) ask.value = (error as Error).message;
