@@ -21,20 +21,10 @@ class CaptureConfig(AppConfig):
             keep_names(keeper)
 
         from bluffside.server.capture.models import Form, LeadSource
-        from bluffside.server.practice.finding import Found, find_by, named
+        from bluffside.server.practice.finding import by_name, find_by
 
-        find_by(
-            lambda account, words: (
-                Found("form", one.pk, one.name, "" if one.open else "closed")
-                for one in named(Form.objects.filter(account=account), words)
-            )
-        )
-        find_by(
-            lambda account, words: (
-                Found("source", one.pk, one.name, "leads")
-                for one in named(LeadSource.objects.filter(account=account), words)
-            )
-        )
+        find_by(by_name("form", Form, lambda one: "" if one.open else "closed"))
+        find_by(by_name("source", LeadSource, lambda one: "leads"))
 
         from bluffside.server.capture.keeping import ANSWERS, LEADS, SPAM
         from bluffside.server.practice.keeping import keep

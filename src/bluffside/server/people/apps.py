@@ -11,11 +11,13 @@ class PeopleConfig(AppConfig):
 
         keep_names(Remembered())
 
-        from bluffside.server.people.finding import contacts, lists, tags
-        from bluffside.server.practice.finding import find_by
+        from bluffside.server.people.finding import contacts
+        from bluffside.server.people.models import ContactList, Tag
+        from bluffside.server.practice.finding import by_name, find_by
 
-        for finder in (contacts, tags, lists):
-            find_by(finder)
+        find_by(contacts)
+        find_by(by_name("tag", Tag, lambda one: one.about))
+        find_by(by_name("list", ContactList, lambda one: one.about))
 
         from bluffside.server.people.keeping import BROUGHT_IN, UNSTARTED
         from bluffside.server.practice.keeping import keep

@@ -1,12 +1,12 @@
-"""Contacts found by the beginnings of their names, email or number; tags and lists by their names."""
+"""Contacts found by the beginnings of their names, email or number."""
 
 from collections.abc import Iterator, Sequence
 
 from django.db.models import Q
 
 from bluffside.server.people.addresses import beginnings
-from bluffside.server.people.models import Contact, ContactList, Tag
-from bluffside.server.practice.finding import END, MOST, Found, named
+from bluffside.server.people.models import Contact
+from bluffside.server.practice.finding import END, MOST, Found
 from bluffside.server.practice.models import Account
 
 # As ranges: between the accounts stand walls, behind which PostgreSQL looks things up in an index by such comparisons alone.
@@ -30,13 +30,3 @@ def contacts(account: Account, words: Sequence[str]) -> Iterator[Found]:
 
 def _begins(column: str, word: str) -> Q:
     return Q((f"{column}__gte", word), (f"{column}__lt", word + END))
-
-
-def tags(account: Account, words: Sequence[str]) -> Iterator[Found]:
-    for tag in named(Tag.objects.filter(account=account), words):
-        yield Found("tag", tag.pk, tag.name, tag.about)
-
-
-def lists(account: Account, words: Sequence[str]) -> Iterator[Found]:
-    for one in named(ContactList.objects.filter(account=account), words):
-        yield Found("list", one.pk, one.name, one.about)

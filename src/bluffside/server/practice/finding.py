@@ -4,9 +4,9 @@ A finder gives a few of each kind, the likeliest first, and must stay fast in an
 what an index answers.
 """
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from itertools import islice
-from typing import Any, NamedTuple, TypeVar
+from typing import Any, NamedTuple
 
 from django.db.models import Model, QuerySet
 
@@ -41,13 +41,13 @@ def find(account: Account, text: str) -> list[Found]:
     return [found for finder in _finders for found in islice(finder(account, words), MOST)] if words else []
 
 
-M = TypeVar("M", bound=Model)
+def by_name(kind: str, model: type[Model], about: Callable[[Any], str] = lambda one: "") -> Finder:
+    """Finds things of which an account has some hundred by all the words in their names. `about` says a word more of one."""
 
+    def finder(account: Account, words: Sequence[str]) -> Iterator[Found]:
+        rows: QuerySet[Any] = model._default_manager.filter(account=account)
+        for word in words:
+            rows = rows.filter(name__icontains=word)
+        return (Found(kind, one.pk, one.name, about(one)) for one in rows.order_by("name")[:MOST])
 
-def named(rows: QuerySet[M], words: Sequence[str], column: str = "name") -> QuerySet[M]:
-    """Those of some hundred rows that have all words in their name."""
-    conditions: dict[str, Any]
-    for word in words:
-        conditions = {f"{column}__icontains": word}
-        rows = rows.filter(**conditions)
-    return rows.order_by(column)[:MOST]
+    return finder

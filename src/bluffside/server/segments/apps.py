@@ -10,11 +10,7 @@ class SegmentsConfig(AppConfig):
 
         keep_names(Segments())
 
-        from bluffside.server.practice.finding import Found, find_by, named
+        from bluffside.server.practice.finding import by_name, find_by
         from bluffside.server.segments.models import Segment
 
-        find_by(
-            lambda account, words: (
-                Found("segment", one.pk, one.name) for one in named(Segment.objects.filter(account=account), words)
-            )
-        )
+        find_by(by_name("segment", Segment))

@@ -27,15 +27,10 @@ class WorkflowsConfig(AppConfig):
         keep_names(Workflows())
         keep_names(Scores())
 
-        from bluffside.server.practice.finding import Found, find_by, named
+        from bluffside.server.practice.finding import by_name, find_by
         from bluffside.server.workflows.models import Workflow
 
-        find_by(
-            lambda account, words: (
-                Found("workflow", one.pk, one.name, "put away" if one.archived_at else "")
-                for one in named(Workflow.objects.filter(account=account), words)
-            )
-        )
+        find_by(by_name("workflow", Workflow, lambda one: "put away" if one.archived_at else ""))
 
         from bluffside.server.practice.keeping import keep
         from bluffside.server.workflows.keeping import REASONS
