@@ -261,6 +261,8 @@ def _ahead_and_checks(env: dict[str, str]) -> list[str]:
         ("mypy", [f"{bin}/mypy"], ROOT, env),
         ("vue-tsc", ["npx", "--no-install", "vue-tsc", "--noEmit"], machine.WEB, web),
         ("eslint", ["npx", "--no-install", "eslint", "."], machine.WEB, web),
+        ("prettier", ["npx", "--no-install", "prettier", "--check", "."], machine.WEB, web),
+        ("vitest", ["npx", "--no-install", "vitest", "run"], machine.WEB, web),
     ]
     failed = []
     for name, command, folder, with_env in checks:

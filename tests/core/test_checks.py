@@ -51,7 +51,7 @@ ALONE: list[tuple[str, str, str, dict[str, Any], str, str]] = [
     ("merge-field-no-words", "warning", "a", {"steps": [text("a", "Hi {{ contact.first_name }}")]}, "when first name is empty",
      "Say “there” when it is empty"),
     ("subject-empty", "error", "a", {"steps": [email("a", subject="")]}, "has no subject", "Use “A” as the subject"),
-    ("back-to-back", "warning", "b", {"steps": [text("a"), text("b")]}, "right after “A”, by text both", "Wait a day before it"),
+    ("back-to-back", "warning", "b", {"steps": [text("a"), text("b")]}, "right after “A”, and both go by text", "Wait a day before it"),
     ("one-version", "warning", "r", {"steps": [{"kind": "reach", "id": "r", "name": "R", "text": {"body": "x"}}]}, "text alone", ""),
     ("no-version", "error", "r", {"steps": [{"kind": "reach", "id": "r", "name": "R"}]}, "no version", ""),
     ("after-the-end", "error", "x", {"steps": [END, TAG]}, "every way above has ended", "Remove the line"),

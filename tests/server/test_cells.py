@@ -107,3 +107,14 @@ def test_consent_is_stated_in_quick_entry_with_how_one_knows(house: House, api: 
     }
     with pytest.raises(BadContact):
         quick.add(house.sailing, quick.Line(email="bo@example.com", agreed=["text"]), quick.Cause())
+
+
+def test_a_landline_comes_in_and_is_told_to_be_one(house: House) -> None:
+    """020 7946 0000 to 0999 are set aside for fiction (Ofcom)."""
+    imported = begin(house, b"Name,Mobile\nAna,020 7946 0123\nBo,07700 900124\n")
+    finish(imported)
+    assert (imported.added, imported.partly, imported.failed) == (2, 1, 0)
+    said = "020 7946 0123 is a landline: it can be rung, and no text reaches it"
+    assert [(one.row, one.reason) for one in imported.faults.all()] == [(2, said)]
+    assert quick.understand(house.sailing, "Cy Fell 020 7946 0124").told.startswith("020 7946 0124 is a landline")
+    assert quick.understand(house.sailing, "Cy Fell 07700 900125").told == ""

@@ -251,4 +251,4 @@ def test_what_a_workflow_asks_of_the_team_stands_under_today(house: House, signe
     assert client.get(f"{base}/today").json()["notices"] == []
     letter = today["to_dos"][0]["id"]
     done = client.post(f"{base}/tasks/{letter}/outcome", {"outcome": "done"}, content_type="application/json")
-    assert (done.status_code, done.json()) == (200, {"comes_back": ""})
+    assert (done.status_code, done.json()) == (200, {"comes_back": "", "undo_for": 8.0})

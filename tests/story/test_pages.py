@@ -38,7 +38,7 @@ def editing(page: Page) -> None:
     """A condition open in the head, a new line being typed."""
     script(page, "Write")
     page.keyboard.press("Alt+h")
-    page.get_by_role("button", name="+ only for whom").first.click()
+    page.get_by_role("button", name="+ only some people").first.click()
     page.wait_for_load_state("networkidle")
     assert faults(page) == []
     page.keyboard.press("Escape")

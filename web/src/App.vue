@@ -3,11 +3,11 @@
 import { defineAsyncComponent } from "vue";
 
 import Frame from "@/frame/Frame.vue";
-import { useSession } from "@/practice/session";
+import { useSession } from "@/queries/session";
 import Told from "@/ui/Told.vue";
 
 const SessionEnded = defineAsyncComponent(() => import("@/frame/SessionEnded.vue"));
-const SignIn = defineAsyncComponent(() => import("@/practice/SignIn.vue"));
+const SignIn = defineAsyncComponent(() => import("@/frame/SignIn.vue"));
 const { session, isPending, isError } = useSession();
 </script>
 

@@ -27,6 +27,7 @@ declare module 'vue' {
     BNavItem: typeof import('bootstrap-vue-next/components/BNav')['BNavItem']
     BOffcanvas: typeof import('bootstrap-vue-next/components/BOffcanvas')['BOffcanvas']
     BPagination: typeof import('bootstrap-vue-next/components/BPagination')['BPagination']
+    BProgress: typeof import('bootstrap-vue-next/components/BProgress')['BProgress']
     BTable: typeof import('bootstrap-vue-next/components/BTable')['BTable']
     BToast: typeof import('bootstrap-vue-next/components/BToast')['BToast']
     RouterLink: typeof import('vue-router')['RouterLink']

@@ -6,14 +6,13 @@ import "@fontsource/source-serif-4/latin-400-italic.css";
 import "@fontsource/source-serif-4/latin-600.css";
 import "@fontsource/source-serif-4/latin-600-italic.css";
 import "./styles/app.scss";
-import "./styles/legacy.css";
 
 import { VueQueryPlugin } from "@tanstack/vue-query";
 import { createApp } from "vue";
 
 import App from "./App.vue";
 import { router } from "./router";
-import { tellWhatNobodyTold } from "./ui/told";
+import { tellWhatNobodyTold } from "@/ui/told";
 
 tellWhatNobodyTold();
 createApp(App)

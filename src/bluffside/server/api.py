@@ -32,6 +32,7 @@ from bluffside.server.people.sorting_api import router as sorting
 from bluffside.server.practice.access import RIGHTS
 from bluffside.server.practice.api import accounts, practice, session
 from bluffside.server.practice.naming import NotAName
+from bluffside.server.practice.refusals import BadFields
 from bluffside.server.segments.api import router as segments
 from bluffside.server.workflows.api import router as workflows
 from bluffside.server.workflows.attention_api import router as aside
@@ -97,15 +98,17 @@ def not_found(request: HttpRequest, error: Exception) -> HttpResponse:
 def malformed(request: HttpRequest, error: ValidationError) -> HttpResponse:
     """What is wrong and where, as one sentence; nothing was changed."""
     data = read_json(request.body) if request.content_type == "application/json" and request.body else {}
-    said = "; ".join(_fault(fault, data) for fault in error.errors[:MOST_FAULTS])
-    return api.create_response(request, {"detail": said}, status=422)
+    said = [(str(fault["loc"][-1]), _fault(fault, data)) for fault in error.errors[:MOST_FAULTS]]
+    detail = "; ".join(words for _, words in said)
+    return api.create_response(request, {"detail": detail, "faults": dict(said)}, status=422)
 
 
 @api.exception_handler(HttpError)
 def refused(request: HttpRequest, error: HttpError) -> HttpResponse:
     """In the words of who refused it: what a parser says, ninja hides behind words of its own."""
     first = error.__cause__ if isinstance(error.__cause__, HttpError) else error
-    return api.create_response(request, {"detail": str(first)}, status=first.status_code)
+    by_field = {"faults": first.faults} if isinstance(first, BadFields) else {}
+    return api.create_response(request, {"detail": str(first)} | by_field, status=first.status_code)
 
 
 @api.exception_handler(NotAName)

@@ -30,7 +30,8 @@ BEGIN
     CASE work
     WHEN 'dispatch' THEN RETURN QUERY
         SELECT a.id FROM practice_account a
-         WHERE EXISTS (SELECT FROM events_pending p WHERE p.account_id = a.id AND p.fault = '');
+         WHERE EXISTS (SELECT FROM events_pending p WHERE p.account_id = a.id AND p.fault = ''
+                          AND coalesce(p.not_before, job_now) <= job_now);
     WHEN 'advance' THEN RETURN QUERY
         SELECT a.id FROM practice_account a
          WHERE EXISTS (SELECT FROM workflows_enrolment e WHERE e.account_id = a.id AND e.due_at <= job_now);

@@ -109,6 +109,11 @@ def chunks(values: Sequence[Any], size: int) -> Iterable[Sequence[Any]]:
     return (values[at : at + size] for at in range(0, len(values), size))
 
 
+def lock(what: str, number: int) -> None:
+    """An advisory lock until the transaction ends, waited for."""
+    execute("SELECT pg_advisory_xact_lock(hashtext(%s), %s::int)", [what, number % 2**31])
+
+
 def try_lock(what: str, number: int) -> bool:
     """An advisory lock until the transaction ends; False when somebody else holds it."""
     return bool(rows("SELECT pg_try_advisory_xact_lock(hashtext(%s), %s::int)", [what, number % 2**31])[0][0])

@@ -11,6 +11,8 @@ export class ApiError extends Error {
   constructor(
     message: string,
     readonly status: number,
+    /** What is wrong with each field, in sentences, where the server told it so. */
+    readonly faults: Record<string, string> = {},
   ) {
     super(message);
   }
@@ -51,7 +53,12 @@ export async function ok<T>(call: Promise<Answer<T>>): Promise<T> {
     if (!signedOut.value) sessionEnded.value = signedOut.value = true; // once; an act that is refused asks again (ui/usePending.ts)
     throw new ApiError("You are signed out. Nothing was changed; sign in, and do it again.", 401);
   }
-  const detail = (answer.error as { detail?: unknown } | undefined)?.detail;
-  const words = typeof detail === "string" ? detail : answer.response.status >= 500 ? "The server has a fault of its own. Nothing was lost; try again in a moment." : `The server answered ${answer.response.status}.`;
-  throw new ApiError(words, answer.response.status);
+  const { detail, faults } = (answer.error ?? {}) as { detail?: unknown; faults?: Record<string, string> };
+  const words =
+    typeof detail === "string"
+      ? detail
+      : answer.response.status >= 500
+        ? "The server has a fault of its own. Nothing was lost; try again in a moment."
+        : `The server answered ${answer.response.status}.`;
+  throw new ApiError(words, answer.response.status, faults);
 }

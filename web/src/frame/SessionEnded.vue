@@ -5,7 +5,7 @@ import { useQueryClient } from "@tanstack/vue-query";
 import { ref, watch } from "vue";
 
 import { sessionEnded, signedOut } from "@/api/client";
-import { useSession } from "@/practice/session";
+import { useSession } from "@/queries/session";
 import Ask from "@/ui/Ask.vue";
 import { tell } from "@/ui/told";
 import { usePending } from "@/ui/usePending";
@@ -31,8 +31,12 @@ async function again() {
   <Ask v-if="sessionEnded" title="You have been signed out" @close="sessionEnded = false">
     <p>Nothing you typed is lost: it stands on the page behind. Sign in to go on.</p>
     <form @submit.prevent="again">
-      <FormRow label="Email" class="wide"><BFormInput v-model.trim="email" type="email" autocomplete="username" required autofocus /></FormRow>
-      <FormRow label="Password" class="wide"><BFormInput v-model="password" type="password" autocomplete="current-password" required /></FormRow>
+      <FormRow label="Email" class="wide"
+        ><BFormInput v-model.trim="email" type="email" autocomplete="username" required autofocus
+      /></FormRow>
+      <FormRow label="Password" class="wide"
+        ><BFormInput v-model="password" type="password" autocomplete="current-password" required
+      /></FormRow>
       <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
       <div class="actions"><BButton type="submit" variant="primary" :disabled="pending">Sign in and go on</BButton></div>
     </form>
@@ -40,6 +44,11 @@ async function again() {
 </template>
 
 <style scoped>
-.wide, .wide input { width: 100%; }
-.wide { margin-top: 8px; }
+.wide,
+.wide input {
+  width: 100%;
+}
+.wide {
+  margin-top: 8px;
+}
 </style>

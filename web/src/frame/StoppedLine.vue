@@ -4,7 +4,7 @@ import { computed, defineAsyncComponent, ref } from "vue";
 
 import { useRead, useTouched } from "@/queries/account";
 import { api, ok } from "@/api/client";
-import { useAccount, useAccountDetails } from "@/practice/session";
+import { useAccount, useAccountDetails } from "@/queries/session";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
 
@@ -27,17 +27,41 @@ async function lift() {
 <template>
   <p v-if="details?.stopped" class="line" role="alert">
     <strong>■ All sending is stopped</strong> {{ details.stopped }}. Nothing goes out.
-    <RouterLink :to="`/${account}/workflows/waits`">What fell due</RouterLink>
+    <RouterLink :to="{ name: 'aside' }">What fell due</RouterLink>
     <BButton v-if="details.rights.includes('workflows')" variant="link" @click="lifting = true">Lift it…</BButton>
   </p>
   <Ask v-if="lifting" v-slot="{ close }" title="Let this account send again" @close="lifting = false">
-    <p>{{ held ? `${many(held, "message has", "messages have")} fallen due meanwhile. Nothing of it goes by itself: it is listed, and you decide about each line.` : "Nothing has fallen due meanwhile." }} What falls due from now on goes as usual.</p>
-    <div class="actions"><BButton variant="primary" :disabled="pending" autofocus @click="lift">Lift the stop</BButton><BButton variant="link" @click="close">Not now</BButton></div>
+    <p>
+      {{
+        held
+          ? `${many(held, "message has", "messages have")} fallen due meanwhile. Nothing of it goes by itself: it is listed, and you decide about each line.`
+          : "Nothing has fallen due meanwhile."
+      }}
+      What falls due from now on goes as usual.
+    </p>
+    <div class="actions">
+      <BButton variant="primary" :disabled="pending" autofocus @click="lift">Lift the stop</BButton
+      ><BButton variant="link" @click="close">Not now</BButton>
+    </div>
   </Ask>
 </template>
 
 <style scoped>
-.line { margin: 0; padding: 9px 28px; color: var(--rust); background: var(--paper); border-bottom: 2px solid var(--rust); font-size: 15px; }
-.line a, .line button { margin-left: 14px; }
-@media (max-width: 640px) { .line { padding: 9px 16px; } }
+.line {
+  margin: 0;
+  padding: 9px 28px;
+  color: var(--rust);
+  background: var(--paper);
+  border-bottom: 2px solid var(--rust);
+  font-size: 15px;
+}
+.line a,
+.line button {
+  margin-left: 14px;
+}
+@media (max-width: 640px) {
+  .line {
+    padding: 9px 16px;
+  }
+}
 </style>

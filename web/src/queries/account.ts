@@ -5,7 +5,7 @@ import { computed, toValue, type MaybeRefOrGetter } from "vue";
 
 import { api, ok } from "@/api/client";
 import type { paths } from "@/api/schema.gen";
-import { useAccount, useAccountDetails } from "@/practice/session";
+import { useAccount, useAccountDetails } from "./session";
 import { LIVE } from "@/ui/useLive";
 
 type Base = "/api/accounts/{account}";
@@ -18,7 +18,9 @@ type Get<R extends Readable> = `${Base}${R}` extends keyof paths ? (paths[`${Bas
 export type Answer<R extends Readable> = Get<R> extends { responses: { 200: { content: { "application/json": infer T } } } } ? T : never;
 type PathOf<R extends Readable> = Get<R> extends { parameters: { path: infer P } } ? Omit<P, "account"> : object;
 type QueryOf<R extends Readable> = Get<R> extends { parameters: { query?: infer Q } } ? Q : undefined;
-export type Asked<R extends Readable> = (keyof PathOf<R> extends never ? { path?: undefined } : { path: PathOf<R> }) & { query?: QueryOf<R> };
+export type Asked<R extends Readable> = (keyof PathOf<R> extends never ? { path?: undefined } : { path: PathOf<R> }) & {
+  query?: QueryOf<R>;
+};
 type Needs<R extends Readable> = keyof PathOf<R> extends never
   ? [asked?: MaybeRefOrGetter<Asked<R>>, more?: More<Answer<R>>]
   : [asked: MaybeRefOrGetter<Asked<R>>, more?: More<Answer<R>>];
@@ -44,7 +46,11 @@ export function useRead<R extends Readable>(path: R, ...[asked, more]: Needs<R>)
   return useQuery<Answer<R>>({
     queryKey: [path, account, given, apart],
     queryFn: () =>
-      ok(get(`/api/accounts/{account}${path}`, { params: { path: { account: account.value, ...given.value?.path }, query: given.value?.query } })),
+      ok(
+        get(`/api/accounts/{account}${path}`, {
+          params: { path: { account: account.value, ...given.value?.path }, query: given.value?.query },
+        }),
+      ),
     ...(live && { meta: computed(() => (toValue(live) ? LIVE : {})) }),
     ...options,
   } as unknown as UseQueryOptions<Answer<R>>);

@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/vue-query";
 import { computed } from "vue";
 
 import { api, ok, type Schemas } from "@/api/client";
-import { useAccount } from "@/practice/session";
+import { useAccount } from "./session";
 
 export type FieldKind = Schemas["KindOut"];
 

@@ -5,6 +5,7 @@
 import { onBeforeUnmount, onMounted, ref, useTemplateRef } from "vue";
 
 import { asks } from "./asks";
+import StateMark from "@/ui/StateMark.vue";
 
 defineProps<{ title: string; wide?: boolean }>();
 const emit = defineEmits<{ close: [] }>();
@@ -20,15 +21,27 @@ onBeforeUnmount(() => {
   if (!asks.length) document.body.classList.remove("modal-open"); // it goes at once, and the dialog's own way takes some frames
 });
 /** Back to where it was, unless what was done here has led the focus elsewhere. */
-onBeforeUnmount(() => setTimeout(() => document.activeElement === document.body && before instanceof HTMLElement && before.isConnected && before.focus()));
+onBeforeUnmount(() =>
+  setTimeout(() => document.activeElement === document.body && before instanceof HTMLElement && before.isConnected && before.focus()),
+);
 </script>
 
 <template>
   <BModal
-    model-value :title="title" title-tag="h2" :size="wide ? 'lg' : undefined" centered scrollable no-fade no-footer no-header-close
-    :no-close-on-backdrop="touched" :focus="false" aria-modal="true" @hide="emit('close')"
-  >
-    <p v-if="fault" class="fault" role="alert">✕ {{ fault }}</p>
+    model-value
+    :title="title"
+    title-tag="h2"
+    :size="wide ? 'lg' : undefined"
+    centered
+    scrollable
+    no-fade
+    no-footer
+    no-header-close
+    :no-close-on-backdrop="touched"
+    :focus="false"
+    aria-modal="true"
+    @hide="emit('close')">
+    <p v-if="fault" class="fault" role="alert"><StateMark is="failed" /> {{ fault }}</p>
     <div ref="inside" @input="touched = true" @change="touched = true"><slot :close="() => emit('close')" /></div>
   </BModal>
 </template>

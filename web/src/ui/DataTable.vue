@@ -30,9 +30,16 @@ const asField = (one: Column) => ({
   thClass: [one.num && "num", `of-${one.key}`],
   tdClass: [one.num && "num", one.class, `of-${one.key}`],
 });
-const fields = computed(() => [...(props.chooses ? [{ key: "choice", label: "", thClass: "choice", tdClass: "choice" }] : []), ...props.columns.map(asField)] as TableFieldRaw<Row>[]);
+const fields = computed(
+  () =>
+    [
+      ...(props.chooses ? [{ key: "choice", label: "", thClass: "choice", tdClass: "choice" }] : []),
+      ...props.columns.map(asField),
+    ] as TableFieldRaw<Row>[],
+);
 const sortBy = computed({
-  get: (): BTableSortBy[] => (sorted.value ? [{ key: sorted.value.replace(/^-/, ""), order: sorted.value.startsWith("-") ? "desc" : "asc" }] : []),
+  get: (): BTableSortBy[] =>
+    sorted.value ? [{ key: sorted.value.replace(/^-/, ""), order: sorted.value.startsWith("-") ? "desc" : "asc" }] : [],
   set: ([by]) => by && (sorted.value = `${by.order === "desc" ? "-" : ""}${by.key}`),
 });
 const all = computed({
@@ -50,21 +57,62 @@ function choose(rows: readonly Row[], on: boolean) {
 
 <template>
   <BTable
-    v-model:sort-by="sortBy" class="data" :class="{ stale: busy }" :items="rows as Row[]" :fields="fields" :caption="caption" :aria-busy="busy"
-    :tbody-tr-class="(row: Row | null) => (row && rowClass?.(row)) || ''" stacked="md" hover must-sort no-local-sorting
-    label-sort-asc="" label-sort-desc="" label-sort-clear=""
-  >
-    <template v-if="chooses" #head(choice)><BFormCheckbox v-model="all" plain :disabled="busy" aria-label="Choose all on this page" /></template>
-    <template v-if="chooses" #cell(choice)="{ item }"><BFormCheckbox plain :disabled="busy" :model-value="chosen?.has(idOf(item as Row))" :aria-label="chooses(item as Row)" @update:model-value="choose([item as Row], $event === true)" /></template>
-    <template v-for="one in columns.filter((column) => column.hidesLabel)" #[`head(${one.key})`] :key="`head ${one.key}`"><span class="visually-hidden">{{ one.label }}</span></template>
-    <template v-for="one in columns" #[`cell(${one.key})`]="cell" :key="one.key"><slot v-if="slots[one.key]" :name="one.key" :item="cell.item as Row" :index="cell.index" /><template v-else>{{ cell.value }}</template></template>
+    v-model:sort-by="sortBy"
+    class="data"
+    :class="{ stale: busy }"
+    :items="rows as Row[]"
+    :fields="fields"
+    :caption="caption"
+    :aria-busy="busy"
+    :tbody-tr-class="(row: Row | null) => (row && rowClass?.(row)) || ''"
+    stacked="md"
+    hover
+    must-sort
+    no-local-sorting
+    label-sort-asc=""
+    label-sort-desc=""
+    label-sort-clear="">
+    <template v-if="chooses" #head(choice)
+      ><BFormCheckbox v-model="all" plain :disabled="busy" aria-label="Choose all on this page"
+    /></template>
+    <template v-if="chooses" #cell(choice)="{ item }"
+      ><BFormCheckbox
+        plain
+        :disabled="busy"
+        :model-value="chosen?.has(idOf(item as Row))"
+        :aria-label="chooses(item as Row)"
+        @update:model-value="choose([item as Row], $event === true)"
+    /></template>
+    <template v-for="one in columns.filter((column) => column.hidesLabel)" #[`head(${one.key})`] :key="`head ${one.key}`"
+      ><span class="visually-hidden">{{ one.label }}</span></template
+    >
+    <template v-for="one in columns" #[`cell(${one.key})`]="cell" :key="one.key"
+      ><slot v-if="slots[one.key]" :name="one.key" :item="cell.item as Row" :index="cell.index" /><template v-else>{{
+        cell.value
+      }}</template></template
+    >
   </BTable>
   <nav v-if="(pages ?? 1) > 1" :aria-label="`Pages of ${caption}`" class="pages">
-    <BPagination v-model="page" :total-rows="pages" :per-page="1" first-number last-number prev-text="Before" next-text="Next" label-prev-page="Before: the page before" label-next-page="Next page" label-page="Page" no-goto-end-buttons />
+    <BPagination
+      v-model="page"
+      :total-rows="pages"
+      :per-page="1"
+      first-number
+      last-number
+      prev-text="Before"
+      next-text="Next"
+      label-prev-page="Before: the page before"
+      label-next-page="Next page"
+      label-page="Page"
+      no-goto-end-buttons />
   </nav>
 </template>
 
 <style scoped>
-.stale { opacity: 0.7; } /* what was asked before, until the answer comes */
-.pages { margin-top: 14px; }
+.stale {
+  opacity: 0.7;
+} /* what was asked before, until the answer comes */
+.pages {
+  margin-top: 14px;
+}
 </style>

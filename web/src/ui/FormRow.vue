@@ -29,6 +29,12 @@ onUpdated(tie);
 </template>
 
 <style scoped>
-.form-row { display: inline-block; max-width: 100%; vertical-align: baseline; }
-small { display: block; }
+.form-row {
+  display: inline-block;
+  max-width: 100%;
+  vertical-align: baseline;
+}
+small {
+  display: block;
+}
 </style>

@@ -3,6 +3,7 @@
 import { nextTick, ref } from "vue";
 
 import { moment } from "./words";
+import { valueOf } from "@/ui/events";
 
 defineProps<{ label: string }>();
 const model = defineModel<string>({ required: true });
@@ -14,12 +15,21 @@ async function edit() {
   field.value?.focus();
 }
 function keep(event: Event) {
-  const next = (event.target as HTMLInputElement).value;
+  const next = valueOf(event);
   if (next) model.value = next;
 }
 </script>
 
 <template>
-  <input v-if="editing" ref="field" type="datetime-local" :value="model" :aria-label="label" @change="keep" @blur="editing = false" @keydown.stop.enter="editing = false" @keydown.stop.esc="editing = false" />
+  <input
+    v-if="editing"
+    ref="field"
+    type="datetime-local"
+    :value="model"
+    :aria-label="label"
+    @change="keep"
+    @blur="editing = false"
+    @keydown.stop.enter="editing = false"
+    @keydown.stop.esc="editing = false" />
   <BButton v-else variant="link" :aria-label="`${label}: ${moment(model)}`" @click.stop="edit">{{ moment(model) }}</BButton>
 </template>

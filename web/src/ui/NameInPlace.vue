@@ -30,16 +30,28 @@ async function kept() {
 <template>
   <form v-if="editing" @submit.prevent="kept">
     <input ref="field" v-model.trim="typed" class="serif" :aria-label="label" required maxlength="120" @keydown.esc="leave" />
-    <BButton variant="primary" type="submit" :disabled="pending">Keep the name</BButton> <BButton variant="link" @click="leave">Leave it</BButton>
+    <BButton variant="primary" type="submit" :disabled="pending">Keep the name</BButton>
+    <BButton variant="link" @click="leave">Leave it</BButton>
   </form>
   <template v-else>
     <h1>{{ name }}</h1>
-    <BButton v-if="may" ref="button" variant="link" class="small" @click="edit">rename<span class="sr">: {{ label }}</span></BButton>
+    <BButton v-if="may" ref="button" variant="link" class="small" @click="edit"
+      >rename<span class="sr">: {{ label }}</span></BButton
+    >
   </template>
 </template>
 
 <style scoped>
-form { margin: 0 0 8px; }
-.small { min-height: 26px; }
-input { font-size: 22px; width: 22rem; max-width: 100%; margin-right: 10px; }
+form {
+  margin: 0 0 8px;
+}
+.small {
+  min-height: 26px;
+}
+input {
+  font-size: 22px;
+  width: 22rem;
+  max-width: 100%;
+  margin-right: 10px;
+}
 </style>

@@ -14,6 +14,8 @@ async function go() {
 <template>
   <Ask v-slot="{ close }" :title="title" @close="emit('close')">
     <div class="lead"><slot /></div>
-    <div class="actions"><BButton variant="primary" :disabled="pending" @click="go">{{ act }}</BButton><BButton variant="link" @click="close">Not now</BButton></div>
+    <div class="actions">
+      <BButton variant="primary" :disabled="pending" @click="go">{{ act }}</BButton><BButton variant="link" @click="close">Not now</BButton>
+    </div>
   </Ask>
 </template>

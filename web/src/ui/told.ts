@@ -8,6 +8,8 @@ export interface Told {
   words: string;
   sort: "done" | "fault";
   undo?: () => Promise<unknown>;
+  /** ms that it stays, where what it offers does not last; else an undo stays until it is closed or something else is said. */
+  lasts?: number;
 }
 export const told = shallowRef<Told>();
 const LASTS = 8_000; // ms; a fault, and what can be taken back, stay until they are closed or something else is said
@@ -16,15 +18,16 @@ let timer = 0;
 function say(next: Told): void {
   window.clearTimeout(timer);
   told.value = next;
-  if (next.sort === "done" && !next.undo) timer = window.setTimeout(hush, LASTS);
+  const lasts = next.lasts ?? (next.sort === "done" && !next.undo ? LASTS : 0);
+  if (lasts) timer = window.setTimeout(hush, lasts);
 }
 export function hush(): void {
   window.clearTimeout(timer);
   told.value = undefined;
 }
 /** `words` are a sentence: "50 contacts got the tag “spring”." */
-export function tell(words: string, undo?: () => Promise<unknown>): void {
-  say({ words, sort: "done", undo });
+export function tell(words: string, undo?: () => Promise<unknown>, lasts?: number): void {
+  say({ words, sort: "done", undo, lasts });
 }
 export function tellFault(error: unknown): void {
   say({ words: error instanceof Error ? error.message : String(error), sort: "fault" });

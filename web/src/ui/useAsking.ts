@@ -12,7 +12,7 @@ export function useAsking<T extends string>(...askable: T[]): Ref<T | ""> {
     (wanted) => {
       if (!wanted) return;
       asking.value = askable.find((one) => one === wanted) ?? "";
-      router.replace({ query: { ...route.query, ask: undefined } });
+      void router.replace({ query: { ...route.query, ask: undefined } });
     },
     { immediate: true },
   );

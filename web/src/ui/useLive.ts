@@ -19,7 +19,9 @@ export function useLive(account: Ref<string>): Ref<string> {
   async function look() {
     if (asking || document.hidden || !account.value || signedOut.value) return;
     asking = true;
-    const pulse = await ok(api.GET("/api/accounts/{account}/pulse", { params: { path: { account: account.value } } })).catch((error: ApiError) => error.status);
+    const pulse = await ok(api.GET("/api/accounts/{account}/pulse", { params: { path: { account: account.value } } })).catch(
+      (error: ApiError) => error.status,
+    );
     asking = false;
     if (typeof pulse === "number") {
       silent.value = pulse === 0 || pulse >= 500 ? silent.value + 1 : 0;
@@ -29,13 +31,14 @@ export function useLive(account: Ref<string>): Ref<string> {
     idle.value = pulse.working ? 0 : idle.value + 1;
     if (pulse.last === last) return;
     last = pulse.last;
-    cache.invalidateQueries({ predicate: (query) => query.meta?.live === true });
+    void cache.invalidateQueries({ predicate: (query) => query.meta?.live === true });
   }
   const timer = window.setInterval(look, PAUSE);
   onUnmounted(() => window.clearInterval(timer));
   return computed(() => {
     if (silent.value >= LASTED) return "Bluffside does not answer. What you see may be old; it goes on by itself once there is an answer.";
-    if (idle.value >= LASTED) return "Nothing goes out or goes on by itself at the moment: no worker runs. What is due waits, and nothing is lost.";
+    if (idle.value >= LASTED)
+      return "Nothing goes out or goes on by itself at the moment: no worker runs. What is due waits, and nothing is lost.";
     return "";
   });
 }

@@ -1,8 +1,14 @@
 /** Times, counts and numbers in words, as the whole application writes them: "Tue 3 Mar, 09:30", "1,204 people". Built on Intl
- * alone; the server says the same by core/timing/words.py. */
+ * alone; the server says the same by core/words.py, and tests/words.json holds both to the same examples. */
 const LANGUAGE = "en-GB";
 const DAY = new Intl.DateTimeFormat(LANGUAGE, { weekday: "short", day: "numeric", month: "short", timeZone: "UTC" });
-const DAY_OF_A_YEAR = new Intl.DateTimeFormat(LANGUAGE, { weekday: "short", day: "numeric", month: "short", year: "numeric", timeZone: "UTC" });
+const DAY_OF_A_YEAR = new Intl.DateTimeFormat(LANGUAGE, {
+  weekday: "short",
+  day: "numeric",
+  month: "short",
+  year: "numeric",
+  timeZone: "UTC",
+});
 const NUMBERS = new Intl.NumberFormat(LANGUAGE);
 const PLURALS = new Intl.PluralRules(LANGUAGE);
 
@@ -26,9 +32,13 @@ export function many(count: number, one: string, several = `${one}s`): string {
 
 /** Words written with commas between them. */
 export function cut(text: string): string[] {
-  return text.split(",").map((one) => one.trim()).filter(Boolean);
+  return text
+    .split(",")
+    .map((one) => one.trim())
+    .filter(Boolean);
 }
 
-const LISTED = new Intl.ListFormat(LANGUAGE, { type: "conjunction" });
-/** "a, b and c". */
-export const several = (words: string[]): string => LISTED.format(words);
+const AND = new Intl.ListFormat(LANGUAGE, { type: "conjunction" });
+const OR = new Intl.ListFormat(LANGUAGE, { type: "disjunction" });
+/** "a, b and c", or "a, b or c". */
+export const several = (words: string[], joint: "and" | "or" = "and"): string => (joint === "or" ? OR : AND).format(words);

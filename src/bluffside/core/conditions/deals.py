@@ -7,7 +7,7 @@ from bluffside.core.conditions.base import HAS, HAS_AN, Case, HowMany, Test, com
 from bluffside.core.document_part import DocumentPart, part
 from bluffside.core.facts import Appointment, Deal
 from bluffside.core.timing.durations import Duration
-from bluffside.core.timing.words import a, moment, several
+from bluffside.core.words import a, moment, several
 
 
 class Worth(DocumentPart):
@@ -130,5 +130,7 @@ class AppointmentTest(Test):
         return f"has {a(what) if self.has else f'no {what}'}{when}"
 
     def seen(self, case: Case) -> dict[str, str]:
-        all_ = [f"{one.type} {moment(one.start, case.zone)} ({one.state})" for one in case.contact.appointments]
+        all_ = [
+            f"{one.type} {moment(one.start, case.zone, case.now)} ({one.state})" for one in case.contact.appointments
+        ]
         return {"appointments": "; ".join(all_) or "none"}

@@ -79,7 +79,9 @@ class NoneOf(Several):
         return not any(part.holds(case) for part in self.of)
 
     def describe(self) -> str:
-        return f"not ({self._joined('or')})" if self.of else "always"
+        if not self.of:
+            return "always"
+        return f"{'none of this' if len(self.of) > 1 else 'not so'}: {self._joined('or')}"
 
 
 TESTS: tuple[type[Test], ...] = (

@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 from datetime import UTC, datetime, timedelta
 from typing import Any, NamedTuple
 
+from bluffside.core import words
 from bluffside.core.care.house import Care
 from bluffside.core.conditions import Case
 from bluffside.core.engine.effects import Effect, SendMessage
@@ -12,7 +13,6 @@ from bluffside.core.engine.state import UNANSWERED, State
 from bluffside.core.facts import Appointment, Contact, Facts
 from bluffside.core.messages.merge import BadTemplate, render
 from bluffside.core.terms import Channel, Purpose
-from bluffside.core.timing import words
 from bluffside.core.timing.hours import LAWFUL_FROM, LAWFUL_TO, SendingHours
 from bluffside.core.timing.local import to_instant, to_local
 
@@ -129,7 +129,7 @@ class Reason(NamedTuple):
     """One decision: the step it was taken at (empty for the workflow's own), a sentence, the values seen.
 
     The sentence is put together when it is read, since most are kept and few are read: `words` has {} for
-    each of `parts`, and an instant among them is written as the wall clock of `zone` shows it.
+    each of `parts`, and an instant among them is written as the wall clock of `zone` shows it, as seen from `now`.
     """
 
     step: str
@@ -137,13 +137,14 @@ class Reason(NamedTuple):
     parts: tuple[Any, ...]
     values: Mapping[str, str]
     zone: str
+    now: datetime | None = None
 
     @property
     def sentence(self) -> str:
         if not self.parts:
             return self.words
         return self.words.format(
-            *(words.moment(part, self.zone) if isinstance(part, datetime) else part for part in self.parts)
+            *(words.moment(part, self.zone, self.now) if isinstance(part, datetime) else part for part in self.parts)
         )
 
 
@@ -206,7 +207,7 @@ class Turn:
 
     def because(self, sentence: str, *parts: Any, seen: Mapping[str, str] = NOTHING) -> None:
         """Notes a reason: `sentence` is fixed words with {} for each part, since parts may hold any letters."""
-        self.reasons.append(Reason(self.place, sentence, parts, seen, self.zone))
+        self.reasons.append(Reason(self.place, sentence, parts, seen, self.zone, self.now))
 
     def go_round(self, loops: tuple[tuple[str, int], ...]) -> None:
         """Now inside these loops, each at its pass."""

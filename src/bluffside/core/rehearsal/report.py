@@ -12,7 +12,7 @@ from bluffside.core.facts import Contact
 from bluffside.core.rehearsal.rehearse import Rehearsal
 from bluffside.core.rehearsal.scenarios import Verdict
 from bluffside.core.timing.local import to_local
-from bluffside.core.timing.words import moment
+from bluffside.core.words import moment
 from bluffside.core.workflow.checks import check
 from bluffside.core.workflow.document import Workflow
 
@@ -71,7 +71,7 @@ def to_report(workflow: Workflow, played: Rehearsal, zone: str) -> dict[str, Any
                 "at": one.at.isoformat(),
                 "local": to_local(one.at, zone).isoformat(timespec="minutes"),
                 "day": (to_local(one.at, zone).date() - first).days,
-                "when": moment(one.at, zone),
+                "when": moment(one.at, zone, played.moments[0].at),
                 "workflow": one.workflow,
                 "what": signal_words(one.signal),
                 "effects": [

@@ -16,7 +16,7 @@ from bluffside.core.steps.base import Fault, Mend, part
 from bluffside.core.steps.timed import NINE, Aim, IfPast, Timed
 from bluffside.core.timing.durations import Duration
 from bluffside.core.timing.local import at_time, to_local
-from bluffside.core.timing.words import moment
+from bluffside.core.words import moment
 
 MOVES = ("appointment.booked", "appointment.moved", "appointment.cancelled")
 
@@ -78,7 +78,7 @@ class Around(Timed):
             if before and at > start:
                 at = start
         what = self.field or "the appointment"
-        words = f"{self.offset} {self.side} {what} on {moment(start, setting.zone)}"
+        words = f"{self.offset} {self.side} {what} on {moment(start, setting.zone, reached)}"
         return Aim(at, words, back=before, deadline=start if before and not self.field else None)
 
     def notice(self, turn: Turn, event: Event) -> Move | None:

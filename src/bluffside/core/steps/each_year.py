@@ -17,8 +17,8 @@ from bluffside.core.steps.timed import NINE, Aim, Timed, is_to_come
 from bluffside.core.timing.clock_times import ClockTime
 from bluffside.core.timing.clock_times import Day as CalendarDay
 from bluffside.core.timing.local import at_time, to_local
-from bluffside.core.timing.words import day as day_words
 from bluffside.core.timing.yearly import LEAP_DAYS, LEAP_WORDS, LeapDay, in_year, leap_words, why_kept
+from bluffside.core.words import day as day_words
 
 
 class EachYear(Timed):

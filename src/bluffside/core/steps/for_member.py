@@ -13,7 +13,7 @@ from bluffside.core.engine.effects import Assignee, MakeTask, TaskKind
 from bluffside.core.engine.turn import Turn
 from bluffside.core.messages.merge import faults
 from bluffside.core.steps.base import Fault, OneAct, part
-from bluffside.core.timing.words import several
+from bluffside.core.words import several
 
 
 class Assign(DocumentPart):

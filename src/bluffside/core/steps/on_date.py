@@ -10,7 +10,7 @@ from bluffside.core.steps.base import Fault, part
 from bluffside.core.steps.timed import IF_PAST, NINE, Aim, Timed
 from bluffside.core.timing.clock_times import ClockTime, Day
 from bluffside.core.timing.local import at_time, to_local
-from bluffside.core.timing.words import day as day_words
+from bluffside.core.words import day as day_words
 
 
 class OnDate(Timed):

@@ -9,7 +9,7 @@ from bluffside.core.steps.timed import NINE, Aim, Timed
 from bluffside.core.timing.clock_times import ClockTime
 from bluffside.core.timing.local import at_time, to_local
 from bluffside.core.timing.weekdays import NAMES, Weekdays
-from bluffside.core.timing.words import several
+from bluffside.core.words import several
 
 
 class OnWeekday(Timed):

@@ -5,7 +5,7 @@ from typing import Literal
 from bluffside.core.engine.effects import StopOthers
 from bluffside.core.engine.turn import Turn
 from bluffside.core.steps.base import OneAct, part
-from bluffside.core.timing.words import several
+from bluffside.core.words import several
 
 
 class EndOthers(OneAct):

@@ -21,7 +21,7 @@ from bluffside.core.steps.base import Span, Step, When, part
 from bluffside.core.timing.clock_times import ClockTime
 from bluffside.core.timing.local import at_time, to_local
 from bluffside.core.timing.weekdays import NAMES, WEEKDAYS, Weekdays, describe_days
-from bluffside.core.timing.words import moment, place
+from bluffside.core.words import moment, place
 
 IfPast = Literal["go_on", "next_day", "leave_out"]
 IF_PAST: dict[IfPast, str] = {
@@ -143,7 +143,7 @@ class Timed(Step):
         if aim.back:
             allowed = setting.last_allowed(at)
             if allowed != at:
-                why.append(f"moved back to {moment(allowed, setting.zone)}: outside the hours for sending")
+                why.append(f"moved back to {moment(allowed, setting.zone, reached)}: outside the hours for sending")
                 at = allowed
         if at < reached:
             return self._when_past(at, reached, aim, why, setting, past_is_left_out)
@@ -153,7 +153,7 @@ class Timed(Step):
     def _when_past(
         self, at: datetime, reached: datetime, aim: Aim, why: list[str], setting: Setting, left_out: bool
     ) -> Settled:
-        why = [*why, f"that was {moment(at, setting.zone)} and has passed"]
+        why = [*why, f"that was {moment(at, setting.zone, reached)} and has passed"]
         too_late = aim.deadline is not None and aim.deadline <= reached
         if left_out or self.past_rule == "leave_out" or too_late or self.is_gone(at, reached, setting):
             return Settled(None, (*why, IF_PAST["leave_out"]))

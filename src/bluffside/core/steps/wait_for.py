@@ -13,10 +13,10 @@ from bluffside.core.engine.turn import Setting, Turn
 from bluffside.core.events import Event
 from bluffside.core.steps.base import Fault, Lane, Span, Step, When, part
 from bluffside.core.timing.durations import Duration
-from bluffside.core.timing.words import span
 from bluffside.core.triggers import Happening
 from bluffside.core.triggers.link_clicked import LinkClicked
 from bluffside.core.triggers.task_done import TaskDone
+from bluffside.core.words import span
 
 
 class HappeningLane(Lane):

@@ -21,7 +21,7 @@ from bluffside.core.engine.turn import NEVER, Setting, Turn
 from bluffside.core.events import Event
 from bluffside.core.steps.base import Fault, Lane, Span, Step, When, part
 from bluffside.core.timing.durations import Duration
-from bluffside.core.timing.words import span
+from bluffside.core.words import span
 
 READ = "reply.read"
 HEADINGS: dict[Answer, str] = {

@@ -26,7 +26,7 @@ class Trigger(Spoken):
     must_be_named: ClassVar[bool] = False  # whether that may not be left open
 
     kind: str
-    when: Condition | None = part("condition", "only for whom", empty="everyone", clause="if {}", default=None)
+    when: Condition | None = part("condition", "only some people", empty="everyone", clause="if {}", default=None)
 
     def subjects(self) -> tuple[str, ...]:
         """What the event must be about, one of these; "" is anything, none is nothing (it is not named yet).

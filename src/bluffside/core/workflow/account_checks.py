@@ -16,7 +16,7 @@ from bluffside.core.steps.outside_series import OutsideSeries
 from bluffside.core.steps.speaking import Speaking
 from bluffside.core.terms import CHANNEL_KINDS
 from bluffside.core.timing.local import to_local
-from bluffside.core.timing.words import day, moment, several
+from bluffside.core.words import day, moment, several
 from bluffside.core.workflow.check import Check
 from bluffside.core.workflow.counts import most_touches
 from bluffside.core.workflow.document import Workflow, runs, walk
@@ -100,11 +100,11 @@ def _lost_behind(workflow: Workflow, house: House) -> Iterator[Check]:
             late = above.settle(aim.at + timedelta(seconds=1), setting)
             if allowed.at and below.settle(allowed.at, setting).at is None:
                 why = f": {allowed.why[1]}" if len(allowed.why) > 2 else ""
-                sentence = f"“{above.said()}” comes {moment(allowed.at, house.zone)}{why}. This has passed then, and what follows is left out."
+                sentence = f"“{above.said()}” comes {moment(allowed.at, house.zone, A_MONDAY)}{why}. This has passed then, and what follows is left out."
                 yield Check("lost-behind", below.id, "warning", sentence)
             elif late.at and below.settle(late.at, setting).at is None:
                 sentence = (
-                    f"Who comes too late for “{above.said()}” goes on {moment(late.at, house.zone)}. "
+                    f"Who comes too late for “{above.said()}” goes on {moment(late.at, house.zone, A_MONDAY)}. "
                     "This has passed then, and what follows is left out."
                 )
                 yield Check("lost-behind", below.id, "warning", sentence)

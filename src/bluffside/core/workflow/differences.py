@@ -9,7 +9,7 @@ from bluffside.core.channel_kinds.wording import Wording
 from bluffside.core.document_part import declared, said_of
 from bluffside.core.messages.merge import readable
 from bluffside.core.steps.base import Step
-from bluffside.core.timing.words import several
+from bluffside.core.words import several
 from bluffside.core.workflow.document import Workflow, walk
 
 

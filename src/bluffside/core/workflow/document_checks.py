@@ -134,7 +134,7 @@ def _back_to_back(steps: Sequence[Step], last: dict[Channel, str]) -> list[Check
                 if channel in last:
                     wait = {"kind": "wait", "duration": "1 day"}
                     mend = Mend("Wait a day before it", "insert_before", value=wait)
-                    sentence = f"“{step.title}” goes out right after “{last[channel]}”, by {channel} both."
+                    sentence = f"“{step.title}” goes out right after “{last[channel]}”, and both go by {channel}."
                     found.append(Check("back-to-back", step.id, "warning", sentence, mend))
             last = dict.fromkeys(step.versions(), step.title)
         elif step.waits:

@@ -11,8 +11,8 @@ from bluffside.core.care.house import Care
 from bluffside.core.steps.base import Lane, Span, Waits
 from bluffside.core.terms import CHANNEL_KINDS
 from bluffside.core.timing.local import to_local
-from bluffside.core.timing.words import counted, several
 from bluffside.core.triggers import Replied
+from bluffside.core.words import counted, several
 from bluffside.core.workflow.checks import Check, check
 from bluffside.core.workflow.counts import most_touches, touches_of
 from bluffside.core.workflow.document import Workflow, walk

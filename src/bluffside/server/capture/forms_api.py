@@ -9,12 +9,12 @@ from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 from pydantic import Field
 
-from bluffside.core.timing.words import moment
 from bluffside.server.capture import flyer, forms, usages
 from bluffside.server.capture.design import FormDesign
 from bluffside.server.capture.models import Form, FormAnswer
 from bluffside.server.people.api import contact_of
 from bluffside.server.practice.access import AccountRequest, InAccount, require
+from bluffside.server.practice.words import moment
 
 router = Router(tags=["capture"], auth=InAccount())
 SHOWN = 100

@@ -10,7 +10,6 @@ from pydantic import Field
 
 from bluffside.core.channels.answers import keyword
 from bluffside.core.terms import TwoWay
-from bluffside.core.timing.words import moment
 from bluffside.server.capture import incoming
 from bluffside.server.capture.models import IncomingRule
 from bluffside.server.events.stream import Cause, listen
@@ -19,6 +18,7 @@ from bluffside.server.messaging.models import StrangerMail
 from bluffside.server.people.api import ContactRow, bad_contact, contact_row
 from bluffside.server.people.services import BadContact
 from bluffside.server.practice.access import AccountRequest, InAccount, require
+from bluffside.server.practice.words import moment
 from bluffside.server.workflows.models import Workflow
 
 router = Router(tags=["capture"], auth=InAccount())

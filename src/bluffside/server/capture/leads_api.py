@@ -7,11 +7,11 @@ from django.db.models import Count, Q, QuerySet
 from django.shortcuts import get_object_or_404
 from ninja import Path, Router, Schema
 
-from bluffside.core.timing.words import moment
 from bluffside.server.capture import leads, usages
 from bluffside.server.capture.forms_api import Named
 from bluffside.server.capture.models import Lead, LeadSource
 from bluffside.server.practice.access import AccountRequest, InAccount, require
+from bluffside.server.practice.words import moment
 
 router = Router(tags=["capture"], auth=InAccount())
 SHOWN = 100

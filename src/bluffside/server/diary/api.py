@@ -8,15 +8,16 @@ from ninja.errors import HttpError
 from pydantic import Field
 
 from bluffside.core.facts import TwoWay
+from bluffside.core.phone_numbers import as_written
 from bluffside.core.timing.local import to_instant, to_local
-from bluffside.core.timing.words import moment
 from bluffside.server.diary.models import Notice, Task
-from bluffside.server.diary.services import CannotRecord, record_outcome, unwanted
+from bluffside.server.diary.services import TAKEN_BACK_FOR, CannotRecord, record_outcome, take_back_outcome, unwanted
 from bluffside.server.messaging.models import Reply, StrangerMail
 from bluffside.server.messaging.services import CannotSend, settle_reply, write_to
 from bluffside.server.people.api import contact_of
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
+from bluffside.server.practice.words import moment
 
 router = Router(tags=["today"], auth=InAccount())
 
@@ -30,6 +31,7 @@ class TaskRow(Schema):
     contact_id: int
     contact: str
     mobile: str
+    number: str  # the mobile, as the account's country writes it
     assigned: str
     tried: int
     attempts: int
@@ -82,9 +84,11 @@ class OutcomeIn(Schema):
 
 
 class Recorded(Schema):
-    """`comes_back`: when it is on the list again; empty when it is settled."""
+    """`comes_back`: when it is on the list again; empty when it is settled. `undo_for`: seconds in which it can be taken
+    back."""
 
     comes_back: str = ""
+    undo_for: float
 
 
 class Words(Schema):
@@ -98,7 +102,7 @@ def _try_words(one: tuple[str, str, str, str], zone: str) -> str:
     return f"{said}. {note}" if note else said
 
 
-def _task_row(task: Task, now: datetime, zone: str) -> TaskRow:
+def _task_row(task: Task, now: datetime, zone: str, region: str) -> TaskRow:
     return TaskRow(
         id=task.id,
         kind=Task.Kind(task.kind),
@@ -108,6 +112,7 @@ def _task_row(task: Task, now: datetime, zone: str) -> TaskRow:
         contact_id=task.contact_id,
         contact=task.contact.name,
         mobile=task.contact.mobile,
+        number=as_written(task.contact.mobile, region),
         assigned=task.assigned.name if task.assigned else "",
         tried=task.tried,
         attempts=task.attempts,
@@ -126,7 +131,7 @@ def today(request: AccountRequest, account: Path[str]) -> Today:
     tasks = Task.objects.filter(account=request.account)
     due = tasks.filter(done_at=None, due_at__lte=now).select_related("contact", "assigned").order_by("due_at", "id")
     due = due.prefetch_related("contact__consents")
-    rows = [_task_row(task, now, zone) for task in due[:200]]
+    rows = [_task_row(task, now, zone, request.account.region) for task in due[:200]]
     waiting = Reply.objects.filter(account=request.account, settled_at=None).select_related("contact")
     replies = []
     for reply in waiting.order_by("-likely_out", "received_at", "id")[:100]:
@@ -177,10 +182,23 @@ def outcome(request: AccountRequest, account: Path[str], task_id: int, outcome: 
     zone = request.account.zone
     at = to_instant(outcome.at.replace(tzinfo=None), zone) if outcome.at else None
     try:
-        task = record_outcome(task, outcome.outcome, request.person, outcome.note, at)
+        task = record_outcome(task, outcome.outcome, request.person, outcome.note, at, TAKEN_BACK_FOR)
     except CannotRecord as error:
         raise HttpError(409, str(error)) from None
-    return Recorded(comes_back="" if task.done_at else moment(task.due_at, zone))
+    comes_back = "" if task.done_at else moment(task.due_at, zone)
+    return Recorded(comes_back=comes_back, undo_for=TAKEN_BACK_FOR.total_seconds())
+
+
+@router.delete("tasks/{int:task_id}/outcome", response={204: None})
+def take_outcome_back(request: AccountRequest, account: Path[str], task_id: int) -> tuple[int, None]:
+    """The task stands on the list as before, and nothing was heard of how it went."""
+    require(request, "tasks")
+    task = get_object_or_404(Task, account=request.account, id=task_id)
+    try:
+        take_back_outcome(task)
+    except CannotRecord as error:
+        raise HttpError(409, str(error)) from None
+    return 204, None
 
 
 @router.post("notices/{int:notice_id}/seen", response={204: None})

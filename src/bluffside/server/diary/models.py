@@ -43,6 +43,8 @@ class Task(models.Model):
         default=list, db_default=[], help_text="how each try went: [instant, outcome, who, what was said]"
     )
 
+    before = models.JSONField(null=True, help_text="when it was due, and how often to try, before its last outcome")
+
     class Meta:
         constraints = [models.UniqueConstraint(fields=["account", "key"], name="task_once_a_key")]
         indexes = [models.Index(fields=["account", "due_at"], condition=models.Q(done_at=None), name="task_open")]

@@ -11,7 +11,7 @@ from bluffside.core.terms import PURPOSES
 from bluffside.server import sql
 from bluffside.server.diary.models import Appointment, Notice, Task
 from bluffside.server.events.set_going import CalledOff, among
-from bluffside.server.events.stream import WORLD, Cause, Happened, record
+from bluffside.server.events.stream import WORLD, Cause, Happened, hold, record, take_back
 from bluffside.server.people.models import Contact
 from bluffside.server.people.queries import load_contacts
 from bluffside.server.practice import clock
@@ -20,6 +20,7 @@ from bluffside.server.wake import wake
 
 CONTACTING = (Task.Kind.CALL, Task.Kind.LETTER)
 TRY_AGAIN = timedelta(hours=3)  # common practice
+TAKEN_BACK_FOR = timedelta(seconds=8)  # as long as the page offers it
 Outcome = Task.Outcome
 OF_KIND = {
     Task.Kind.CALL: (
@@ -129,10 +130,18 @@ def call_off_contacting(contact: Contact, why: str) -> int:
 
 
 @transaction.atomic
-def record_outcome(task: Task, outcome: Outcome, by: Person, note: str = "", at: datetime | None = None) -> Task:
+def record_outcome(
+    task: Task,
+    outcome: Outcome,
+    by: Person,
+    note: str = "",
+    at: datetime | None = None,
+    held_for: timedelta = timedelta(0),
+) -> Task:
     """How it went; answers the task as it is now. A call nobody answered, or at which a message was left, comes back while
     tries are left, some hours later, when the team is there and somebody may be rung. One that is to be rung back comes
-    back `at` the moment that was agreed, whatever tries are left. Raises CannotRecord."""
+    back `at` the moment that was agreed, whatever tries are left. For as long as it is `held_for`, no workflow hears of it,
+    and it can be taken back. Raises CannotRecord."""
     task = Task.objects.select_for_update(of=("self",)).select_related("account", "contact").get(id=task.id)
     if task.done_at:
         raise CannotRecord("This was settled already.")
@@ -141,6 +150,7 @@ def record_outcome(task: Task, outcome: Outcome, by: Person, note: str = "", at:
     now, note = clock.now(), note.replace("\0", "").strip()[:1_000]
     if outcome == Outcome.RING_BACK and (at is None or at <= now):
         raise CannotRecord("Say when they want to be rung back: a moment that is still to come.")
+    task.before = {"due_at": task.due_at.isoformat(), "attempts": task.attempts}
     task.tried += 1
     task.outcome = outcome
     task.tries = [*task.tries, [now.isoformat(), outcome, by.name, note]]
@@ -162,9 +172,30 @@ def record_outcome(task: Task, outcome: Outcome, by: Person, note: str = "", at:
         "note": note,
     }
     cause = Cause(actor=by, enrolment_id=task.enrolment_id)
-    record(
-        task.account, [Happened("task.tried" if task.done_at is None else "task.done", task.contact_id, data, cause)]
-    )
+    ids = record(task.account, [Happened(_told_by(task), task.contact_id, data, cause)])
+    if held_for:
+        hold(task.account, ids, now + held_for)
+    return task
+
+
+def _told_by(task: Task) -> str:
+    return "task.tried" if task.done_at is None else "task.done"
+
+
+@transaction.atomic
+def take_back_outcome(task: Task) -> Task:
+    """Has the last outcome never have been recorded; answers the task as it was before. Raises CannotRecord once it has been
+    heard of: what a workflow has done by it cannot be taken back."""
+    task = Task.objects.select_for_update(of=("self",)).select_related("account").get(id=task.id)
+    if not task.before or not task.tries:
+        raise CannotRecord("There is nothing to take back.")
+    at, *_ = task.tries.pop()
+    if not take_back(task.account, _told_by(task), datetime.fromisoformat(at), task=task.id):
+        raise CannotRecord("It cannot be taken back any more: it has been heard, and what follows on it goes its way.")
+    task.due_at, task.attempts = datetime.fromisoformat(task.before["due_at"]), task.before["attempts"]
+    task.tried, task.done_at, task.before = task.tried - 1, None, None
+    task.outcome = task.tries[-1][1] if task.tries else ""
+    task.save()
     return task
 
 

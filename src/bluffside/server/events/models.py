@@ -6,7 +6,8 @@ from bluffside.server.practice.models import Account, Person
 
 
 class Event(models.Model):
-    """A row is added and never changed, but for another name that what it tells of has got. The table is cut into months
+    """A row is added and never changed, but for another name that what it tells of has got; one that nobody has heard yet may
+    be taken back (`stream.take_back`). The table is cut into months
     by `at` (see partitions.py).
 
     `contact_id` is a number, not a key, so that the stream stands below the area it tells about.
@@ -40,6 +41,7 @@ class Pending(models.Model):
     event_id = models.BigIntegerField()
     at = models.DateTimeField(help_text="the event's, which names its month")
     contact_id = models.BigIntegerField(null=True, help_text="nothing is decided about them before it is handed on")
+    not_before = models.DateTimeField(null=True, help_text="until then it can be taken back, and is not handed on")
     fault = models.TextField(blank=True, db_default="", help_text="why handing it on failed; left until it is retried")
 
     class Meta:
@@ -47,6 +49,7 @@ class Pending(models.Model):
         indexes = [
             models.Index(fields=["account", "event_id"], condition=models.Q(fault=""), name="pending_in_order"),
             models.Index(fields=["contact_id"], condition=models.Q(fault=""), name="pending_of_contact"),
+            models.Index(fields=["contact_id"], condition=models.Q(not_before__isnull=False), name="pending_held"),
         ]
 
     def __str__(self) -> str:

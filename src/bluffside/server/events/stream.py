@@ -128,6 +128,25 @@ def record(account: Account, happened: Iterable[Happened]) -> list[int]:
     return ids
 
 
+def hold(account: Account, ids: Sequence[int], until: datetime) -> None:
+    """Has events that were recorded in the transaction at hand wait: until then they can be taken back. Nothing is decided
+    about their contacts, and nothing goes out to them by a workflow, before they are handed on."""
+    Pending.objects.filter(account=account, event_id__in=ids).update(not_before=until)
+
+
+def take_back(account: Account, kind: str, at: datetime, **data: int) -> bool:
+    """Has the newest event of that kind, moment and data never have happened; False when it was handed on already."""
+    sql.lock("dispatch", account.id)
+    found = Event.objects.filter(account=account, kind=kind, at=at, data__contains=data).order_by("-id").first()
+    if found is None:
+        return False
+    unheard = Pending.objects.filter(account=account, event_id=found.id).delete()[0]
+    if not unheard and Heard.objects.filter(account=account, kind=kind).exists():
+        return False
+    found.delete()
+    return True
+
+
 def record_alike(
     account: Account, kind: str, contact_ids: Sequence[int], data: dict[str, Any], cause: Cause = WORLD
 ) -> None:
@@ -216,13 +235,16 @@ def _waiting(account: Account, limit: int) -> list[Recorded]:
     found = sql.rows(
         """
         SELECT e.id, e.kind, e.contact_id, e.at, e.data::text, coalesce(p.name, ''), e.enrolment_id, e.depth
-          FROM (SELECT event_id, at FROM events_pending WHERE account_id = %s AND fault = ''
+          FROM (SELECT event_id, at FROM events_pending p WHERE account_id = %s AND fault = ''
+                   -- What can still be taken back, and whatever came of its contact after it, waits.
+                   AND NOT EXISTS (SELECT FROM events_pending b WHERE b.contact_id = p.contact_id
+                                      AND b.not_before > %s AND b.event_id <= p.event_id)
                  ORDER BY event_id LIMIT %s) AS w
           JOIN events_event e ON e.id = w.event_id AND e.at = w.at
           LEFT JOIN practice_person p ON p.id = e.actor_id
          ORDER BY e.id
         """,
-        [account.id, limit],
+        [account.id, clock.now(), limit],
     )
     return [Recorded(id, kind, about, at, json.loads(data), *rest) for id, kind, about, at, data, *rest in found]
 

@@ -11,9 +11,9 @@ from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 from pydantic import Field
 
+from bluffside.core.phone_numbers import as_written
 from bluffside.core.terms import ADDRESS_OF, CHANNEL_KINDS, Channel, TwoWay
 from bluffside.core.timing.local import to_instant, to_local
-from bluffside.core.timing.words import moment
 from bluffside.server import moving_the_clock
 from bluffside.server.capture.models import LeadSource
 from bluffside.server.diary.services import BadAppointment
@@ -30,6 +30,7 @@ from bluffside.server.people.models import Contact
 from bluffside.server.people.queries import load_contacts, search
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, InSimulated, require
+from bluffside.server.practice.words import moment
 
 router = Router(tags=["outside"], auth=InSimulated())
 services = Router(tags=["outside"], auth=InAccount())
@@ -134,7 +135,7 @@ def devices(request: AccountRequest, account: Path[str], q: str = "") -> list[De
             Device(
                 contact_id=contact.id,
                 contact=contact.name,
-                mobile=contact.mobile,
+                mobile=as_written(contact.mobile, request.account.region),
                 email=contact.email,
                 last=moment(at, request.account.zone),
                 last_at=at,
@@ -151,7 +152,7 @@ def own_device(request: AccountRequest, account: Path[str]) -> OwnOut:
     mine = Item.objects.filter(ours__in=senders, theirs__in=[one for one in (me.phone, me.email) if one])
     return OwnOut(
         name=me.name,
-        mobile=me.phone,
+        mobile=as_written(me.phone, own.region),
         email=me.email,
         items=[_item(item, own.zone) for item in reversed(mine.order_by("-at", "-id")[:100])],
     )
@@ -183,7 +184,7 @@ def device(request: AccountRequest, account: Path[str], contact_id: int) -> Devi
         contact_id=contact.id,
         contact=contact.name,
         first_name=contact.first_name,
-        mobile=contact.mobile,
+        mobile=as_written(contact.mobile, request.account.region),
         email=contact.email,
         items=items,
         talks=[

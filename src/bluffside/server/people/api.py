@@ -8,9 +8,10 @@ from ninja.errors import HttpError
 from pydantic import Field
 
 from bluffside.core.facts import FieldValue, TwoWay
+from bluffside.core.phone_numbers import as_written
 from bluffside.core.terms import CHANNELS, PURPOSES, Channel, Purpose
 from bluffside.core.timing.local import to_local
-from bluffside.core.timing.words import day_of
+from bluffside.core.words import day_of
 from bluffside.server.events.stream import Cause
 from bluffside.server.people import proof
 from bluffside.server.people.field_kinds import How, read_typed
@@ -31,6 +32,7 @@ from bluffside.server.people.signed import preferences_link
 from bluffside.server.people.values import in_words
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
+from bluffside.server.practice.refusals import BadFields
 
 router = Router(tags=["people"], auth=InAccount())
 
@@ -51,6 +53,7 @@ class ContactRow(Schema):
     last_name: str
     email: str
     mobile: str
+    number: str  # the mobile, as the account's country writes it
     zone: str
     post: str
     tags: list[str]
@@ -110,6 +113,7 @@ def contact_row(contact: Contact) -> ContactRow:
         last_name=contact.last_name,
         email=contact.email,
         mobile=contact.mobile,
+        number=as_written(contact.mobile, contact.account.region),
         zone=contact.zone,
         post=contact.post,
         tags=sorted(link.tag.name for link in contact.tagged.all()),
@@ -145,8 +149,8 @@ def contact_of(request: AccountRequest, contact_id: int) -> Contact:
     return get_object_or_404(known, account=request.account, id=contact_id)
 
 
-def bad_contact(error: BadContact) -> HttpError:
-    return HttpError(422, " ".join(f"{text[0].upper()}{text[1:]}." for text in error.faults.values()))
+def bad_contact(error: BadContact) -> BadFields:
+    return BadFields({name: f"{text[0].upper()}{text[1:]}." for name, text in error.faults.items()})
 
 
 @router.post("contacts", response={201: ContactRow})
@@ -231,7 +235,7 @@ class Details(Schema):
     """What a contact's page shows besides the row. `quiet_until`: the day until which they asked for quiet, in words."""
 
     fields: list[FieldValueOut]
-    further: list[tuple[str, str]]
+    further: list[tuple[str, str, str]]  # channel, address, and how it is written
     preferences_link: str
     quiet_until: str
 
@@ -268,7 +272,10 @@ def details(request: AccountRequest, account: Path[str], contact_id: int) -> Det
             )
             for name in names
         ],
-        further=list(contact.further_addresses.order_by("id").values_list("channel", "address")),
+        further=[
+            (channel, address, as_written(address, contact.account.region))
+            for channel, address in contact.further_addresses.order_by("id").values_list("channel", "address")
+        ],
         preferences_link=preferences_link(request.account.id, contact.id),
         quiet_until=_quiet_until(contact),
     )

@@ -4,6 +4,7 @@ from collections.abc import Iterator, Sequence
 
 from django.db.models import Q
 
+from bluffside.core.phone_numbers import as_written
 from bluffside.server.people.addresses import beginnings
 from bluffside.server.people.models import Contact
 from bluffside.server.practice.finding import END, MOST, Found
@@ -24,7 +25,12 @@ def contacts(account: Account, words: Sequence[str]) -> Iterator[Found]:
     for rows, column, word in (*((everybody, column, first) for column in BY), *by_number):
         for one in rows.filter(_begins(column, word)).order_by(column, "id")[:MOST]:
             if one.pk not in seen:
-                yield Found("contact", one.pk, one.name, one.email if one.email != one.name else one.mobile)
+                yield Found(
+                    "contact",
+                    one.pk,
+                    one.name,
+                    one.email if one.email != one.name else as_written(one.mobile, account.region),
+                )
             seen.add(one.pk)
 
 

@@ -8,6 +8,7 @@ from typing import Any
 from django.db.models import Q
 from nameparser import HumanName
 
+from bluffside.core.phone_numbers import landline
 from bluffside.core.terms import ADDRESS_OF, TwoWay
 from bluffside.server.people import reading
 from bluffside.server.people.field_kinds import How, read_typed
@@ -76,6 +77,8 @@ class RowReader:
         if not row.own.get("email") and not row.own.get("mobile"):
             raise BadContact(faults or {"email": "neither an email nor a mobile number"})
         row.unread = list(faults.values())
+        if said := landline(row.own.get("mobile", ""), self.account.region):
+            row.unread.append(said)
         return row
 
     def _place(self, row: Row, own: dict[str, str], number: str, target: str, text: str) -> None:

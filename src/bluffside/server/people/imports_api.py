@@ -10,7 +10,6 @@ from ninja.errors import HttpError
 from pydantic import Field
 
 from bluffside.core.terms import Channel, Purpose
-from bluffside.core.timing.words import moment
 from bluffside.server.people import imports
 from bluffside.server.people.field_kinds import FIELD_KINDS, guess_kind
 from bluffside.server.people.import_columns import (
@@ -30,6 +29,7 @@ from bluffside.server.people.reading_apart import read_apart
 from bluffside.server.people.spreadsheet import BadSpreadsheet, csv_rows
 from bluffside.server.people.tables import MOST_ROWS, REASON
 from bluffside.server.practice.access import AccountRequest, InAccount, require
+from bluffside.server.practice.words import moment
 
 router = Router(tags=["imports"], auth=InAccount())
 LARGEST_FILE = 25 * 1024 * 1024

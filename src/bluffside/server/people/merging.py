@@ -17,8 +17,9 @@ from django.db import transaction
 from django.db.models import Q
 
 from bluffside.core.own_fields import OWN
+from bluffside.core.phone_numbers import as_written
 from bluffside.core.terms import ANSWERED_AT, BY_ADDRESS, CHANNELS, PURPOSES
-from bluffside.core.timing.words import day
+from bluffside.core.words import day
 from bluffside.server import sql
 from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.people.erasing import BY_NUMBER, referring, rows_of
@@ -188,11 +189,16 @@ def _consents(account: Account, kept: Contact, gone: Contact) -> None:
                 theirs.save(update_fields=["contact"])
 
 
+def _own(contact: Contact, name: str) -> Any:
+    value = getattr(contact, name)
+    return as_written(value, contact.account.region) if name == "mobile" else value
+
+
 def compared(contacts: Sequence[Contact], fields: Mapping[str, Field]) -> list[dict[str, Any]]:
     """What two contacts have, value by value, where at least one has something: for a person to look at. `fields` are the
     account's own, by name."""
     names = [name for name in OWN if any(getattr(one, name) for one in contacts)]
-    rows: list[dict[str, Any]] = [{"name": name, "values": [getattr(one, name) for one in contacts]} for name in names]
+    rows: list[dict[str, Any]] = [{"name": name, "values": [_own(one, name) for one in contacts]} for name in names]
 
     def said(name: str, value: Any) -> str:
         read = read_value(value, fields[name].kind if name in fields else "text")

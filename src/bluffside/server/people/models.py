@@ -4,6 +4,7 @@ from django.contrib.postgres.fields import ArrayField
 from django.db import models
 from django.db.models.functions import Lower
 
+from bluffside.core.phone_numbers import as_written
 from bluffside.core.terms import PURPOSES
 from bluffside.server.practice.models import Account, Person
 
@@ -111,7 +112,7 @@ class Contact(models.Model):
 
     @property
     def name(self) -> str:
-        return f"{self.first_name} {self.last_name}".strip() or self.email or self.mobile
+        return f"{self.first_name} {self.last_name}".strip() or self.email or as_written(self.mobile)
 
 
 class FurtherAddress(models.Model):

@@ -7,8 +7,9 @@ from collections.abc import Callable, Iterator, Mapping
 from datetime import datetime
 from typing import Any
 
+from bluffside.core.phone_numbers import as_written
 from bluffside.core.terms import SEVERAL
-from bluffside.core.timing.words import full_moment, several
+from bluffside.core.words import full_moment, several
 from bluffside.server.events.models import Event
 from bluffside.server.pdf import Sheet
 from bluffside.server.people.models import Consent, Contact
@@ -49,7 +50,7 @@ def text(contact: Contact) -> Iterator[str]:
     """The lines of it; the first says when it was made."""
     account, zone = contact.account, contact.account.zone
     yield f"made {full_moment(clock.now(), zone)} (times of {zone})"
-    yield f"Email: {contact.email or 'none'}. Mobile: {contact.mobile or 'none'}. Account: {account.postal_address}."
+    yield f"Email: {contact.email or 'none'}. Mobile: {as_written(contact.mobile, account.region) or 'none'}. Account: {account.postal_address}."
     yield NOW
     said = list(Consent.objects.filter(contact=contact).order_by("channel", "purpose"))
     for one in said:

@@ -9,11 +9,11 @@ from django.shortcuts import get_object_or_404
 from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 
-from bluffside.core.timing.words import moment
 from bluffside.server.people import everything, proposals
 from bluffside.server.people.models import Contact, Proposal
 from bluffside.server.people.values import in_words
 from bluffside.server.practice.access import AccountRequest, InAccount, require
+from bluffside.server.practice.words import moment
 
 router = Router(tags=["people"], auth=InAccount())
 SHOWN = 50

@@ -9,6 +9,7 @@ from dataclasses import dataclass, field
 
 import phonenumbers
 
+from bluffside.core.phone_numbers import landline
 from bluffside.core.terms import TwoWay
 from bluffside.server.events.stream import Cause
 from bluffside.server.people import addresses
@@ -53,7 +54,7 @@ _BREAK = re.compile(r"\s*[,;|\t]\s*|\s+[-–—]\s+")
 @dataclass(slots=True)
 class Line:
     """What a line says. `fault`: why it could not be kept as it is (an address that is none stands as it was typed, to be
-    corrected); `known`: who that is already."""
+    corrected); `known`: who that is already; `told`: what else is worth knowing."""
 
     first_name: str = ""
     last_name: str = ""
@@ -65,6 +66,7 @@ class Line:
     evidence: str = ""
     fault: str = ""
     known: str = ""
+    told: str = ""
 
 
 def understand(account: Account, text: str) -> Line:
@@ -91,6 +93,7 @@ def understand(account: Account, text: str) -> Line:
     _name_and_note(line, rest)
     if not line.email and not line.mobile and not line.fault and (line.first_name or line.note):
         line.fault = "no email and no number yet"
+    line.told = landline(mobile, account.region)
     holder = known_by(account, email, mobile)
     if holder:
         line.known = holder.name

@@ -32,6 +32,7 @@ class QuickLine(Schema):
     evidence: str = Field(default="", max_length=400)
     fault: str = ""
     known: str = ""
+    told: str = ""
 
 
 class QuickDone(Schema):

@@ -9,15 +9,16 @@ from django.middleware.csrf import get_token
 from ninja import Path, Query, Router, Schema
 from ninja.errors import HttpError
 
+from bluffside.core.phone_numbers import as_written, example_mobile
 from bluffside.core.terms import CHANNEL_KINDS, Channel
 from bluffside.core.timing.local import to_local
-from bluffside.core.timing.words import moment
 from bluffside.server.practice import clock, installation, keeping, walls
 from bluffside.server.practice import pulse as pulse_of
 from bluffside.server.practice.access import AccountRequest, InAccount, SignedIn, rights_of, role_in
 from bluffside.server.practice.finding import Found, find
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.practice.services import CannotSignIn, sign_in
+from bluffside.server.practice.words import moment
 
 session = Router(tags=["session"])
 accounts = Router(tags=["accounts"], auth=InAccount())
@@ -58,6 +59,8 @@ class AccountDetails(AccountOut):
 
     region: str
     phone: str
+    example_mobile: str  # in E.164, a number of the country that nobody has; empty where none is known
+    example_number: str  # the same, as the country writes it
     text_number: str
     sender_name: str
     sender_email: str
@@ -116,6 +119,8 @@ def details(request: AccountRequest, account: Path[str]) -> AccountDetails:
         role=request.role,
         region=own.region,
         phone=own.phone,
+        example_mobile=example_mobile(own.region),
+        example_number=as_written(example_mobile(own.region), own.region),
         text_number=own.text_number,
         sender_name=own.sender_name,
         sender_email=own.sender_email,

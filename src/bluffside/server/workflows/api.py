@@ -17,9 +17,9 @@ from bluffside.core.channels.text_parts import measure
 from bluffside.core.facts import Account, Facts
 from bluffside.core.messages.closing import closing_for
 from bluffside.core.messages.merge import FIELDS, BadTemplate, own_path, render
+from bluffside.core.phone_numbers import example_mobile
 from bluffside.core.terms import Channel
 from bluffside.core.timing.local import to_instant, to_local
-from bluffside.core.timing.words import moment
 from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.files import Kind, parse_workflow, read_workflow, write_workflow
 from bluffside.core.workflow.plain_data import BadFile
@@ -32,11 +32,13 @@ from bluffside.server.people.signed import some_preferences_link
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.practice.models import Account as AccountRow
+from bluffside.server.practice.words import moment
 from bluffside.server.workflows import writing
 from bluffside.server.workflows.facts import load_facts
 from bluffside.server.workflows.models import Workflow
 
 router = Router(tags=["workflows"], auth=InAccount())
+SOMEBODYS = example_mobile("GB")  # for a country of whose numbers none is known to be nobody's
 
 
 class WorkflowRow(Schema):
@@ -135,7 +137,7 @@ class Invented(Schema):
     first_name: str = "Robin"
     last_name: str = "Vane"
     email: str = "robin@example.com"
-    mobile: str = "+447700900001"
+    mobile: str | None = None  # none given: one of the account's country that nobody has; "": they have none
     tags: list[str] = []
     appointment: SomeAppointment | None = None
 
@@ -373,7 +375,7 @@ def facts_for(request: AccountRequest, contact_id: int | None, invented: Invente
         first_name=invented.first_name,
         last_name=invented.last_name,
         email=invented.email,
-        mobile=invented.mobile,
+        mobile=example_mobile(request.account.region) or SOMEBODYS if invented.mobile is None else invented.mobile,
         tags=tuple(invented.tags),
         appointments=(invented.appointment,) if invented.appointment else (),
     )

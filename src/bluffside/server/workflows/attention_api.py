@@ -8,7 +8,6 @@ from django.shortcuts import get_object_or_404
 from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 
-from bluffside.core.timing.words import moment
 from bluffside.server.events.models import Pending
 from bluffside.server.events.stream import retry_laid_aside
 from bluffside.server.hooks import sending as hooks
@@ -20,6 +19,7 @@ from bluffside.server.people.models import Contact
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.practice.models import Account
+from bluffside.server.practice.words import moment
 from bluffside.server.workflows import signals
 from bluffside.server.workflows.held import let_go
 from bluffside.server.workflows.held_back import standing

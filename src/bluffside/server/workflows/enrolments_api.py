@@ -10,13 +10,13 @@ from pydantic import Field
 
 from bluffside.core.engine.state import STAYS_FINISHED
 from bluffside.core.engine.turn import NEVER
-from bluffside.core.timing.words import moment
 from bluffside.core.workflow.document import walk
 from bluffside.core.workflow.files import parse_workflow
 from bluffside.core.workflow.moving import to_come
 from bluffside.server.people.api import contact_of
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
+from bluffside.server.practice.words import moment
 from bluffside.server.workflows import signals
 from bluffside.server.workflows.api import local_moment
 from bluffside.server.workflows.facts import load_facts

@@ -14,13 +14,13 @@ from bluffside.core.care.trickle import Portion, TooSlow, Trickle
 from bluffside.core.steps.speaking import Speaking
 from bluffside.core.terms import CHANNEL_KINDS, CHANNELS, Channel
 from bluffside.core.timing.local import to_instant, to_local
-from bluffside.core.timing.words import moment
 from bluffside.core.workflow.document import walk
 from bluffside.core.workflow.timeline import time_line
 from bluffside.server.people.models import Contact
 from bluffside.server.people.queries import account_facts
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
+from bluffside.server.practice.words import moment
 from bluffside.server.segments import choosing
 from bluffside.server.segments.choosing import Chosen
 from bluffside.server.workflows import enrolling, intakes

@@ -11,7 +11,6 @@ from dataclasses import dataclass
 from django.db import transaction
 
 from bluffside.core.engine.state import STAYS_FINISHED
-from bluffside.core.timing.words import moment
 from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.document import walk
 from bluffside.core.workflow.moving import KEEPS_ITS_MOMENT, MOVED_TO_END, in_words, keeps_old_moment, move_of, moved
@@ -20,6 +19,7 @@ from bluffside.server import sql
 from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Person
+from bluffside.server.practice.words import moment
 from bluffside.server.wake import wake
 from bluffside.server.workflows.models import Enrolment, EnrolmentReasons, Signal, Version, Workflow
 from bluffside.server.workflows.signals import send

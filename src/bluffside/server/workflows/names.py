@@ -8,6 +8,7 @@ from django.db.models import Count
 
 from bluffside.core.messages.merge import own_path
 from bluffside.core.own_fields import FURTHER, OWN
+from bluffside.core.words import counted
 from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.document import walk
 from bluffside.core.workflow.files import parse_workflow
@@ -67,7 +68,7 @@ def names_of(account: Account) -> dict[str, list[Name]]:
     for tag in Tag.objects.filter(account=account).annotate(count=Count("tagged")):
         found["tag"][tag.name] = f"{tag.count} {'person' if tag.count == 1 else 'people'}"
     found["field"] |= {field.name: FIELD_KINDS[field.kind].label for field in Field.objects.filter(account=account)}
-    found["list"] |= {name: f"{count} people" for name, count in on_lists(account).items()}
+    found["list"] |= {name: counted(count, "person", "people") for name, count in on_lists(account).items()}
     for known in ContactList.objects.filter(account=account):
         found["list"].setdefault(known.name, known.about)
     for kind, more in from_above(account).items():

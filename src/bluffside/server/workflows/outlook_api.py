@@ -13,13 +13,13 @@ from pydantic import Field
 
 from bluffside.core.messages.closing import words_for
 from bluffside.core.timing.local import at_time, to_local
-from bluffside.core.timing.words import moment
 from bluffside.server.diary.models import Appointment, Task
 from bluffside.server.diary.services import unwanted
 from bluffside.server.people.queries import account_facts
 from bluffside.server.people.signed import preferences_link
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount
+from bluffside.server.practice.words import moment
 from bluffside.server.throttled_cache import lately
 from bluffside.server.workflows import paper
 from bluffside.server.workflows.forecast import forecast

@@ -20,7 +20,6 @@ from bluffside.core.rehearsal.scenarios import event_of, not_reached, play
 from bluffside.core.rehearsal.typical import typical
 from bluffside.core.timing.durations import Duration
 from bluffside.core.timing.local import next_clock_change, to_instant, to_local
-from bluffside.core.timing.words import moment
 from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.document import walk
 from bluffside.core.workflow.scenario import Act, Scenario
@@ -30,6 +29,7 @@ from bluffside.server.people.models import Contact
 from bluffside.server.people.queries import account_facts
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
+from bluffside.server.practice.words import moment
 from bluffside.server.workflows.api import Invented, facts_for, start_of, workflow_of
 from bluffside.server.workflows.facts import load_facts
 from bluffside.server.workflows.rehearsed_dates import Dates, MoveIn, dates, moved

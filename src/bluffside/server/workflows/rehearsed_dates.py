@@ -12,9 +12,9 @@ from bluffside.core.rehearsal.offers import appointment_types
 from bluffside.core.rehearsal.scenarios import Happening, event_of, moment_of
 from bluffside.core.timing.durations import Duration
 from bluffside.core.timing.local import to_local
-from bluffside.core.timing.words import moment
 from bluffside.core.workflow.document import Workflow
 from bluffside.core.workflow.scenario import Act
+from bluffside.server.practice.words import moment
 
 AHEAD = timedelta(days=5)  # where an appointment is made up, and how far it moves
 LATER = timedelta(days=2)

@@ -6,9 +6,9 @@ from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 from pydantic import Field
 
-from bluffside.core.timing.words import moment
 from bluffside.server.messaging import stopping
 from bluffside.server.practice.access import AccountRequest, InAccount, require
+from bluffside.server.practice.words import moment
 from bluffside.server.workflows import held_back
 
 router = Router(tags=["sending"], auth=InAccount())

@@ -8,7 +8,7 @@ from datetime import date, datetime
 from typing import Any, Literal
 
 from bluffside.core.terms import SEVERAL
-from bluffside.core.timing.words import day, day_of
+from bluffside.core.words import day, day_of
 from bluffside.server.events.models import Event
 from bluffside.server.messaging.models import Message
 from bluffside.server.people.models import Contact

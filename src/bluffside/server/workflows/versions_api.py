@@ -9,7 +9,6 @@ from ninja.errors import HttpError
 
 from bluffside.core.messages.merge import BadTemplate
 from bluffside.core.rehearsal.scenarios import play_all
-from bluffside.core.timing.words import moment
 from bluffside.core.workflow.differences import Row, differences, side_by_side
 from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.files import parse_workflow
@@ -17,6 +16,7 @@ from bluffside.core.workflow.program import GoesRoundTooOften
 from bluffside.server.events.stream import Cause
 from bluffside.server.people.queries import account_facts
 from bluffside.server.practice.access import AccountRequest, InAccount, require
+from bluffside.server.practice.words import moment
 from bluffside.server.workflows import enrolling, moving, writing
 from bluffside.server.workflows.api import WorkflowOut, workflow_of, workflow_out
 from bluffside.server.workflows.audience import matching

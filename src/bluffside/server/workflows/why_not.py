@@ -14,7 +14,6 @@ from datetime import datetime
 from bluffside.core.conditions import AllOf, Case, Need
 from bluffside.core.engine.turn import NEVER
 from bluffside.core.steps import Step
-from bluffside.core.timing.words import moment
 from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.document import walk
 from bluffside.core.workflow.entering import Before, why_not
@@ -23,6 +22,7 @@ from bluffside.server.events.models import Event
 from bluffside.server.messaging.models import Message
 from bluffside.server.people.models import Contact
 from bluffside.server.practice import clock
+from bluffside.server.practice.words import moment
 from bluffside.server.workflows.facts import load_facts
 from bluffside.server.workflows.models import Enrolment, EnrolmentReasons, Workflow
 from bluffside.server.workflows.story import became

@@ -1,0 +1,132 @@
+<script setup lang="ts">
+/** The account's forms, and its brand on the pages that contacts see. */
+import { computed, reactive, ref, watch } from "vue";
+import { useRouter } from "vue-router";
+
+import { useMay, useRead, useTouched } from "@/queries/account";
+import { api, ok } from "@/api/client";
+import { useUses } from "@/shared/useUses";
+import { useAccount } from "@/queries/session";
+import Ask from "@/ui/Ask.vue";
+import { usePending } from "@/ui/usePending";
+import ReadState from "@/ui/ReadState.vue";
+import { tell } from "@/ui/told";
+import FormRow from "@/ui/FormRow.vue";
+import type { Column } from "@/ui/columns";
+import DataTable from "@/ui/DataTable.vue";
+import { useAsking } from "@/ui/useAsking";
+import EmptyState from "@/ui/EmptyState.vue";
+import PageHead from "@/ui/PageHead.vue";
+
+const account = useAccount();
+const router = useRouter();
+const touched = useTouched();
+const path = computed(() => ({ account: account.value }));
+const mayDo = useMay();
+const may = computed(() => mayDo("workflows"));
+const { data: forms, ...formsRead } = useRead("/forms", undefined, { live: true });
+const { data: kept, ...keptRead } = useRead("/brand");
+const brand = reactive({ colour: "#1d5b66", line: "" });
+watch(kept, (now) => now && Object.assign(brand, { colour: now.colour || "#1d5b66", line: now.line }), { immediate: true });
+const { places: usesOf } = useUses();
+const { pending, act } = usePending();
+async function keepBrand() {
+  const done = await act(() => ok(api.PUT("/api/accounts/{account}/brand", { params: { path: path.value }, body: { ...brand } })));
+  if (done) tell("The brand is kept; every page has it now.");
+  void touched("/brand");
+}
+const asking = useAsking("new");
+const name = ref("");
+const forTeam = ref(false);
+async function make() {
+  await act(async () => {
+    const made = await ok(
+      api.POST("/api/accounts/{account}/forms", { params: { path: path.value }, body: { name: name.value, for_team: forTeam.value } }),
+    );
+    void router.push({ name: "form", params: { form: made.id } });
+  });
+}
+const COLUMNS: Column[] = [
+  { key: "form", label: "Form", heads: true, class: "serif" },
+  { key: "filled_in_by", label: "Filled in by" },
+  { key: "state", label: "State", hidesLabel: true },
+  { key: "answers", label: "Answers", num: true },
+  { key: "kept_apart_as_spam", label: "Kept apart as spam", num: true },
+  { key: "last_answer", label: "Last answer" },
+  { key: "used_in", label: "Used in", class: "small" },
+];
+</script>
+
+<template>
+  <div class="page">
+    <PageHead title="Forms"><BButton v-if="may" variant="primary" @click="asking = 'new'">New form</BButton></PageHead>
+    <ReadState :of="[formsRead, keptRead]" what="The forms">
+      <DataTable v-if="forms?.length" caption="Forms" :rows="forms" :columns="COLUMNS">
+        <template #form="{ item: one }"
+          ><RouterLink :to="{ name: 'form', params: { form: one.id } }">{{ one.name }}</RouterLink></template
+        >
+        <template #filled_in_by="{ item: one }">{{ one.for_team ? "the team" : "anybody, on its page" }}</template>
+        <template #state="{ item: one }"
+          ><span :class="one.open ? 'kelp' : 'soft'">{{ one.open ? "✓ open" : "closed" }}</span></template
+        >
+        <template #answers="{ item: one }">{{ one.taken }}</template>
+        <template #kept_apart_as_spam="{ item: one }"
+          ><span :class="{ gorse: one.spam }">{{ one.spam }}</span></template
+        >
+        <template #last_answer="{ item: one }">{{ one.last || "none yet" }}</template>
+        <template #used_in="{ item: one }">{{ usesOf("form", one.name).join(", ") || "–" }}</template>
+      </DataTable>
+      <EmptyState v-else-if="forms"
+        >No form yet. One could be “Open day”: a name, an email, what one would like to try; its QR code on the poster.</EmptyState
+      >
+      <form v-if="may" class="brand" @submit.prevent="keepBrand">
+        <h2>On the pages that contacts see</h2>
+        <p class="row">
+          <label><span>Colour</span><input v-model="brand.colour" type="color" /></label
+          ><FormRow label="A line under the name" class="line"
+            ><BFormInput v-model="brand.line" maxlength="120" placeholder="What you do, in a line" /></FormRow
+          ><BButton variant="outline-primary" type="submit" :disabled="pending">Keep the brand</BButton>
+        </p>
+      </form>
+    </ReadState>
+    <Ask v-if="asking" v-slot="{ close }" title="A new form" @close="asking = ''">
+      <form @submit.prevent="make">
+        <FormRow label="Name, by which workflows know it" class="line"
+          ><BFormInput v-model.trim="name" required maxlength="120" autofocus placeholder="Open day"
+        /></FormRow>
+        <fieldset>
+          <legend>Filled in by</legend>
+          <BFormRadio v-model="forTeam" :value="false" name="forTeam">anybody, on its page</BFormRadio>
+          <BFormRadio v-model="forTeam" :value="true" name="forTeam">the team, about a contact</BFormRadio>
+        </fieldset>
+        <div class="actions">
+          <BButton variant="primary" type="submit" :disabled="pending">Make it</BButton
+          ><BButton variant="link" @click="close">Not now</BButton>
+        </div>
+      </form>
+    </Ask>
+  </div>
+</template>
+
+<style scoped>
+.brand {
+  margin-top: 26px;
+  border-top: 1px solid var(--ink);
+  padding-top: 10px;
+  max-width: 46rem;
+}
+.brand p {
+  align-items: end;
+}
+.brand input[type="color"] {
+  height: 32px;
+  width: 56px;
+  padding: 2px;
+}
+.line {
+  flex: 1;
+}
+.line input {
+  width: 100%;
+}
+</style>

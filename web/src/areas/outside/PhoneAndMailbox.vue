@@ -1,0 +1,122 @@
+<script setup lang="ts">
+/** A contact's simulated phone and mailbox: what came, in its order; answered as they would. */
+import { computed, nextTick, ref, watch } from "vue";
+
+import { api, ok, type Schemas } from "@/api/client";
+import { useTouched } from "@/queries/account";
+import { useAccount } from "@/queries/session";
+import EmptyState from "@/ui/EmptyState.vue";
+import FormRow from "@/ui/FormRow.vue";
+import StateMark from "@/ui/StateMark.vue";
+import { usePending } from "@/ui/usePending";
+
+const props = defineProps<{ device: Schemas["DeviceOut"]; movesClock: boolean }>();
+const channel = defineModel<"text" | "email" | "other">("channel", { required: true });
+const account = useAccount();
+const touched = useTouched();
+const { pending, act } = usePending();
+const items = computed(() =>
+  props.device.items.filter((item) =>
+    channel.value === "other" ? !["text", "email"].includes(item.channel) : item.channel === channel.value,
+  ),
+);
+const others = computed(() => props.device.items.filter((item) => !["text", "email"].includes(item.channel)).length);
+const thread = ref<HTMLElement>();
+watch(
+  () => [items.value.length, channel.value, props.device.contact_id],
+  () => nextTick(() => thread.value?.scrollTo(0, thread.value.scrollHeight)),
+);
+const words = ref("");
+async function say() {
+  const text = words.value.trim();
+  if (!text || channel.value === "other") return;
+  const by = channel.value;
+  const done = await act(() =>
+    ok(
+      api.POST("/api/accounts/{account}/outside/{contact_id}/say", {
+        params: { path: { account: account.value, contact_id: props.device.contact_id } },
+        body: { channel: by, text },
+      }),
+    ),
+  );
+  if (done) words.value = "";
+  void touched("/outside/{contact_id}", "/outside/mine");
+}
+const start = ref("");
+async function book(talk: number) {
+  const path = { account: account.value, contact_id: props.device.contact_id };
+  const done = await act(() =>
+    ok(api.POST("/api/accounts/{account}/outside/{contact_id}/book", { params: { path }, body: { talk, start: start.value } })),
+  );
+  if (done) start.value = "";
+  void touched("/outside/{contact_id}", "/outside/mine");
+}
+/** A text cut at its links, so that each can be followed as the contact would. */
+function pieces(text: string) {
+  return text.split(/(https?:\/\/\S+)/).map((piece) => ({ piece, link: /^https?:\/\//.test(piece) }));
+}
+</script>
+
+<template>
+  <section class="device" :aria-label="`Phone and mailbox of ${device.contact}`">
+    <div class="row head">
+      <h2>{{ device.contact }}</h2>
+      <BFormRadio v-model="channel" value="text" name="channel"
+        >phone <span class="soft">{{ device.mobile || "none" }}</span></BFormRadio
+      >
+      <BFormRadio v-model="channel" value="email" name="channel"
+        >mailbox <span class="soft">{{ device.email || "none" }}</span></BFormRadio
+      >
+      <BFormRadio v-if="others" v-model="channel" value="other" name="channel"
+        >letters and the rest <span class="soft">{{ others }}</span></BFormRadio
+      >
+    </div>
+    <div v-if="device.talks.length || device.known.length" class="services">
+      <p v-for="one in device.known" :key="one">{{ one }}</p>
+      <form v-for="talk in device.talks" :key="talk.id" class="row" @submit.prevent="book(talk.id)">
+        <span v-if="talk.booked" class="kelp"
+          ><StateMark is="done" /> The booking assistant booked “{{ talk.type }}” for {{ talk.booked }}.</span
+        >
+        <template v-else>
+          <span
+            >The booking assistant is to book “{{ talk.type }}”<template v-if="talk.opening">, and began with “{{ talk.opening }}”</template
+            >.</span
+          >
+          <FormRow label="When" hides-label><BFormInput v-model="start" type="datetime-local" required /></FormRow>
+          <BButton variant="primary" type="submit" :disabled="pending || !start">Book it</BButton>
+        </template>
+      </form>
+    </div>
+    <div ref="thread" class="thread" tabindex="0" role="log" aria-label="Messages">
+      <EmptyState v-if="!items.length"
+        >Nothing has come {{ channel === "text" ? "to this phone" : channel === "email" ? "to this mailbox" : "any other way" }} yet{{
+          device.items.length ? `, but something is ${channel === "text" ? "in the mailbox" : "on the phone"}` : ""
+        }}.<template v-if="movesClock">
+          A message that waits for the sending hours comes when the clock gets there: move it on above.</template
+        ></EmptyState
+      >
+      <article v-for="item in items" :key="item.id" :class="{ mine: item.inbound, email: item.channel === 'email' }">
+        <h3 v-if="item.subject">{{ item.subject }}</h3>
+        <p>
+          <template v-for="({ piece, link }, n) in pieces(item.text)" :key="n"
+            ><a v-if="link" :href="piece" target="_blank" rel="noreferrer">{{ piece }}</a
+            ><template v-else>{{ piece }}</template></template
+          >
+        </p>
+        <small class="soft"
+          >{{ ["text", "email"].includes(item.channel) ? "" : `${item.channel}, `
+          }}{{ item.inbound ? device.first_name || device.contact : item.from_name }}, {{ item.local_at
+          }}{{ item.report === "on its way" ? ", on its way" : "" }}</small
+        >
+      </article>
+    </div>
+    <form v-if="channel !== 'other'" class="row" @submit.prevent="say">
+      <BFormInput
+        v-model="words"
+        class="grow"
+        :aria-label="`Write as ${device.contact}`"
+        :placeholder="`Write as ${device.first_name || device.contact}, by ${channel}`" />
+      <BButton variant="primary" type="submit" :disabled="pending || !words.trim()">Send</BButton>
+    </form>
+  </section>
+</template>

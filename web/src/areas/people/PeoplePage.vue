@@ -1,0 +1,323 @@
+<script setup lang="ts">
+/** The account's contacts: search in words, choose some or all, then tag or enrol them. */
+import { keepPreviousData, useQuery } from "@tanstack/vue-query";
+import { computed, reactive, ref, watch } from "vue";
+import { useRoute, useRouter } from "vue-router";
+
+import { useMay, useRead, useTouched } from "@/queries/account";
+import { api, ok, type Schemas } from "@/api/client";
+import { chosen } from "@/shared/chosen";
+import EnrolAsk from "@/shared/EnrolAsk.vue";
+import { useAccount } from "@/queries/session";
+import Ask from "@/ui/Ask.vue";
+import { LIVE } from "@/ui/useLive";
+import { usePending } from "@/ui/usePending";
+import { many } from "@/ui/words";
+import ReadState from "@/ui/ReadState.vue";
+import { tell } from "@/ui/told";
+import FormRow from "@/ui/FormRow.vue";
+import type { Column } from "@/ui/columns";
+import DataTable from "@/ui/DataTable.vue";
+import { useAsking } from "@/ui/useAsking";
+import EmptyState from "@/ui/EmptyState.vue";
+import PageHead from "@/ui/PageHead.vue";
+
+const account = useAccount();
+const route = useRoute();
+const router = useRouter();
+const touched = useTouched();
+
+const q = ref(String(route.query.q ?? ""));
+const tag = ref(String(route.query.tag ?? ""));
+const list = ref(String(route.query.list ?? ""));
+const segment = ref(String(route.query.segment ?? ""));
+const asked = computed(() => chosen({ q: q.value, tag: tag.value, list: list.value, segment: segment.value }));
+const order = ref("-added");
+const page = ref(1);
+const picked = ref<ReadonlySet<number>>(new Set());
+const everyone = ref(false);
+
+watch([q, tag, list, segment], () => {
+  page.value = 1;
+  picked.value = new Set();
+  everyone.value = false;
+  void router.replace({
+    query: {
+      ...(q.value && { q: q.value }),
+      ...(tag.value && { tag: tag.value }),
+      ...(list.value && { list: list.value }),
+      ...(segment.value && { segment: segment.value }),
+    },
+  });
+});
+
+// Until the answer comes, the rows shown are those of what was asked before: they are not counted as found, nor chosen.
+const {
+  data,
+  isPlaceholderData: looking,
+  ...reading
+} = useQuery({
+  queryKey: ["contacts", account, asked, order, page],
+  queryFn: () =>
+    ok(
+      api.POST("/api/accounts/{account}/contacts/find", {
+        params: { path: { account: account.value } },
+        body: { who: asked.value, order: order.value as Order, page: page.value },
+      }),
+    ),
+  placeholderData: keepPreviousData,
+  meta: LIVE,
+});
+const { data: tags, ...tagsRead } = useRead("/tags");
+
+const { data: segments, ...segmentsRead } = useRead("/segments");
+const { data: lists, ...listsRead } = useRead("/lists");
+const { data: names, ...namesRead } = useRead("/names");
+
+const may = useMay();
+const who = computed<Schemas["Chosen"]>(() => (everyone.value ? asked.value : chosen({ ids: [...picked.value] })));
+const count = computed(() => (everyone.value ? (data.value?.count ?? 0) : picked.value.size));
+const allHere = computed(() => !!data.value?.rows.length && data.value.rows.every((row) => picked.value.has(row.id)));
+watch(picked, () => (everyone.value = false));
+type Order = "name" | "-name" | "added" | "-added";
+const COLUMNS: Column[] = [
+  { key: "name", label: "Name", sortable: true, heads: true, class: "serif" },
+  { key: "email", label: "Email" },
+  { key: "mobile", label: "Mobile" },
+  { key: "tags", label: "Tags" },
+  { key: "added", label: "Added", sortable: true, class: "soft" },
+];
+
+const asking = useAsking("tag", "list", "assign", "enrol", "new");
+const newTag = ref("");
+/** What was done to many is said with what takes it back; workflows it has started are not stopped by that. */
+function did(words: string, back?: () => Promise<unknown>) {
+  tell(words, back && (async () => (await back(), touched("everything"))));
+  asking.value = "";
+  void touched("everything");
+}
+const { pending, faults, act } = usePending({ fields: ["first_name", "last_name", "email", "mobile"] });
+const in_ = { path: { account: account.value } };
+async function tagThem(add: boolean) {
+  const tag = newTag.value;
+  const put = (whom: typeof who.value, on: boolean) =>
+    ok(api.POST("/api/accounts/{account}/contacts/tag", { params: in_, body: { who: whom, tag, add: on } }));
+  await act(async () => {
+    const { count, ids } = await put(who.value, add);
+    did(`${many(count, "contact")} ${add ? "got" : "lost"} the tag “${tag}”.`, count ? () => put(chosen({ ids }), !add) : undefined);
+  });
+}
+
+const newList = ref("");
+async function listThem(add: boolean) {
+  const list = newList.value;
+  const put = (whom: typeof who.value, on: boolean) =>
+    ok(api.POST("/api/accounts/{account}/contacts/list", { params: in_, body: { who: whom, list, add: on } }));
+  await act(async () => {
+    const { count, ids } = await put(who.value, add);
+    did(
+      `${many(count, "contact")} ${add ? "came onto" : "left"} the list “${list}”.`,
+      count ? () => put(chosen({ ids }), !add) : undefined,
+    );
+  });
+}
+const member = ref("");
+async function assign() {
+  const give = (whom: typeof who.value, to: string) =>
+    ok(api.POST("/api/accounts/{account}/contacts/assign", { params: in_, body: { who: whom, member: to } }));
+  await act(async () => {
+    const { count, before } = await give(who.value, member.value);
+    const back = () => Promise.all(Object.entries(before).map(([name, ids]) => give(chosen({ ids }), name)));
+    did(`${many(count, "contact")} now with ${member.value || "nobody of their own"}.`, count ? back : undefined);
+  });
+}
+const FORMATS = [
+  ["csv", "as CSV"],
+  ["xlsx", "as a workbook"],
+  ["vcf", "as vCards"],
+] as const;
+async function takeOut(format: "csv" | "xlsx" | "vcf") {
+  await act(async () => {
+    const answer = await api.POST("/api/accounts/{account}/contacts/export/{format}", {
+      params: { path: { account: account.value, format } },
+      body: count.value ? who.value : asked.value,
+      parseAs: "blob",
+    });
+    const blob = (await ok(Promise.resolve(answer as never))) as Blob;
+    const link = document.createElement("a");
+    link.href = URL.createObjectURL(blob);
+    link.download = decodeURIComponent(answer.response.headers.get("Content-Disposition")?.split("''")[1] ?? `people.${format}`);
+    link.click();
+    URL.revokeObjectURL(link.href);
+    tell(`${link.download} was made.`);
+  });
+}
+
+const fields = reactive({ first_name: "", last_name: "", email: "", mobile: "" });
+async function add() {
+  const done = await act(async () => {
+    const made = await ok(
+      api.POST("/api/accounts/{account}/contacts", { params: { path: { account: account.value } }, body: { ...fields } }),
+    );
+    void router.push({ name: "contact", params: { contact: made.id } });
+  });
+  if (done) void touched("everything");
+}
+</script>
+
+<template>
+  <div class="page">
+    <PageHead
+      title="People"
+      :about="looking ? 'looking…' : !data ? '' : `${many(data.count, 'contact')}${q || tag || list || segment ? ' found' : ''}`"
+      ><BButton v-if="may('people')" variant="outline-primary" @click="asking = 'new'">Add one</BButton>
+      <BDropdown v-if="may('import')" variant="link" :text="`Export ${count ? many(count, 'person', 'people') : 'these'}`">
+        <BDropdownItem v-for="[format, words] in FORMATS" :key="format" link-class="small" @click="takeOut(format)">{{
+          words
+        }}</BDropdownItem>
+      </BDropdown>
+      <BLink v-if="may('import')" class="btn btn-primary" :to="{ name: 'import' }">Bring in a file</BLink></PageHead
+    >
+    <ReadState :of="[reading, tagsRead, segmentsRead, listsRead, namesRead]" what="People">
+      <div class="row tools">
+        <FormRow label="Search by name, email or number"><BFormInput v-model.trim="q" type="search" /></FormRow>
+        <FormRow label="With the tag"
+          ><BFormSelect v-model="tag">
+            <option value="">any or none</option>
+            <option v-for="one in tags" :key="one.name" :value="one.name">{{ one.name }} ({{ one.contacts }})</option>
+          </BFormSelect></FormRow
+        >
+        <FormRow v-if="lists?.length" label="On the list"
+          ><BFormSelect v-model="list"
+            ><option value="">any or none</option>
+            <option v-for="one in lists" :key="one.name" :value="one.name">{{ one.name }} ({{ one.contacts }})</option></BFormSelect
+          ></FormRow
+        >
+        <FormRow v-if="segments?.length" label="In the segment"
+          ><BFormSelect v-model="segment"
+            ><option value="">any or none</option>
+            <option v-for="one in segments" :key="one.id" :value="one.name">{{ one.name }} ({{ one.count }})</option></BFormSelect
+          ></FormRow
+        >
+        <span class="grow" />
+        <template v-if="count">
+          <strong>{{ many(count, "person", "people") }} chosen</strong>
+          <BButton v-if="allHere && !everyone && !looking && (data?.count ?? 0) > picked.size" variant="link" @click="everyone = true"
+            >choose all {{ data?.count }}</BButton
+          >
+          <template v-if="may('people')">
+            <BButton variant="outline-primary" @click="asking = 'tag'">Tag…</BButton>
+            <BButton variant="outline-primary" @click="asking = 'list'">List…</BButton>
+            <BButton variant="outline-primary" @click="asking = 'assign'">Give to…</BButton>
+            <BButton variant="primary" @click="asking = 'enrol'">Enrol…</BButton>
+          </template>
+        </template>
+      </div>
+      <DataTable
+        v-if="data?.rows.length"
+        v-model:sorted="order"
+        v-model:chosen="picked"
+        v-model:page="page"
+        caption="People"
+        :rows="data.rows"
+        :columns="COLUMNS"
+        :busy="looking"
+        :chooses="(row) => `Choose ${row.name}`"
+        :pages="data.pages">
+        <template #name="{ item }"
+          ><RouterLink :to="{ name: 'contact', params: { contact: item.id } }">{{ item.name }}</RouterLink></template
+        >
+        <template #email="{ item }"
+          >{{ item.email }}<small v-if="item.opted_out.includes('email')" class="rust"> opted out</small></template
+        >
+        <template #mobile="{ item }"
+          >{{ item.number }}<small v-if="item.opted_out.includes('text')" class="rust"> opted out</small></template
+        >
+        <template #tags="{ item }"
+          ><span v-for="name in item.tags" :key="name" class="tag">{{ name }}</span></template
+        >
+      </DataTable>
+      <EmptyState v-else-if="data && (q || tag || list || segment)">Nobody fits that. Try fewer letters, or another tag.</EmptyState>
+      <EmptyState v-else-if="data"
+        >Nobody is here yet. Bring in a spreadsheet with a heading row, for instance “Name, Email, Mobile”, or add one person.</EmptyState
+      >
+    </ReadState>
+    <Ask v-if="asking === 'tag'" v-slot="{ close }" :title="`Tag ${many(count, 'person', 'people')}`" @close="asking = ''">
+      <form @submit.prevent="tagThem(true)">
+        <FormRow label="Tag"><BFormInput v-model.trim="newTag" list="all-tags" required maxlength="80" /></FormRow>
+        <datalist id="all-tags"><option v-for="one in tags" :key="one.name" :value="one.name" /></datalist>
+        <p class="soft small">Published workflows that start on this tag start for those who did not have it.</p>
+        <div class="actions">
+          <BButton variant="primary" type="submit" :disabled="pending">Tag them</BButton>
+          <BButton variant="outline-primary" :disabled="pending || !newTag" @click="tagThem(false)">Take the tag off</BButton>
+          <BButton variant="link" @click="close">Not now</BButton>
+        </div>
+      </form>
+    </Ask>
+    <Ask v-if="asking === 'list'" v-slot="{ close }" :title="`Put ${many(count, 'person', 'people')} on a list`" @close="asking = ''">
+      <form @submit.prevent="listThem(true)">
+        <FormRow label="List"><BFormInput v-model.trim="newList" list="all-lists" required maxlength="120" /></FormRow>
+        <datalist id="all-lists"><option v-for="one in lists" :key="one.name" :value="one.name" /></datalist>
+        <div class="actions">
+          <BButton variant="primary" type="submit" :disabled="pending">Put them on it</BButton
+          ><BButton variant="outline-primary" :disabled="pending || !newList" @click="listThem(false)">Take them off it</BButton
+          ><BButton variant="link" @click="close">Not now</BButton>
+        </div>
+      </form>
+    </Ask>
+    <Ask v-if="asking === 'assign'" v-slot="{ close }" :title="`Who looks after ${many(count, 'person', 'people')}?`" @close="asking = ''">
+      <form @submit.prevent="assign">
+        <FormRow label="Member"
+          ><BFormSelect v-model="member"
+            ><option value="">nobody of their own</option>
+            <option v-for="one in names?.names.member" :key="one.name" :value="one.name">{{ one.name }}</option></BFormSelect
+          ></FormRow
+        >
+        <div class="actions">
+          <BButton variant="primary" type="submit" :disabled="pending">Give them to {{ member || "nobody" }}</BButton
+          ><BButton variant="link" @click="close">Not now</BButton>
+        </div>
+      </form>
+    </Ask>
+    <EnrolAsk v-if="asking === 'enrol'" :who="who" :count="count" @close="asking = ''" @done="did($event)" />
+    <Ask v-if="asking === 'new'" v-slot="{ close }" title="Add one person" @close="asking = ''">
+      <form class="new" @submit.prevent="add">
+        <FormRow label="First name" :fault="faults.first_name"><BFormInput v-model="fields.first_name" autofocus /></FormRow>
+        <FormRow label="Last name" :fault="faults.last_name"><BFormInput v-model="fields.last_name" /></FormRow>
+        <FormRow label="Email" :fault="faults.email"><BFormInput v-model="fields.email" /></FormRow>
+        <FormRow label="Mobile" :fault="faults.mobile"><BFormInput v-model="fields.mobile" /></FormRow>
+        <div class="actions">
+          <BButton variant="primary" type="submit" :disabled="pending">Add</BButton>
+          <BButton variant="link" @click="close">Not now</BButton>
+        </div>
+      </form>
+    </Ask>
+  </div>
+</template>
+
+<style scoped>
+.tools {
+  border-top: 1px solid var(--ink);
+  margin-top: 12px;
+  padding: 12px 0;
+  align-items: end;
+}
+.tools input {
+  width: 15rem;
+}
+.tools select {
+  max-width: 11rem;
+}
+.new {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 12px;
+}
+.new input {
+  width: 100%;
+}
+.new .actions,
+.new .fault {
+  grid-column: 1 / -1;
+}
+</style>

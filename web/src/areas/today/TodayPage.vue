@@ -1,0 +1,126 @@
+<script setup lang="ts">
+/** The team's day: who to ring, with the number and what to say; replies to answer; things to do; what goes out by itself. */
+import { computed } from "vue";
+
+import { api, ok } from "@/api/client";
+import { useMay, useRead, useTouched } from "@/queries/account";
+import { useAccount, useAccountDetails } from "@/queries/session";
+import ProposalList from "@/shared/ProposalList.vue";
+import PageHead from "@/ui/PageHead.vue";
+import ReadState from "@/ui/ReadState.vue";
+import StateMark from "@/ui/StateMark.vue";
+import { usePending } from "@/ui/usePending";
+import { many, moment } from "@/ui/words";
+import CallList from "./CallList.vue";
+import HeldList from "./HeldList.vue";
+import ReplyList from "./ReplyList.vue";
+import ToDoList from "./ToDoList.vue";
+
+const account = useAccount();
+const { data: details } = useAccountDetails();
+const touched = useTouched();
+const { data, ...reading } = useRead("/today", undefined, { live: true });
+const { data: outlook, ...outlookRead } = useRead("/diary", () => ({ query: { days: 1 } }), { refetchInterval: 20_000 });
+const goesOut = computed(() => outlook.value?.days[0]?.outlook.filter((row) => row.channel) ?? []);
+const { data: waits, ...waitsRead } = useRead("/aside", undefined, { live: true });
+const { data: forms, ...formsRead } = useRead("/forms", undefined, { live: true });
+const apart = computed(() => forms.value?.filter((form) => form.spam) ?? []);
+const held = computed(() => waits.value?.messages.filter((one) => one.state === "held") ?? []);
+const { act } = usePending();
+const mayDo = useMay();
+const may = computed(() => mayDo("tasks"));
+async function seen(notice: number) {
+  await act(() =>
+    ok(api.POST("/api/accounts/{account}/notices/{notice_id}/seen", { params: { path: { account: account.value, notice_id: notice } } })),
+  );
+  void touched("/today");
+}
+</script>
+
+<template>
+  <div class="page">
+    <PageHead title="Today"
+      ><template #beside
+        ><span v-if="details" class="soft">{{ moment(details.local_now) }}</span>
+        <span v-if="data" class="soft">{{ data.done_today }} done · {{ data.later }} come later</span></template
+      >
+    </PageHead>
+    <p v-for="one in waits?.broken" :key="`${one.channel}${one.reason}`" class="rust" role="status">
+      <StateMark is="broken" /> {{ many(one.count, one.channel) }} cannot go out: {{ one.reason }}. Tried again {{ one.again }}.
+    </p>
+    <ReadState :of="[reading, outlookRead, waitsRead, formsRead]" what="Today">
+      <section v-if="data?.notices.length" class="notices" aria-label="Notices">
+        <div v-for="one in data.notices" :key="one.id" class="row">
+          <span class="grow"
+            >{{ one.text }}
+            <RouterLink class="small" :to="{ name: 'contact', params: { contact: one.contact_id } }">{{ one.contact }}</RouterLink>
+            <small class="soft">{{ moment(one.local_at) }}</small></span
+          >
+          <BButton variant="link" @click="seen(one.id)">Seen</BButton>
+        </div>
+      </section>
+      <div v-if="data" class="columns">
+        <section>
+          <CallList :calls="data.calls" :may="may" :local-now="details?.local_now ?? ''" />
+          <ToDoList :tasks="data.to_dos" :may="may" />
+          <h2 class="second">Goes out by itself today</h2>
+          <p v-if="!goesOut.length" class="soft">Nothing more today.</p>
+          <p v-for="row in goesOut" :key="`${row.workflow_id}${row.channel}${row.name}`" class="goes">
+            <span class="soft small">from {{ row.at }}</span> {{ row.count }} × {{ row.channel }}
+            <RouterLink class="serif" :to="{ name: 'workflow', params: { workflow: row.workflow_id } }">{{ row.name }}</RouterLink>
+            <small class="soft">{{ row.workflow }}</small>
+          </p>
+          <p class="small"><RouterLink :to="{ name: 'diary' }">The days ahead, in the diary</RouterLink></p>
+        </section>
+        <section>
+          <ProposalList />
+          <p v-for="form in apart" :key="form.id" class="small apart">
+            <RouterLink :to="{ name: 'form', params: { form: form.id } }"
+              >{{ many(form.spam, "answer") }} to “{{ form.name }}” kept apart</RouterLink
+            >: it may be spam, and nobody has looked.
+          </p>
+          <ReplyList :replies="data.replies" :strangers="data.strangers" :may="may" />
+          <HeldList v-if="held.length" :held="held" :count="waits?.counts.held ?? 0" />
+        </section>
+      </div>
+    </ReadState>
+  </div>
+</template>
+
+<style scoped>
+.apart {
+  margin: 0 0 18px;
+}
+.columns {
+  margin-top: 16px;
+  display: grid;
+  grid-template-columns: 1.15fr 1fr;
+  gap: 44px;
+}
+.notices {
+  border-left: 3px solid var(--sea);
+  padding: 2px 0 2px 14px;
+  margin-bottom: 16px;
+}
+.notices .row {
+  padding: 3px 0;
+}
+h2 {
+  border-bottom: 1px solid var(--ink);
+  padding-bottom: 5px;
+}
+.second {
+  margin-top: 28px;
+}
+.goes {
+  border-top: 1px solid var(--rule);
+  padding: 5px 0;
+  margin: 0;
+}
+@media (max-width: 760px) {
+  .columns {
+    grid-template-columns: 1fr;
+    gap: 26px;
+  }
+}
+</style>

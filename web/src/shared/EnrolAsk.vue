@@ -1,0 +1,303 @@
+<script setup lang="ts">
+/** Enrols people: whom, in which workflow, when and how fast; who would come in and who would not, before the act. */
+import { useQuery } from "@tanstack/vue-query";
+import { computed, reactive, ref } from "vue";
+
+import { useRead } from "@/queries/account";
+import { api, ok, type Schemas } from "@/api/client";
+import { useAccount } from "@/queries/session";
+import Ask from "@/ui/Ask.vue";
+import { useSettled } from "@/ui/useSettled";
+import { usePending } from "@/ui/usePending";
+import { many } from "@/ui/words";
+import { chosen as whom } from "./chosen";
+import ConditionWords from "@/sentences/ConditionWords.vue";
+import type { Condition } from "@/sentences/written";
+import ReadState from "@/ui/ReadState.vue";
+import FormRow from "@/ui/FormRow.vue";
+import StateMark from "@/ui/StateMark.vue";
+import { filesOf } from "@/ui/events";
+
+const props = defineProps<{ who?: Schemas["Chosen"]; count?: number; workflow?: number; workflowName?: string }>();
+const emit = defineEmits<{ close: []; done: [said: string] }>();
+const account = useAccount();
+const path = computed(() => ({ account: account.value }));
+const chosen = ref(props.workflow ?? 0);
+const { data: workflows, ...workflowsRead } = useRead("/workflows");
+const open = computed(() => (workflows.value ?? []).filter((one) => one.version && one.open));
+
+// Whom, when nobody was chosen before.
+const from = ref<"tag" | "list" | "segment" | "search" | "file" | "fits">("tag");
+const where = ref<Condition>({ test: "tag", tag: "", has: true });
+const WAYS = [
+  ["tag", "with a tag"],
+  ["list", "on a list"],
+  ["segment", "in a segment"],
+  ["search", "whom a search finds"],
+  ["file", "named in a file"],
+  ["fits", "who fit a condition"],
+] as const;
+const named = reactive({ tag: "", list: "", q: "", segment: "" });
+const inFile = ref<Schemas["InFile"]>();
+const { data: segments, ...segmentsRead } = useRead("/segments", undefined, { enabled: () => !props.who });
+const { data: names, ...namesRead } = useRead("/names", undefined, { enabled: () => !props.who });
+const who = computed<Schemas["Chosen"] | undefined>(() => {
+  if (props.who) return props.who;
+  if (from.value === "file") return inFile.value && whom({ ids: inFile.value.ids });
+  if (from.value === "fits") return whom({ where: where.value as never });
+  if (from.value === "tag") return named.tag ? whom({ tag: named.tag }) : undefined;
+  if (from.value === "list") return named.list ? whom({ list: named.list }) : undefined;
+  if (from.value === "segment") return named.segment ? whom({ segment: named.segment }) : undefined;
+  return named.q.trim() ? whom({ q: named.q.trim() }) : undefined;
+});
+const { pending, act } = usePending();
+async function read(event: Event) {
+  const file = filesOf(event)?.[0];
+  if (!file) return;
+  const body = new FormData();
+  body.append("file", file);
+  await act(async () => {
+    inFile.value = await ok(
+      api.POST("/api/accounts/{account}/contacts/in-file", {
+        params: { path: path.value },
+        body: body as unknown as { file: string },
+        bodySerializer: (one) => one as unknown as FormData,
+      }),
+    );
+  });
+}
+
+// When, and how fast.
+const later = ref(false);
+const begin = ref("");
+const slowly = ref(false);
+const DAYS = [
+  ["mon", "Mon"],
+  ["tue", "Tue"],
+  ["wed", "Wed"],
+  ["thu", "Thu"],
+  ["fri", "Fri"],
+  ["sat", "Sat"],
+  ["sun", "Sun"],
+] as const;
+type Day = (typeof DAYS)[number][0];
+const trickle = reactive({
+  count: 10,
+  each: "day" as "minute" | "hour" | "day",
+  weekdays: ["mon", "tue", "wed", "thu", "fri"] as Day[],
+  start: "09:00",
+  end: "17:00",
+  skip_holidays: true,
+});
+function toggle(day: Day) {
+  const has = trickle.weekdays.includes(day);
+  if (has && trickle.weekdays.length === 1) return;
+  trickle.weekdays = DAYS.map(([name]) => name).filter((name) => (name === day ? !has : trickle.weekdays.includes(name)));
+}
+const body = computed<Schemas["IntakeIn"] | undefined>(
+  () =>
+    who.value && { who: who.value, begin: later.value && begin.value ? begin.value : null, trickle: slowly.value ? { ...trickle } : null },
+);
+const asked = useSettled(body, 250);
+const {
+  data: plan,
+  isFetching,
+  error,
+} = useQuery({
+  queryKey: ["intake-plan", account, chosen, asked],
+  queryFn: () =>
+    ok(
+      api.POST("/api/accounts/{account}/workflows/{workflow_id}/intakes/plan", {
+        params: { path: { ...path.value, workflow_id: chosen.value } },
+        body: asked.value as Schemas["IntakeIn"],
+      }),
+    ),
+  enabled: () => chosen.value > 0 && !!asked.value,
+});
+const ready = computed(
+  () => body.value === asked.value && !isFetching.value && !!plan.value && !plan.value.problem && plan.value.joining > 0,
+);
+async function enrol() {
+  const sent = body.value;
+  if (!sent) return;
+  await act(async () => {
+    const done = await ok(
+      api.POST("/api/accounts/{account}/workflows/{workflow_id}/intakes", {
+        params: { path: { ...path.value, workflow_id: chosen.value } },
+        body: sent,
+      }),
+    );
+    emit(
+      "done",
+      done.state === "done"
+        ? `${many(done.came, "person", "people")} came in.`
+        : `${many(done.total, "person comes", "people come")} in: ${done.how}, the last ${done.finishes}.`,
+    );
+  });
+}
+</script>
+
+<template>
+  <Ask
+    v-slot="{ close }"
+    :title="
+      workflowName ? `Enrol people in “${workflowName}”` : props.who ? `Enrol ${many(count ?? 0, 'person', 'people')}` : 'Enrol people'
+    "
+    @close="emit('close')">
+    <ReadState :of="[workflowsRead, segmentsRead, namesRead]" what="What people can be enrolled in">
+      <fieldset v-if="!props.who">
+        <legend>Whom</legend>
+        <div class="row ways">
+          <BFormRadio v-for="[way, words] in WAYS" :key="way" v-model="from" :value="way" name="from">{{ words }}</BFormRadio>
+        </div>
+        <BFormSelect v-if="from === 'tag'" v-model="named.tag" aria-label="Tag"
+          ><option value="" disabled>choose a tag</option>
+          <option v-for="one in names?.names.tag" :key="one.name" :value="one.name">{{ one.name }}</option></BFormSelect
+        >
+        <BFormSelect v-else-if="from === 'list'" v-model="named.list" aria-label="List"
+          ><option value="" disabled>choose a list</option>
+          <option v-for="one in names?.names.list" :key="one.name" :value="one.name">{{ one.name }}</option></BFormSelect
+        >
+        <BFormSelect v-else-if="from === 'segment'" v-model="named.segment" aria-label="Segment"
+          ><option value="" disabled>choose a segment</option>
+          <option v-for="one in segments" :key="one.id" :value="one.name">{{ one.name }} ({{ one.count }})</option></BFormSelect
+        >
+        <ConditionWords v-else-if="from === 'fits'" v-model="where" />
+        <BFormInput
+          v-else-if="from === 'search'"
+          v-model="named.q"
+          type="search"
+          aria-label="Search"
+          placeholder="a name, an email, a number" />
+        <template v-else>
+          <input type="file" accept=".csv,.tsv,.txt,.xlsx,.vcf" aria-label="File with email addresses or mobile numbers" @change="read" />
+          <p v-if="inFile" class="small">
+            {{ many(inFile.ids.length, "person", "people") }} of the file {{ inFile.ids.length === 1 ? "is" : "are" }} here.<span
+              v-if="inFile.unknown.length"
+              class="gorse">
+              ▲ {{ many(inFile.unknown.length, "row names", "rows name") }} nobody who is here: bring them in first, under People.</span
+            >
+          </p>
+        </template>
+      </fieldset>
+      <FormRow v-if="!workflow" label="In which workflow"
+        ><BFormSelect v-model="chosen">
+          <option :value="0" disabled>choose one</option>
+          <option v-for="one in open" :key="one.id" :value="one.id">{{ one.name }}</option>
+        </BFormSelect></FormRow
+      >
+      <p v-if="!open.length && workflows && !workflow" class="soft">No workflow is published and open yet.</p>
+      <fieldset>
+        <legend>When</legend>
+        <BFormRadio v-model="later" :value="false" name="later">now</BFormRadio>
+        <BFormRadio v-model="later" :value="true" name="later">at a moment</BFormRadio>
+        <input v-if="later" v-model="begin" type="datetime-local" aria-label="Begin at" />
+      </fieldset>
+      <fieldset>
+        <legend>How fast</legend>
+        <BFormRadio v-model="slowly" :value="false" name="slowly">all at once</BFormRadio>
+        <BFormRadio v-model="slowly" :value="true" name="slowly">a few at a time</BFormRadio>
+        <div v-if="slowly" class="slowly">
+          <div class="row">
+            <BFormInput v-model.number="trickle.count" type="number" min="1" max="100000" aria-label="How many" /> people each
+            <BFormSelect v-model="trickle.each" aria-label="Each"
+              ><option>minute</option>
+              <option>hour</option>
+              <option>day</option></BFormSelect
+            >
+            from <input v-model="trickle.start" type="time" aria-label="From" /> to
+            <input v-model="trickle.end" type="time" aria-label="To" />
+          </div>
+          <div class="row">
+            <BButton
+              v-for="[day, words] in DAYS"
+              :key="day"
+              variant="link"
+              class="day"
+              :aria-pressed="trickle.weekdays.includes(day)"
+              @click="toggle(day)"
+              >{{ words }}</BButton><BFormCheckbox v-model="trickle.skip_holidays" class="small">not on holidays</BFormCheckbox>
+          </div>
+        </div>
+      </fieldset>
+      <template v-if="plan && chosen">
+        <p v-if="plan.problem" class="fault">{{ plan.problem }}</p>
+        <template v-else>
+          <p v-if="plan.joining" class="serif come">
+            <strong>{{ many(plan.joining, "person comes", "people come") }} in</strong
+            >{{ slowly ? `, the last ${plan.finishes}` : later && plan.days[0] ? `, ${plan.days[0].words}` : " at once" }}.
+            {{ plan.first_message ? `The first message goes out ${plan.first_message}.` : "No message goes out by itself." }}
+          </p>
+          <p v-else class="serif come"><strong>Nobody comes in.</strong></p>
+          <details v-if="slowly && plan.days.length > 1">
+            <summary>Day by day: {{ many(plan.days.length, "day") }}</summary>
+            <ol class="plan">
+              <li v-for="day in plan.days" :key="day.day">
+                <span>{{ day.words }}</span> {{ many(day.count, "person", "people") }}
+              </li>
+            </ol>
+          </details>
+          <p v-for="(number, why) in plan.left_out" :key="why" class="note">
+            {{ number }} left out: {{ why }}.
+            <small class="soft">{{ plan.names[why]?.join(", ") }}{{ number > (plan.names[why]?.length ?? 0) ? " and others" : "" }}</small>
+          </p>
+          <p v-for="words in plan.beyond" :key="words" class="note gorse"><StateMark is="look" /> {{ words }}</p>
+        </template>
+      </template>
+      <p v-if="error" class="fault" role="alert">{{ error.message }}</p>
+      <div class="actions">
+        <BButton variant="primary" :disabled="pending || !ready" @click="enrol"
+          >Enrol {{ plan && !plan.problem ? many(plan.joining, "person", "people") : "" }}</BButton
+        >
+        <BButton variant="link" @click="close">Not now</BButton>
+      </div>
+    </ReadState>
+  </Ask>
+</template>
+
+<style scoped>
+.come {
+  font-size: 17px;
+  margin-top: 14px;
+}
+fieldset {
+  margin: 10px 0 0;
+}
+fieldset label {
+  margin-right: 14px;
+}
+.ways {
+  margin-bottom: 6px;
+  gap: 4px;
+}
+.slowly {
+  border-left: 2px solid var(--rule);
+  padding-left: 12px;
+  margin-top: 6px;
+}
+.slowly .row {
+  gap: 8px;
+  margin: 5px 0;
+  align-items: center;
+}
+.slowly input[type="number"] {
+  width: 5.5em;
+}
+.plan {
+  margin: 4px 0;
+  padding: 0;
+  list-style: none;
+  max-height: 22vh;
+  overflow: auto;
+  columns: 2;
+}
+.plan li {
+  display: flex;
+  gap: 14px;
+  border-top: 1px solid var(--rule);
+  padding: 3px 0;
+}
+.plan span {
+  min-width: 9em;
+}
+</style>
