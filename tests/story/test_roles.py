@@ -55,3 +55,16 @@ def test_who_may_only_look_is_offered_nothing_that_is_refused(
             button.click(timeout=5_000)
             page.keyboard.press("Escape")
     assert not refused
+
+
+def test_who_may_only_look_reads_every_message_of_a_script(open_page: Callable[..., Page], address: str) -> None:
+    page = open_page("/")
+    as_viewer(page, [])
+    page.goto(address + HERE + "workflows")
+    page.get_by_role("link", name="After the taster day").click()
+    script = page.get_by_role("group", name="The script", exact=True)
+    script.get_by_role("article").filter(has_text="Thanks for coming").first.click()
+    notes = page.locator("#notes")
+    expect(notes.get_by_label("Words of the text")).to_contain_text("Yes or no is plenty")
+    expect(notes.get_by_label("Words of the text")).to_have_attribute("contenteditable", "false")
+    expect(page.get_by_role("button", name="Publish…")).to_have_count(0)

@@ -5,8 +5,10 @@ import { defineAsyncComponent } from "vue";
 import Frame from "@/frame/Frame.vue";
 import { useSession } from "@/queries/session";
 import Told from "@/ui/Told.vue";
+import { question } from "@/ui/sure";
 
 const SessionEnded = defineAsyncComponent(() => import("@/frame/SessionEnded.vue"));
+const Sure = defineAsyncComponent(() => import("@/ui/Sure.vue"));
 const SignIn = defineAsyncComponent(() => import("@/frame/SignIn.vue"));
 const { session, isPending, isError } = useSession();
 </script>
@@ -22,6 +24,7 @@ const { session, isPending, isError } = useSession();
     <template v-else>
       <Frame />
       <SessionEnded />
+      <Sure v-if="question" />
     </template>
     <Told />
   </BApp>

@@ -55,9 +55,8 @@ async function change(field: string, value: unknown) {
       :names="namesOf(piece, values)"
       :stands="stands"
       :within="within"
-      @change="change(piece.field, $event)"
-  /></template>
-  <template v-for="part in offered" :key="`offer-${part.field}`"
+      @change="change(piece.field, $event)" /></template
+  ><template v-for="part in offered" :key="`offer-${part.field}`"
     ><template v-if="saying?.field === part.field"
       >{{ " "
       }}<PartInPlace

@@ -94,7 +94,7 @@ small {
 .tick {
   display: flex;
   gap: 8px;
-  align-items: baseline;
+  align-items: center;
   margin: 3px 0;
 }
 </style>

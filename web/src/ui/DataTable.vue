@@ -1,8 +1,9 @@
 <script setup lang="ts" generic="Row extends object">
 /** The one table: columns by name, a cell of each by the slot of its key, sorted by whoever gives the rows, some rows chosen,
- * page by page; on a phone each row becomes lines. What is said when there are none is the page's (EmptyState). */
+ * page by page; on a phone each row becomes lines. Of hundreds of rows only those in sight, and some around them, are drawn. What is said when there are none is the page's (EmptyState). */
 import type { BTableSortBy, TableFieldRaw } from "bootstrap-vue-next/types";
-import { computed } from "vue";
+import { useWindowVirtualizer } from "@tanstack/vue-virtual";
+import { computed, nextTick, onMounted, onUpdated, ref, useTemplateRef } from "vue";
 
 import type { Column } from "./columns";
 
@@ -53,65 +54,119 @@ function choose(rows: readonly Row[], on: boolean) {
     else next.delete(idOf(row));
   chosen.value = next;
 }
+// ---- thousands of rows
+const MANY = 200;
+const ROW = 37; // px, until a row was measured
+const box = useTemplateRef<HTMLElement>("box");
+const top = ref(0); // px of the page above the rows
+const isMany = computed(() => props.rows.length > MANY);
+const virtual = useWindowVirtualizer(
+  computed(() => ({
+    count: isMany.value ? props.rows.length : 0,
+    estimateSize: () => ROW,
+    overscan: 20,
+    scrollMargin: top.value,
+  })),
+);
+const inSight = computed(() => virtual.value.getVirtualItems());
+const first = computed(() => (isMany.value ? (inSight.value[0]?.index ?? 0) : 0));
+const drawn = computed(() => (isMany.value ? props.rows.slice(first.value, (inSight.value.at(-1)?.index ?? MANY) + 1) : props.rows));
+/** Room in place of the rows that are not drawn, before and after those that are. */
+const room = computed(() => {
+  const before = (inSight.value[0]?.start ?? top.value) - top.value;
+  const after = virtual.value.getTotalSize() - ((inSight.value.at(-1)?.end ?? top.value) - top.value);
+  return isMany.value ? { "--before": `${before}px`, "--after": `${Math.max(0, after)}px` } : {};
+});
+function measure() {
+  const body = isMany.value && box.value?.querySelector("tbody");
+  if (!body) return;
+  top.value = Math.round(body.getBoundingClientRect().top + window.scrollY);
+  for (const [at, row] of [...body.rows].entries()) {
+    row.dataset.index = String(first.value + at);
+    row.ariaRowIndex = String(first.value + at + 2); // counted from one, the heads first
+    virtual.value.measureElement(row);
+  }
+}
+onMounted(() => void nextTick(measure));
+onUpdated(() => void nextTick(measure));
 </script>
 
 <template>
-  <BTable
-    v-model:sort-by="sortBy"
-    class="data"
-    :class="{ stale: busy }"
-    :items="rows as Row[]"
-    :fields="fields"
-    :caption="caption"
-    :aria-busy="busy"
-    :tbody-tr-class="(row: Row | null) => (row && rowClass?.(row)) || ''"
-    stacked="md"
-    hover
-    must-sort
-    no-local-sorting
-    label-sort-asc=""
-    label-sort-desc=""
-    label-sort-clear="">
-    <template v-if="chooses" #head(choice)
-      ><BFormCheckbox v-model="all" plain :disabled="busy" aria-label="Choose all on this page"
-    /></template>
-    <template v-if="chooses" #cell(choice)="{ item }"
-      ><BFormCheckbox
-        plain
-        :disabled="busy"
-        :model-value="chosen?.has(idOf(item as Row))"
-        :aria-label="chooses(item as Row)"
-        @update:model-value="choose([item as Row], $event === true)"
-    /></template>
-    <template v-for="one in columns.filter((column) => column.hidesLabel)" #[`head(${one.key})`] :key="`head ${one.key}`"
-      ><span class="visually-hidden">{{ one.label }}</span></template
-    >
-    <template v-for="one in columns" #[`cell(${one.key})`]="cell" :key="one.key"
-      ><slot v-if="slots[one.key]" :name="one.key" :item="cell.item as Row" :index="cell.index" /><template v-else>{{
-        cell.value
-      }}</template></template
-    >
-  </BTable>
-  <nav v-if="(pages ?? 1) > 1" :aria-label="`Pages of ${caption}`" class="pages">
-    <BPagination
-      v-model="page"
-      :total-rows="pages"
-      :per-page="1"
-      first-number
-      last-number
-      prev-text="Before"
-      next-text="Next"
-      label-prev-page="Before: the page before"
-      label-next-page="Next page"
-      label-page="Page"
-      no-goto-end-buttons />
-  </nav>
+  <div ref="box" :class="{ many: isMany }" :style="room">
+    <BTable
+      v-model:sort-by="sortBy"
+      class="data"
+      :class="{ stale: busy }"
+      :items="drawn as Row[]"
+      :aria-rowcount="isMany ? rows.length + 1 : undefined"
+      :fields="fields"
+      :caption="caption"
+      :aria-busy="busy"
+      :tbody-tr-class="(row: Row | null) => (row && rowClass?.(row)) || ''"
+      stacked="md"
+      hover
+      must-sort
+      no-local-sorting
+      label-sort-asc=""
+      label-sort-desc=""
+      label-sort-clear="">
+      <template v-if="chooses" #head(choice)
+        ><BFormCheckbox v-model="all" plain :disabled="busy" aria-label="Choose all on this page"
+      /></template>
+      <template v-if="chooses" #cell(choice)="{ item }"
+        ><BFormCheckbox
+          plain
+          :disabled="busy"
+          :model-value="chosen?.has(idOf(item as Row))"
+          :aria-label="chooses(item as Row)"
+          @update:model-value="choose([item as Row], $event === true)"
+      /></template>
+      <template v-for="one in columns.filter((column) => column.hidesLabel)" #[`head(${one.key})`] :key="`head ${one.key}`"
+        ><span class="visually-hidden">{{ one.label }}</span></template
+      >
+      <template v-for="one in columns" #[`cell(${one.key})`]="cell" :key="one.key"
+        ><slot v-if="slots[one.key]" :name="one.key" :item="cell.item as Row" :index="first + cell.index" /><template v-else>{{
+          cell.value
+        }}</template></template
+      >
+    </BTable>
+
+    <nav v-if="(pages ?? 1) > 1" :aria-label="`Pages of ${caption}`" class="pages">
+      <BPagination
+        v-model="page"
+        :total-rows="pages"
+        :per-page="1"
+        first-number
+        last-number
+        prev-text="Before"
+        next-text="Next"
+        label-prev-page="Before: the page before"
+        label-next-page="Next page"
+        label-page="Page"
+        no-goto-end-buttons />
+    </nav>
+  </div>
 </template>
 
 <style scoped>
 .stale {
   opacity: 0.7;
 } /* what was asked before, until the answer comes */
+.many :deep(tbody)::before,
+.many :deep(tbody)::after {
+  content: "";
+  display: table-row;
+  height: var(--before);
+}
+.many :deep(tbody)::after {
+  height: var(--after);
+}
+@media (max-width: 767.98px) {
+  .many :deep(tbody)::before,
+  .many :deep(tbody)::after {
+    display: block;
+  }
+}
 .pages {
   margin-top: 14px;
 }

@@ -1,21 +1,25 @@
 <script setup lang="ts">
-/** One question before something that cannot be taken back: what will happen, and the act by its name. */
+/** The question that `sure` asks (sure.ts). */
 import Ask from "./Ask.vue";
+import { question } from "./sure";
 import { usePending } from "./usePending";
 
-const props = defineProps<{ title: string; act: string; yes: () => Promise<unknown> }>();
-const emit = defineEmits<{ close: [] }>();
-const { pending, act: doing } = usePending();
-async function go() {
-  if (await doing(props.yes)) emit("close");
+const { pending, act } = usePending();
+async function go(yes: () => Promise<unknown>) {
+  let done: unknown;
+  if ((await act(async () => (done = await yes()))) && done !== false) question.value = undefined;
 }
 </script>
 
 <template>
-  <Ask v-slot="{ close }" :title="title" @close="emit('close')">
-    <div class="lead"><slot /></div>
+  <Ask v-if="question" v-slot="{ close }" :title="question.title" @close="question = undefined">
+    <p class="lead">{{ question.words }}</p>
     <div class="actions">
-      <BButton variant="primary" :disabled="pending" @click="go">{{ act }}</BButton><BButton variant="link" @click="close">Not now</BButton>
+      <BButton variant="primary" :disabled="pending" @click="go(question.yes)">{{ question.act }}</BButton><BButton
+        variant="link"
+        @click="close"
+        >Not now</BButton
+      >
     </div>
   </Ask>
 </template>

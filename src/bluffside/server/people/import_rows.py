@@ -8,7 +8,7 @@ from typing import Any
 from django.db.models import Q
 from nameparser import HumanName
 
-from bluffside.core.phone_numbers import landline
+from bluffside.core.phone_numbers import as_written, landline
 from bluffside.core.terms import ADDRESS_OF, TwoWay
 from bluffside.server.people import reading
 from bluffside.server.people.field_kinds import How, read_typed
@@ -40,9 +40,10 @@ class Row:
     note: str = ""
     unread: list[str] = field(default_factory=list)  # what could not be taken of it, in words
 
-    def shown(self) -> dict[str, str]:
+    def shown(self, region: str) -> dict[str, str]:
         """The contact's own columns, as they are looked at before it starts."""
-        return self.own | ({"responsible": self.responsible.name} if self.responsible else {})
+        written = {"mobile": as_written(self.own["mobile"], region)} if "mobile" in self.own else {}
+        return self.own | written | ({"responsible": self.responsible.name} if self.responsible else {})
 
 
 class RowReader:

@@ -179,12 +179,32 @@ def look(imported: ContactImport, settings: Settings) -> list[Looked]:
             changes = changes_to(here, row, settings.duplicates)
             words = f"{here.name}: {', '.join(_said(here, name) for name in changes)}" if changes else here.name
             words = "; ".join([words, *row.unread])
-            found.append(Looked(number, cells, "changed" if changes else "same", words, row.shown(), row.fields))
+            found.append(
+                Looked(
+                    number,
+                    cells,
+                    "changed" if changes else "same",
+                    words,
+                    row.shown(imported.account.region),
+                    row.fields,
+                )
+            )
         elif addresses & fresh:
-            found.append(Looked(number, cells, "same", "the same person as a row above", row.shown(), row.fields))
+            found.append(
+                Looked(
+                    number,
+                    cells,
+                    "same",
+                    "the same person as a row above",
+                    row.shown(imported.account.region),
+                    row.fields,
+                )
+            )
         else:
             fresh |= addresses
-            found.append(Looked(number, cells, "new", "; ".join(row.unread), row.shown(), row.fields))
+            found.append(
+                Looked(number, cells, "new", "; ".join(row.unread), row.shown(imported.account.region), row.fields)
+            )
     return found
 
 

@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 
 import phonenumbers
 
-from bluffside.core.phone_numbers import landline
+from bluffside.core.phone_numbers import as_written, landline
 from bluffside.core.terms import TwoWay
 from bluffside.server.events.stream import Cause
 from bluffside.server.people import addresses
@@ -84,7 +84,8 @@ def understand(account: Account, text: str) -> Line:
         line.mobile = _without_extension(match)
         rest = _cut(rest, match.start, match.start + len(line.mobile))
         try:
-            line.mobile = mobile = addresses.mobile(line.mobile, account.region)
+            mobile = addresses.mobile(line.mobile, account.region)
+            line.mobile = as_written(mobile, account.region)
         except ValueError as error:
             line.fault = line.fault or str(error)
         break

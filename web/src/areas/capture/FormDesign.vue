@@ -185,12 +185,13 @@ function askConsent(channel: "email" | "text") {
 .one select,
 .one .small input {
   font-size: 13.5px;
-  padding: 2px 5px;
+  padding-block: 2px;
+  padding-left: 5px;
 }
 .tick {
   display: flex;
   gap: 6px;
-  align-items: baseline;
+  align-items: center;
   padding: 4px 0;
 }
 @media (max-width: 900px) {

@@ -143,7 +143,7 @@ const code = (format: string) => `/api/accounts/${account.value}/forms/${id.valu
 .tick {
   display: flex;
   gap: 6px;
-  align-items: baseline;
+  align-items: center;
   padding: 4px 0;
 }
 @media (max-width: 900px) {

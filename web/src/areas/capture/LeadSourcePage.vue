@@ -269,6 +269,6 @@ h2 {
 .tick {
   display: flex;
   gap: 6px;
-  align-items: baseline;
+  align-items: center;
 }
 </style>

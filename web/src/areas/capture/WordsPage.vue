@@ -17,6 +17,7 @@ import DataTable from "@/ui/DataTable.vue";
 import StateMark from "@/ui/StateMark.vue";
 import EmptyState from "@/ui/EmptyState.vue";
 import PageHead from "@/ui/PageHead.vue";
+import { sure } from "@/ui/sure";
 
 type Rule = Schemas["RuleOut"];
 const MATCH: [Schemas["RuleIn"]["match"], string][] = [
@@ -126,21 +127,34 @@ const move = (rule: Rule, way: "up" | "down") =>
 /** Emails from people nobody here knows; no rule fitted them. */
 const { data: strangers, ...strangersRead } = useRead("/strangers", undefined, { live: true });
 const came = ref<Schemas["ContactRow"]>();
-async function settle(id: number, takeIn: boolean) {
+async function takeIn(id: number) {
   const params = { path: { ...path.value, stranger_id: id } };
   came.value = undefined;
   await act(async () => {
-    if (takeIn) came.value = await ok(api.POST("/api/accounts/{account}/strangers/{stranger_id}/take-in", { params }));
-    else await ok(api.DELETE("/api/accounts/{account}/strangers/{stranger_id}", { params }));
+    came.value = await ok(api.POST("/api/accounts/{account}/strangers/{stranger_id}/take-in", { params }));
   });
   void touched("/strangers");
 }
 const drop = (rule: Rule) =>
-  act(async () =>
-    set(
-      await ok(api.DELETE("/api/accounts/{account}/incoming-rules/{rule_id}", { params: { path: { ...path.value, rule_id: rule.id } } })),
-    ),
-  );
+  sure({
+    title: `Drop the rule for ${rule.words?.map((one) => `“${one}”`).join(", ") || "anything"}`,
+    act: "Drop it",
+    words: "From now on it does nothing with what comes in. What it did stays done.",
+    yes: async () =>
+      set(
+        await ok(api.DELETE("/api/accounts/{account}/incoming-rules/{rule_id}", { params: { path: { ...path.value, rule_id: rule.id } } })),
+      ),
+  });
+const throwAway = (one: { id: number; name: string; address: string }) =>
+  sure({
+    title: `Throw the email from ${one.name || one.address} away`,
+    act: "Throw it away",
+    words: "It cannot be brought back.",
+    yes: async () => {
+      await ok(api.DELETE("/api/accounts/{account}/strangers/{stranger_id}", { params: { path: { ...path.value, stranger_id: one.id } } }));
+      void touched("/strangers");
+    },
+  });
 const COLUMNS: Column[] = [
   { key: "at", label: "#", num: true },
   { key: "when_a_message", label: "When a message", class: "serif" },
@@ -222,8 +236,8 @@ const COLUMNS: Column[] = [
               ><span class="soft">{{ one.at }}</span
               ><span class="grow" />
               <template v-if="mayDo('people')">
-                <BButton variant="link" :disabled="pending" @click="settle(one.id, true)">Make them a contact</BButton>
-                <BButton variant="link" :disabled="pending" @click="settle(one.id, false)">Throw it away</BButton>
+                <BButton variant="link" :disabled="pending" @click="takeIn(one.id)">Make them a contact</BButton>
+                <BButton variant="link" :disabled="pending" @click="throwAway(one)">Throw it away</BButton>
               </template>
             </div>
             <p class="serif begins">
@@ -348,6 +362,6 @@ section {
 .tick {
   display: flex;
   gap: 6px;
-  align-items: baseline;
+  align-items: center;
 }
 </style>

@@ -131,8 +131,8 @@ const shown = computed(
     >
     <ReadState :of="[reading, workflowsRead]" what="The diary">
       <p class="soft small lead-in">
-        {{ many(total, "message goes out by itself", "messages go out by themselves") }}, as things stand and if nobody answers. Tasks and
-        appointments are those there are already.<span v-if="data?.left_out" class="gorse">
+        {{ total ? many(total, "message goes out by itself", "messages go out by themselves") : "Nothing goes out by itself" }}, as things
+        stand and if nobody answers. Tasks and appointments are those there are already.<span v-if="data?.left_out" class="gorse">
           ▲ {{ many(data.left_out, "person is", "people are") }} left out of the forecast: too many different places.</span
         >
       </p>

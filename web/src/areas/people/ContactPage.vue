@@ -17,6 +17,7 @@ import ContactWrite from "./ContactWrite.vue";
 import InWorkflows from "./InWorkflows.vue";
 import OwnValues from "./OwnValues.vue";
 import Reaching from "./Reaching.vue";
+import { tell } from "@/ui/told";
 
 const account = useAccount();
 const { data: details } = useAccountDetails();
@@ -33,7 +34,7 @@ useSubject(() => contact.value?.name);
 
 const tag = ref("");
 async function setTag(name: string, add: boolean) {
-  await act(() =>
+  const done = await act(() =>
     ok(
       api.POST("/api/accounts/{account}/contacts/tag", {
         params: { path: { account: account.value } },
@@ -43,6 +44,7 @@ async function setTag(name: string, add: boolean) {
   );
   tag.value = "";
   void touched("everything");
+  if (done && !add) tell(`The tag “${name}” is off.`, () => setTag(name, true));
 }
 </script>
 

@@ -101,7 +101,8 @@ function reasonsOf(message: Schemas["StoryItem"]) {
 .filters select,
 .filters input {
   font-size: 13.5px;
-  padding: 2px 5px;
+  padding-block: 2px;
+  padding-left: 5px;
   max-width: 12em;
 }
 .why {

@@ -11,6 +11,7 @@ import WhyNot from "@/shared/WhyNot.vue";
 import StateMark from "@/ui/StateMark.vue";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
+import { sure } from "@/ui/sure";
 
 const props = defineProps<{ contact: Schemas["ContactRow"]; enrolments: Schemas["EnrolmentRow"][]; may: boolean }>();
 const account = useAccount();
@@ -59,16 +60,17 @@ async function handle(one: Schemas["EnrolmentRow"], did: "pause" | "resume" | "m
   );
   void touched("everything");
 }
-async function takeOut(enrolment: number) {
-  await act(() =>
-    ok(
-      api.POST("/api/accounts/{account}/enrolments/{enrolment_id}/take-out", {
-        params: { path: { account: account.value, enrolment_id: enrolment } },
-        body: { why: "" },
-      }),
-    ),
-  );
-  void touched("everything");
+function takeOut(one: Schemas["EnrolmentRow"]) {
+  sure({
+    title: `Take ${props.contact.name} out of “${one.workflow}”`,
+    act: "Take out",
+    words: "What is still to come for them there is not sent. They can be enrolled again, and begin anew.",
+    yes: async () => {
+      const path = { account: account.value, enrolment_id: one.id };
+      await ok(api.POST("/api/accounts/{account}/enrolments/{enrolment_id}/take-out", { params: { path }, body: { why: "" } }));
+      void touched("everything");
+    },
+  });
 }
 </script>
 
@@ -90,7 +92,7 @@ async function takeOut(enrolment: number) {
           one.paused ? "Resume" : "Pause"
         }}</BButton>
         <BButton variant="link" class="out" :aria-expanded="moving === one.id" @click="askWhere(one.id)">Move…</BButton>
-        <BButton variant="link" class="out" @click="takeOut(one.id)">Take out</BButton>
+        <BButton variant="link" class="out" @click="takeOut(one)">Take out</BButton>
         <BFormSelect v-if="moving === one.id" aria-label="Move to which line" @update:model-value="handle(one, 'move', String($event))"
           ><option value="">move to the line…</option>
           <option v-for="line in lines" :key="line.id" :value="line.id">{{ line.words }}</option></BFormSelect

@@ -14,6 +14,7 @@ import { usePending } from "@/ui/usePending";
 import ReadState from "@/ui/ReadState.vue";
 import FormRow from "@/ui/FormRow.vue";
 import StateMark from "@/ui/StateMark.vue";
+import { tell } from "@/ui/told";
 
 const props = defineProps<{ contact: Schemas["ContactRow"]; may: boolean; mayMore: boolean }>();
 const emit = defineEmits<{ changed: [] }>();
@@ -82,8 +83,10 @@ async function setList(name: string, on: boolean) {
     await change(() =>
       ok(api.PUT("/api/accounts/{account}/contacts/{contact_id}/lists", { params: { path: path.value }, body: { list: name, on } })),
     )
-  )
+  ) {
     list.value = "";
+    if (!on) tell(`They are off the list “${name}”.`, () => setList(name, true));
+  }
 }
 const pause = (weeks: number) =>
   change(() => ok(api.PUT("/api/accounts/{account}/contacts/{contact_id}/pause", { params: { path: path.value }, body: { weeks } })));

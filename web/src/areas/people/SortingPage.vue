@@ -365,6 +365,6 @@ section {
 .tick {
   display: flex;
   gap: 8px;
-  align-items: baseline;
+  align-items: center;
 }
 </style>

@@ -6,6 +6,7 @@ import { useAccount } from "@/queries/session";
 import { tell } from "@/ui/told";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
+import { sure } from "@/ui/sure";
 
 defineProps<{ held: Schemas["AsideMessage"][]; count: number }>();
 const account = useAccount();
@@ -13,7 +14,7 @@ const touched = useTouched();
 const mayDo = useMay();
 const { act } = usePending();
 async function settle(message: number, did: "let_go" | "drop") {
-  await act(async () => {
+  const settled = await act(async () => {
     const done = await ok(
       api.POST("/api/accounts/{account}/messages/{message_id}/settle", {
         params: { path: { account: account.value, message_id: message } },
@@ -29,7 +30,15 @@ async function settle(message: number, did: "let_go" | "drop") {
     );
   });
   void touched("/aside");
+  return settled;
 }
+const drop = (one: Schemas["AsideMessage"]) =>
+  sure({
+    title: `Do not send “${one.name}” to ${one.contact}`,
+    act: "Do not send it",
+    words: "It is never sent, and what follows up on it is left out for them.",
+    yes: () => settle(one.id, "drop"),
+  });
 </script>
 
 <template>
@@ -46,9 +55,7 @@ async function settle(message: number, did: "let_go" | "drop") {
     <p v-if="mayDo('people')" class="row">
       <BButton variant="outline-primary" :aria-label="`Let it go: “${one.name}” to ${one.contact}`" @click="settle(one.id, 'let_go')"
         >Let it go</BButton
-      ><BButton variant="link" :aria-label="`do not send it: “${one.name}” to ${one.contact}`" @click="settle(one.id, 'drop')"
-        >do not send it</BButton
-      >
+      ><BButton variant="link" :aria-label="`do not send it: “${one.name}” to ${one.contact}`" @click="drop(one)">do not send it</BButton>
     </p>
   </div>
 </template>

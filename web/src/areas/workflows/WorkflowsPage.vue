@@ -114,7 +114,12 @@ const putAway = (row: Row, inside: "" | "go_on" | "leave" = "") =>
   );
 function archive(row: Row) {
   if (row.inside && !row.archived) leaving.value = row;
-  else void putAway(row);
+  else
+    void putAway(row).then(() =>
+      row.archived
+        ? tell(`“${row.name}” is in use again.`)
+        : tell(`“${row.name}” is in the archive.`, () => putAway({ ...row, archived: true })),
+    );
 }
 </script>
 

@@ -61,6 +61,6 @@ label:not(.tick) input {
 .tick {
   display: flex;
   gap: 8px;
-  align-items: baseline;
+  align-items: center;
 }
 </style>

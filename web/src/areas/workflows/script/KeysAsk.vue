@@ -1,5 +1,7 @@
 <script setup lang="ts">
+/** The keys of the workflow page. */
 import Ask from "@/ui/Ask.vue";
+import KeyList from "@/ui/KeyList.vue";
 
 const emit = defineEmits<{ close: [] }>();
 const KEYS: [string, string][] = [
@@ -31,29 +33,10 @@ const KEYS: [string, string][] = [
 
 <template>
   <Ask v-slot="{ close }" title="Keys" wide @close="emit('close')">
-    <dl>
-      <template v-for="[key, words] in KEYS" :key="key"
-        ><dt>
-          <kbd>{{ key }}</kbd>
-        </dt>
-        <dd>{{ words }}</dd></template
-      >
-    </dl>
+    <KeyList :keys="KEYS" />
     <p class="soft">
       Each of these has something to click, too: lines and parts themselves, and the words below the script and in the notes.
     </p>
     <div class="actions"><BButton variant="outline-primary" @click="close">Back to the script</BButton></div>
   </Ask>
 </template>
-
-<style scoped>
-dl {
-  display: grid;
-  grid-template-columns: 110px 1fr;
-  gap: 5px 14px;
-  margin: 0;
-}
-dd {
-  margin: 0;
-}
-</style>

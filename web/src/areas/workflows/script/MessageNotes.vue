@@ -208,6 +208,7 @@ async function toMe() {
       <div class="sheet">
         <strong v-if="preview?.subject">{{ preview.subject }}</strong>
         <p>{{ preview?.body }}</p>
+        <p v-if="preview?.below" class="soft below">{{ preview.below }}</p>
       </div>
       <div class="actions"><BButton variant="outline-primary" @click="close">Back to the script</BButton></div>
     </Ask>

@@ -9,6 +9,7 @@ import { usePending } from "@/ui/usePending";
 import { many, number } from "@/ui/words";
 import ReadState from "@/ui/ReadState.vue";
 import StateMark from "@/ui/StateMark.vue";
+import { sure } from "@/ui/sure";
 
 const props = defineProps<{ workflow: number; may: boolean }>();
 const account = useAccount();
@@ -17,7 +18,7 @@ const { data, ...reading } = useRead("/workflows/{workflow_id}/intakes", () => (
 const rows = computed(() => data.value?.slice(0, 6) ?? []);
 const { pending, act } = usePending();
 async function change(row: Schemas["IntakeOut"], did: "pause" | "resume" | "stop" | "take-back") {
-  await act(() =>
+  const done = await act(() =>
     ok(
       api.POST("/api/accounts/{account}/intakes/{intake_id}/{did}", {
         params: { path: { account: account.value, intake_id: row.id, did } },
@@ -25,7 +26,22 @@ async function change(row: Schemas["IntakeOut"], did: "pause" | "resume" | "stop
     ),
   );
   void touched("/workflows/{workflow_id}/intakes", "/workflows/{workflow_id}/watch");
+  return done;
 }
+const stop = (row: Schemas["IntakeOut"]) =>
+  sure({
+    title: "Stop it for good",
+    act: "Stop it",
+    words: `${many(row.total - row.came, "person does", "people do")} not come in. Who is inside stays there.`,
+    yes: () => change(row, "stop"),
+  });
+const takeBack = (row: Schemas["IntakeOut"]) =>
+  sure({
+    title: `Take ${many(row.may_be_taken_back, "person", "people")} back`,
+    act: "Take back",
+    words: "They are taken out, and nothing has reached them yet. Who has got something stays inside.",
+    yes: () => change(row, "take-back"),
+  });
 const STATES = { running: "the rest follows", paused: "paused", stopped: "stopped", taken_back: "and was taken back" };
 </script>
 
@@ -57,10 +73,10 @@ const STATES = { running: "the rest follows", paused: "paused", stopped: "stoppe
         <div v-if="may" class="row acts">
           <BButton v-if="row.state === 'running'" variant="link" :disabled="pending" @click="change(row, 'pause')">pause</BButton>
           <BButton v-if="row.state === 'paused'" variant="link" :disabled="pending" @click="change(row, 'resume')">go on</BButton>
-          <BButton v-if="row.state === 'running' || row.state === 'paused'" variant="link" :disabled="pending" @click="change(row, 'stop')"
+          <BButton v-if="row.state === 'running' || row.state === 'paused'" variant="link" :disabled="pending" @click="stop(row)"
             >stop for good</BButton
           >
-          <BButton v-if="row.may_be_taken_back" variant="link" :disabled="pending" @click="change(row, 'take-back')"
+          <BButton v-if="row.may_be_taken_back" variant="link" :disabled="pending" @click="takeBack(row)"
             >take {{ many(row.may_be_taken_back, "person", "people") }} back, who got nothing yet</BButton
           >
         </div>

@@ -17,6 +17,7 @@ import ReadState from "@/ui/ReadState.vue";
 import { tell } from "@/ui/told";
 import FormRow from "@/ui/FormRow.vue";
 import StateMark from "@/ui/StateMark.vue";
+import { sure } from "@/ui/sure";
 
 const props = defineProps<{ watch?: Schemas["Watch"]; reading: Read; workflow: number; name: string; published: boolean }>();
 const only = defineModel<"" | "inside" | "stuck" | "paused" | "left">("only", { required: true });
@@ -44,7 +45,7 @@ async function handle(did: Did) {
   const line = script.watching.value;
   const all = everyone.value && line?.number === "here" && (props.watch?.shown ?? 0) > running.value.length;
   const body = { ids: all ? null : [...picked], step: all ? line.step : "", to: to.value, why: why.value };
-  await act(async () => {
+  const done = await act(async () => {
     const { count } = await ok(
       api.POST("/api/accounts/{account}/workflows/{workflow_id}/inside/{did}", { params: { path: { ...path.value, did } }, body }),
     );
@@ -54,7 +55,17 @@ async function handle(did: Did) {
     to.value = "";
   });
   void touched("/workflows/{workflow_id}/watch");
+  return done;
 }
+/** How many are chosen, or stand behind the number at a line. */
+const meant = computed(() => (everyone.value ? (props.watch?.shown ?? 0) : picked.size));
+const takeOut = () =>
+  sure({
+    title: `Take ${many(meant.value, "person", "people")} out`,
+    act: "Take out",
+    words: "What is still to come for them here is not sent. They can be enrolled again, and begin anew.",
+    yes: () => handle("take-out"),
+  });
 const lines = computed(() =>
   [...walk(script.doc.value.steps)].map((step) => ({ id: step.id, words: script.book.value.lineName(step.id) })),
 );
@@ -146,7 +157,7 @@ const counted = computed(() => props.watch?.shown ?? 0);
           >
           <BButton variant="outline-primary" :disabled="pending" @click="handle('pause')">Pause</BButton>
           <BButton variant="outline-primary" :disabled="pending" @click="handle('resume')">Resume</BButton>
-          <BButton variant="outline-primary" :disabled="pending" @click="handle('take-out')">Take out</BButton>
+          <BButton variant="outline-primary" :disabled="pending" @click="takeOut">Take out</BButton>
         </div>
         <div class="row to">
           <BFormSelect v-model="to" aria-label="Move to which line"
