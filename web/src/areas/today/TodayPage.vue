@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The team's day: who to ring, with the number and what to say; replies to answer; things to do; what goes out by itself. */
-import { computed } from "vue";
+import { computed, defineAsyncComponent } from "vue";
 
 import { api, ok } from "@/api/client";
 import { useMay, useRead, useTouched } from "@/queries/account";
@@ -12,10 +12,10 @@ import StateMark from "@/ui/StateMark.vue";
 import { usePending } from "@/ui/usePending";
 import { many, moment } from "@/ui/words";
 import CallList from "./CallList.vue";
-import HeldList from "./HeldList.vue";
 import ReplyList from "./ReplyList.vue";
 import ToDoList from "./ToDoList.vue";
 
+const HeldList = defineAsyncComponent(() => import("./HeldList.vue"));
 const account = useAccount();
 const { data: details } = useAccountDetails();
 const touched = useTouched();
