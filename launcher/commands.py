@@ -213,7 +213,7 @@ def shots(arguments: list[str]) -> int:
 BENCHES = ("core", "engine", "enrol", "fairness", "page")
 SLOW = ("scale", "soak", "people", "dirty")
 # As many as cores: browsers, servers and databases of the tests share them, too.
-TEST_PROCESSES = "3"
+TEST_PROCESSES = "2"
 
 
 def bench(arguments: list[str]) -> int:

@@ -150,6 +150,8 @@ def test_a_segment_a_form_and_a_rule_are_made_by_keys(open_page: Open) -> None:
     keys.button("Rule 3 up")
     expect(page.get_by_role("status").first).to_have_text("Rule 2 acts: tags “rowing”.")
     keys.button("Drop", rule)
+    expect(page.get_by_role("dialog").get_by_text("What it did stays done.")).to_be_visible()
+    page.keyboard.press("Enter")
     expect(rule).to_have_count(0)
 
 

@@ -114,6 +114,66 @@ def test_what_the_team_uses_fits_a_phone(open_page: Callable[..., Page], path: s
     assert faults(page) == []
 
 
+OPENED: list[tuple[str, Callable[[Page], None]]] = [
+    ("people", lambda page: page.get_by_role("button", name="Add one").click()),
+    ("people", lambda page: page.get_by_text(re.compile("^Export")).click()),
+    ("people", lambda page: page.keyboard.press("Control+k")),
+    ("people", lambda page: page.keyboard.press("Control+j")),
+    ("people", lambda page: page.keyboard.press("?")),
+    ("people/words", lambda page: page.get_by_role("button", name="Drop").first.click()),
+    ("people/words", lambda page: page.get_by_role("button", name="New rule").click()),
+    ("people/sorting", lambda page: page.get_by_role("button", name="Merge…").first.click()),
+    ("workflows", lambda page: page.get_by_role("button", name="Stop all sending…").click()),
+    ("workflows", lambda page: page.get_by_role("button", name="Write a new one").click()),
+    ("today", lambda page: page.locator(".who").get_by_role("button").click()),
+]
+
+
+@pytest.mark.parametrize("width", [1280, 390])
+def test_what_opens_over_a_page_passes_axe_and_fits(open_page: Callable[..., Page], address: str, width: int) -> None:
+    page = open_page(width=width)
+    for number, (path, then) in enumerate(OPENED):
+        page.goto(f"{address}/tern-harbour/{path}")
+        expect(page.locator("main h1")).to_be_visible()
+        page.wait_for_load_state("networkidle")
+        then(page)
+        over = page.locator("[role='dialog']:visible, .dropdown-menu.show")
+        expect(over.first, f"what opens over {path} ({number})").to_be_visible(timeout=8_000)
+        assert faults(page) == [], path
+        assert page.evaluate("document.documentElement.scrollWidth") <= width, path
+    if width < 768:
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name="Areas").click()
+        expect(page.get_by_role("dialog").get_by_role("link", name="Diary")).to_be_visible()
+        assert faults(page) == []
+
+
+def test_a_button_that_stands_in_every_row_names_its_row(open_page: Callable[..., Page], address: str) -> None:
+    """By its name or its description, which a screen reader says after it."""
+    page = open_page()
+    for path in (
+        "people/sorting",
+        "people/segments",
+        "people/words",
+        "people/forms",
+        "workflows",
+        "today",
+        "people/duplicates",
+    ):
+        page.goto(f"{address}/tern-harbour/{path}")
+        expect(page.locator("main h1")).to_be_visible()
+        page.wait_for_load_state("networkidle")
+        said = page.locator("main button:visible").evaluate_all(
+            """all => all.map(one => (one.ariaLabel || one.innerText.trim()) + ' | ' +
+               (one.getAttribute('aria-describedby') ? document.getElementById(one.getAttribute('aria-describedby'))?.innerText : ''))"""
+        )
+        twice = sorted({one for one in said if said.count(one) > 1 and one.split(" | ")[0] not in OUTCOMES})
+        assert not twice, (path, twice)
+
+
+OUTCOMES = ("They want out 1", "They do not 2")  # of a group that names its contact
+
+
 def test_the_sign_in_page_passes_axe(browser, address: str) -> None:  # type: ignore[no-untyped-def]
     page = browser.new_page()
     page.goto(address)

@@ -37,6 +37,7 @@ def test_the_pages_of_people_pass_axe_and_fit_a_phone(open_page: Open, pages: li
         assert faults(page) == [], path
         page.set_viewport_size({"width": 390, "height": 800})
         assert page.evaluate("document.documentElement.scrollWidth") <= 390, path
+        assert faults(page) == [], f"{path}, on a phone"
         page.set_viewport_size({"width": 1280, "height": 800})
 
 

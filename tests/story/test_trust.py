@@ -156,8 +156,10 @@ def test_people_come_in_a_few_at_a_time_paused_stopped_and_taken_back(open_page:
     intake.get_by_role("button", name="go on").click()
     expect(intake).to_contain_text(re.compile(r"[24] of \d+ have come in"))
     intake.get_by_role("button", name="stop for good").click()
+    page.get_by_role("dialog").get_by_role("button", name="Stop it").click()
     expect(intake).to_contain_text("stopped")
     intake.get_by_role("button", name=re.compile("back, who got nothing yet")).click()
+    page.get_by_role("dialog").get_by_role("button", name="Take back").click()
     expect(intake).to_contain_text("taken back")
     expect(page.get_by_role("heading", name="0 people inside")).to_be_visible()
 

@@ -255,7 +255,7 @@ def test_a_running_workflow_is_changed_and_those_inside_are_moved(open_page: Cal
     page.get_by_role("button", name="Publish version 2").press("Enter")
     expect(page.get_by_text("1 person was moved to it.")).to_be_visible()
     page.get_by_role("link", name="Versions").click()
-    row = page.get_by_role("row").filter(has_text="newcomers get this")
+    row = page.get_by_role("row").filter(has_text="whoever comes in gets this one")
     expect(row).to_contain_text("New: Tags in between.")
     page.get_by_role("button", name="Compare").nth(1).click()
     beside = page.get_by_role("region", name="Side by side")

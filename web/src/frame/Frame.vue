@@ -46,7 +46,7 @@ const going = ref(false);
 onKeyStroke(
   (event) => (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "k",
   (event) => {
-    if (!here.value || document.querySelector("[role='dialog']")) return;
+    if (!here.value || document.querySelector("[role='dialog'].show")) return;
     event.preventDefault();
     going.value = true;
   },

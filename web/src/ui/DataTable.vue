@@ -3,7 +3,8 @@
  * page by page; on a phone each row becomes lines. Of hundreds of rows only those in sight, and some around them, are drawn. What is said when there are none is the page's (EmptyState). */
 import type { BTableSortBy, TableFieldRaw } from "bootstrap-vue-next/types";
 import { useWindowVirtualizer } from "@tanstack/vue-virtual";
-import { computed, nextTick, onMounted, onUpdated, ref, useTemplateRef } from "vue";
+import { useMutationObserver } from "@vueuse/core";
+import { computed, onMounted, ref, useId, useTemplateRef } from "vue";
 
 import type { Column } from "./columns";
 
@@ -87,8 +88,23 @@ function measure() {
     virtual.value.measureElement(row);
   }
 }
-onMounted(() => void nextTick(measure));
-onUpdated(() => void nextTick(measure));
+/** What can be done with a row is called the same in each: who hears it is told of which row. */
+const id = useId();
+function nameRows() {
+  for (const [at, row] of [...(box.value?.querySelectorAll("tbody > tr") ?? [])].entries()) {
+    const head = row.querySelector("th") ?? row.querySelector("td:not(.choice)");
+    if (!head) continue;
+    head.id = `${id}-${first.value + at}`;
+    for (const one of row.querySelectorAll(".of-acts button:not([aria-label]), .of-acts a:not([aria-label])"))
+      one.setAttribute("aria-describedby", head.id);
+  }
+}
+function settle() {
+  nameRows();
+  measure();
+}
+onMounted(settle);
+useMutationObserver(box, settle, { childList: true, subtree: true }); // cells are drawn anew without the table, too
 </script>
 
 <template>

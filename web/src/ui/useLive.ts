@@ -2,7 +2,8 @@
  * on the page. Queries that follow what happens say `meta: LIVE`. Answers what keeps things from going on, in words, once
  * it has lasted for some seconds; empty while all is well. */
 import { useQueryClient } from "@tanstack/vue-query";
-import { computed, onUnmounted, ref, type Ref } from "vue";
+import { useIntervalFn } from "@vueuse/core";
+import { computed, ref, type Ref } from "vue";
 
 import { api, ok, signedOut, type ApiError } from "@/api/client";
 
@@ -33,8 +34,7 @@ export function useLive(account: Ref<string>): Ref<string> {
     last = pulse.last;
     void cache.invalidateQueries({ predicate: (query) => query.meta?.live === true });
   }
-  const timer = window.setInterval(look, PAUSE);
-  onUnmounted(() => window.clearInterval(timer));
+  useIntervalFn(look, PAUSE);
   return computed(() => {
     if (silent.value >= LASTED) return "Bluffside does not answer. What you see may be old; it goes on by itself once there is an answer.";
     if (idle.value >= LASTED)

@@ -136,6 +136,10 @@ const code = (format: string) => `/api/accounts/${account.value}/forms/${id.valu
   border-top: 1px solid var(--ink);
   padding-top: 14px;
 }
+.where a {
+  display: inline-block;
+  padding-block: 4px; /* 24 px to hit */
+}
 .where {
   align-items: baseline;
   gap: 20px;

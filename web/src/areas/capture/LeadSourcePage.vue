@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** One source of leads: its address, a sample that was caught, what each value of it becomes; what came, and trying again. */
 import { computed, ref, watch } from "vue";
+import { useClipboard } from "@vueuse/core";
 import { useRoute } from "vue-router";
 
 import { useSubject } from "@/router/titles";
@@ -100,11 +101,7 @@ async function again() {
   void touched("/lead-sources", "/lead-sources/{source_id}");
 }
 const label = (name: string) => name.replace("field:", "").replaceAll("_", " ");
-const copied = ref(false);
-async function copy() {
-  await navigator.clipboard.writeText(source.value?.url ?? "");
-  copied.value = true;
-}
+const { copy, copied } = useClipboard({ source: () => source.value?.url ?? "" });
 const WHAT_THE_SAMPLE_SAYS_COLUMNS: Column[] = [
   { key: "in_the_sample", label: "In the sample" },
   { key: "says", label: "says", class: "serif value" },
@@ -132,7 +129,7 @@ const WHAT_CAME_COLUMNS: Column[] = [
       </div>
       <p class="row">
         <span class="small soft">Its address, which holds a secret:</span><code>{{ source.url }}</code
-        ><BButton variant="link" class="small" @click="copy">{{ copied ? "copied" : "copy" }}</BButton>
+        ><BButton variant="link" class="small" @click="copy()">{{ copied ? "copied" : "copy" }}</BButton>
       </p>
       <EmptyState v-if="!source.values.length"
         >Waiting for the first one. Have the other system send a test to the address above (JSON or a web form, by POST), or send one from

@@ -7,6 +7,7 @@
 import { createStore, del, get, set as keep } from "idb-keyval";
 import { applyPatches, enablePatches, produceWithPatches, type Patch } from "immer";
 import { computed, onUnmounted, ref, shallowRef } from "vue";
+import { useEventListener, useIntervalFn } from "@vueuse/core";
 
 import { api, ApiError, ok } from "@/api/client";
 import type { Doc } from "./document";
@@ -214,19 +215,15 @@ export function useDraft(account: string, workflow: number, first: Doc, firstRev
     changes.value = theirs.changes;
     notice.value = `${newest.by || "Somebody"} changed this at ${newest.local_changed.split(", ")[1]}.`;
   }
-  const looking = window.setInterval(look, LOOK);
+  useIntervalFn(look, LOOK);
 
   function beforeLeaving(event: BeforeUnloadEvent): void {
     if (state.value === "kept") return;
     void save();
     event.preventDefault();
   }
-  window.addEventListener("beforeunload", beforeLeaving);
-  onUnmounted(() => {
-    window.removeEventListener("beforeunload", beforeLeaving);
-    window.clearInterval(looking);
-    void save();
-  });
+  useEventListener(window, "beforeunload", beforeLeaving);
+  onUnmounted(() => void save());
 
   return {
     doc,

@@ -1,6 +1,7 @@
 /** The keys of the workflow page: those of a line or the words above a lane, and those anywhere on the page. Each has
  * something to click, too; KeysAsk lists them. */
-import { nextTick, onMounted, onUnmounted, type Ref } from "vue";
+import { useEventListener } from "@vueuse/core";
+import { nextTick, type Ref } from "vue";
 
 import { onPaper, TYPING } from "@/ui/keys";
 import type { Look } from "./script";
@@ -112,7 +113,6 @@ export function useKeys(page: Keyed) {
     else return;
     event.preventDefault();
   }
-  onMounted(() => window.addEventListener("keydown", onPageKey, true));
-  onUnmounted(() => window.removeEventListener("keydown", onPageKey, true));
+  useEventListener(window, "keydown", onPageKey, true);
   return { onScriptKey };
 }

@@ -1,5 +1,6 @@
 /** Which lines are selected and folded away, and what is done with them: going from line to line, adding, moving, taking
  * out, copying, pasting. */
+import { useLocalStorage } from "@vueuse/core";
 import { computed, nextTick, ref, type Ref } from "vue";
 
 import { api, ok, type Schemas } from "@/api/client";
@@ -17,8 +18,7 @@ export function useLines(
   const anchor = ref(""); // where the selection began
   const unwritten = ref(""); // words that stand in the field for a new line when it opens
   const adding = ref<{ lane: string; index: number }>();
-  const kept = `bluffside-folded-${workflow}`;
-  const folded = ref(new Set(JSON.parse(localStorage.getItem(kept) ?? "[]") as string[]));
+  const folded = useLocalStorage(`bluffside-folded-${workflow}`, new Set<string>(), { shallow: true });
   /** Lines from another account that name what is not here, until it is said what stands for it. */
   const pasting = ref<{ steps: Step[]; missing: Schemas["Missing"][] }>();
   /** The selected lines: those between where the selection began and where it is. */
@@ -63,7 +63,6 @@ export function useLines(
     const next = new Set(folded.value);
     if (!next.delete(lane)) next.add(lane);
     folded.value = next;
-    localStorage.setItem(kept, JSON.stringify([...next]));
   }
   /** The selected lane, or all lanes of the selected line. */
   function foldHere(): void {
