@@ -2,8 +2,7 @@
  * on the page. Queries that follow what happens say `meta: LIVE`. Answers what keeps things from going on, in words, once
  * it has lasted for some seconds; empty while all is well. */
 import { useQueryClient } from "@tanstack/vue-query";
-import { useIntervalFn } from "@vueuse/core";
-import { computed, ref, type Ref } from "vue";
+import { computed, onUnmounted, ref, type Ref } from "vue";
 
 import { api, ok, signedOut, type ApiError } from "@/api/client";
 
@@ -34,7 +33,8 @@ export function useLive(account: Ref<string>): Ref<string> {
     last = pulse.last;
     void cache.invalidateQueries({ predicate: (query) => query.meta?.live === true });
   }
-  useIntervalFn(look, PAUSE);
+  const timer = window.setInterval(look, PAUSE); // not VueUse's: the first page carries this
+  onUnmounted(() => window.clearInterval(timer));
   return computed(() => {
     if (silent.value >= LASTED) return "Bluffside does not answer. What you see may be old; it goes on by itself once there is an answer.";
     if (idle.value >= LASTED)

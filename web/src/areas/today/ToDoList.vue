@@ -34,7 +34,12 @@ const letters = computed(() => props.tasks.filter((task) => task.kind === "lette
         <blockquote>{{ task.say }}</blockquote>
       </details></span
     >
-    <BButton v-if="may" variant="outline-primary" :disabled="pending" :aria-label="`Done: ${task.title}, ${task.contact}`" @click="record(task, 'done')"
+    <BButton
+      v-if="may"
+      variant="outline-primary"
+      :disabled="pending"
+      :aria-label="`Done: ${task.title}, ${task.contact}`"
+      @click="record(task, 'done')"
       >Done</BButton
     >
   </div>

@@ -5,16 +5,16 @@ import { computed, defineAsyncComponent } from "vue";
 import { api, ok } from "@/api/client";
 import { useMay, useRead, useTouched } from "@/queries/account";
 import { useAccount, useAccountDetails } from "@/queries/session";
-import ProposalList from "@/shared/ProposalList.vue";
 import PageHead from "@/ui/PageHead.vue";
 import ReadState from "@/ui/ReadState.vue";
 import StateMark from "@/ui/StateMark.vue";
 import { usePending } from "@/ui/usePending";
 import { many, moment } from "@/ui/words";
 import CallList from "./CallList.vue";
-import ReplyList from "./ReplyList.vue";
 import ToDoList from "./ToDoList.vue";
 
+const ProposalList = defineAsyncComponent(() => import("@/shared/ProposalList.vue"));
+const ReplyList = defineAsyncComponent(() => import("./ReplyList.vue"));
 const HeldList = defineAsyncComponent(() => import("./HeldList.vue"));
 const account = useAccount();
 const { data: details } = useAccountDetails();
