@@ -11,10 +11,10 @@ import StateMark from "@/ui/StateMark.vue";
 import { usePending } from "@/ui/usePending";
 import { many, moment } from "@/ui/words";
 import CallList from "./CallList.vue";
-import ToDoList from "./ToDoList.vue";
 
 const ProposalList = defineAsyncComponent(() => import("@/shared/ProposalList.vue"));
 const ReplyList = defineAsyncComponent(() => import("./ReplyList.vue"));
+const ToDoList = defineAsyncComponent(() => import("./ToDoList.vue"));
 const HeldList = defineAsyncComponent(() => import("./HeldList.vue"));
 const account = useAccount();
 const { data: details } = useAccountDetails();
