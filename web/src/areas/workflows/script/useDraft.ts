@@ -135,7 +135,8 @@ export function useDraft(account: string, workflow: number, first: Doc, firstRev
     if (state.value !== "changed" && state.value !== "failed") return;
     const sent = doc.value;
     state.value = "keeping";
-    await keep(unsaved, plain<Unsaved>({ doc: sent, base }), histories).catch(() => undefined);
+    // Not waited for: who asks to save meanwhile waits for `saving`, and what is written here stays in its order.
+    keep(unsaved, plain<Unsaved>({ doc: sent, base }), histories).catch(() => undefined);
     saving = ok(
       api.PUT("/api/accounts/{account}/workflows/{workflow_id}/draft", {
         params: { path },
