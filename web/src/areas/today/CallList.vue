@@ -109,10 +109,6 @@ onKeyStroke((event) => {
 </template>
 
 <style scoped>
-h2 {
-  border-bottom: 1px solid var(--ink);
-  padding-bottom: 5px;
-}
 .call {
   padding: 9px 10px 9px 12px;
   margin-left: -12px;
@@ -122,26 +118,12 @@ h2 {
   background: var(--mist);
   box-shadow: inset 3px 0 0 var(--thrift);
 }
-.name {
-  font-size: 17px;
-}
 .number {
   font-size: 16px;
   font-weight: 600;
 }
 .about {
   color: var(--thrift);
-}
-blockquote {
-  margin: 8px 0;
-  font: 16px/1.45 var(--serif);
-  white-space: pre-line;
-  overflow-wrap: anywhere;
-}
-.outcomes {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px;
 }
 .tried {
   margin: 2px 0;
@@ -156,11 +138,5 @@ blockquote {
 .outcomes input {
   flex: 1;
   min-width: 9rem;
-}
-@media (max-width: 760px) {
-  .outcomes button {
-    flex: 1 0 40%;
-    padding: 9px;
-  }
 }
 </style>

@@ -59,22 +59,3 @@ const drop = (one: Schemas["AsideMessage"]) =>
     </p>
   </div>
 </template>
-
-<style scoped>
-h2 {
-  border-bottom: 1px solid var(--ink);
-  padding-bottom: 5px;
-}
-.second {
-  margin-top: 28px;
-}
-.name {
-  font-size: 17px;
-}
-blockquote {
-  margin: 8px 0;
-  font: 16px/1.45 var(--serif);
-  white-space: pre-line;
-  overflow-wrap: anywhere;
-}
-</style>

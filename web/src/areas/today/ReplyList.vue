@@ -129,24 +129,6 @@ async function layAside(reply: Schemas["ReplyRow"]) {
 </template>
 
 <style scoped>
-h2 {
-  border-bottom: 1px solid var(--ink);
-  padding-bottom: 5px;
-}
-.name {
-  font-size: 17px;
-}
-blockquote {
-  margin: 8px 0;
-  font: 16px/1.45 var(--serif);
-  white-space: pre-line;
-  overflow-wrap: anywhere;
-}
-.outcomes {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px;
-}
 .reply {
   padding: 9px 0 12px;
   border-bottom: 1px solid var(--rule);
@@ -168,11 +150,5 @@ blockquote {
   display: -webkit-box;
   -webkit-line-clamp: 2;
   -webkit-box-orient: vertical;
-}
-@media (max-width: 760px) {
-  .outcomes button {
-    flex: 1 0 40%;
-    padding: 9px;
-  }
 }
 </style>

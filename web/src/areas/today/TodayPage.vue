@@ -105,22 +105,41 @@ async function seen(notice: number) {
 .notices .row {
   padding: 3px 0;
 }
-h2 {
-  border-bottom: 1px solid var(--ink);
-  padding-bottom: 5px;
-}
-.second {
-  margin-top: 28px;
-}
 .goes {
   border-top: 1px solid var(--rule);
   padding: 5px 0;
   margin: 0;
 }
+/* What the lists of the day have alike. */
+.columns :deep(h2) {
+  border-bottom: 1px solid var(--ink);
+  padding-bottom: 5px;
+}
+.columns :deep(.second) {
+  margin-top: 28px;
+}
+.columns :deep(.name) {
+  font-size: 17px;
+}
+.columns :deep(blockquote) {
+  margin: 8px 0;
+  font: 16px/1.45 var(--serif);
+  white-space: pre-line;
+  overflow-wrap: anywhere;
+}
+.columns :deep(.outcomes) {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+}
 @media (max-width: 760px) {
   .columns {
     grid-template-columns: 1fr;
     gap: 26px;
+  }
+  .columns :deep(.outcomes button) {
+    flex: 1 0 40%;
+    padding: 9px;
   }
 }
 </style>

@@ -1,16 +1,15 @@
 <script setup lang="ts">
 /** The account's own fields: typed, so that conditions, messages, forms and files know them. */
-import { reactive, ref } from "vue";
+import { computed, reactive, ref } from "vue";
 
 import { api, ok, type Schemas } from "@/api/client";
 import { useMay } from "@/queries/account";
 import { useFieldKinds } from "@/queries/useFieldKinds";
-import Ask from "@/ui/Ask.vue";
 import type { Column } from "@/ui/columns";
 import DataTable from "@/ui/DataTable.vue";
 import FormRow from "@/ui/FormRow.vue";
 import { many } from "@/ui/words";
-import RenamedNote from "./RenamedNote.vue";
+import KeepAsk from "./KeepAsk.vue";
 import { useKept } from "./useKept";
 
 type Field = Schemas["FieldOut"];
@@ -19,17 +18,19 @@ const may = useMay();
 const { kinds, kindOf } = useFieldKinds();
 const { path, pending, usesOf, keep, drop } = useKept();
 const asking = ref<Field | "new">();
+/** The one that is changed; none while a new one is made. */
+const own = computed(() => (asking.value === "new" ? undefined : asking.value));
 const form = reactive({ name: "", kind: "text" as Schemas["FieldIn"]["kind"], choices: "" });
-function ask(own?: Field) {
-  Object.assign(form, { name: own?.name ?? "", kind: own?.kind ?? "text", choices: own?.choices.join("\n") ?? "" });
-  asking.value = own ?? "new";
+function ask(one?: Field) {
+  Object.assign(form, { name: one?.name ?? "", kind: one?.kind ?? "text", choices: one?.choices.join("\n") ?? "" });
+  asking.value = one ?? "new";
 }
 async function submit() {
-  const own = asking.value === "new" ? undefined : asking.value;
+  const id = own.value?.id;
   const body = { name: form.name, kind: form.kind, choices: form.choices.split("\n").filter((one) => one.trim()) };
   const kept = await keep(`The field “${form.name}” is kept.`, () =>
-    own
-      ? ok(api.PUT("/api/accounts/{account}/fields/{field_id}", { params: { path: { ...path.value, field_id: own.id } }, body }))
+    id
+      ? ok(api.PUT("/api/accounts/{account}/fields/{field_id}", { params: { path: { ...path.value, field_id: id } }, body }))
       : ok(api.POST("/api/accounts/{account}/fields", { params: { path: path.value }, body })),
   );
   if (kept) asking.value = undefined;
@@ -70,30 +71,25 @@ const COLUMNS: Column[] = [
       >
     </DataTable>
     <p v-else class="soft">No field yet. One could be “Level”, a choice; or “Renewal”, a date that starts a workflow.</p>
-    <Ask
+    <KeepAsk
       v-if="asking"
-      v-slot="{ close }"
-      :title="asking === 'new' ? 'A new field' : `The field “${asking.name}”`"
+      v-model:name="form.name"
+      what="field"
+      :own="own"
+      :uses="own ? usesOf('field', own.name) : []"
+      :may-rename="true"
+      :pending="pending"
+      @keep="submit"
       @close="asking = undefined">
-      <form class="form" @submit.prevent="submit">
-        <FormRow label="Name"><BFormInput v-model.trim="form.name" required maxlength="80" autofocus /></FormRow>
-        <RenamedNote v-if="asking !== 'new' && form.name !== asking.name" :uses="usesOf('field', asking.name)" />
-        <FormRow label="Kind"
-          ><BFormSelect v-model="form.kind"
-            ><option v-for="kind in kinds" :key="kind.name" :value="kind.name">{{ kind.label }}</option></BFormSelect
-          ></FormRow
-        >
-        <FormRow v-if="kindOf(form.kind)?.own_choices" label="Choices, each on a line"
-          ><BFormTextarea v-model="form.choices" rows="5"
-        /></FormRow>
-        <p v-if="asking !== 'new' && asking.filled" class="small soft">
-          Values that people have are read anew; if one cannot be, nothing changes and it is named.
-        </p>
-        <div class="actions">
-          <BButton variant="primary" type="submit" :disabled="pending">Keep</BButton
-          ><BButton variant="link" @click="close">Not now</BButton>
-        </div>
-      </form>
-    </Ask>
+      <FormRow label="Kind"
+        ><BFormSelect v-model="form.kind"
+          ><option v-for="kind in kinds" :key="kind.name" :value="kind.name">{{ kind.label }}</option></BFormSelect
+        ></FormRow
+      >
+      <FormRow v-if="kindOf(form.kind)?.own_choices" label="Choices, each on a line"
+        ><BFormTextarea v-model="form.choices" rows="5"
+      /></FormRow>
+      <p v-if="own?.filled" class="small soft">Values that people have are read anew; if one cannot be, nothing changes and it is named.</p>
+    </KeepAsk>
   </section>
 </template>

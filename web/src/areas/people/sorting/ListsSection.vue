@@ -1,15 +1,14 @@
 <script setup lang="ts">
 /** The account's lists; offered ones are subjects that contacts choose on their own page. */
-import { reactive, ref } from "vue";
+import { computed, reactive, ref } from "vue";
 
 import { api, ok, type Schemas } from "@/api/client";
 import { useMay } from "@/queries/account";
-import Ask from "@/ui/Ask.vue";
 import type { Column } from "@/ui/columns";
 import DataTable from "@/ui/DataTable.vue";
 import FormRow from "@/ui/FormRow.vue";
 import { many } from "@/ui/words";
-import RenamedNote from "./RenamedNote.vue";
+import KeepAsk from "./KeepAsk.vue";
 import { useKept } from "./useKept";
 
 type List = Schemas["ListOut"];
@@ -17,14 +16,16 @@ defineProps<{ lists: List[] }>();
 const may = useMay();
 const { path, pending, usesOf, keep, drop } = useKept();
 const asking = ref<List | "new">();
+/** The one that is changed; none while a new one is made. */
+const own = computed(() => (asking.value === "new" ? undefined : asking.value));
 const form = reactive({ name: "", about: "", offered: false, offered_as: "" });
-function ask(own?: List) {
-  const { name = "", about = "", offered = false, offered_as = "" } = own ?? {};
+function ask(one?: List) {
+  const { name = "", about = "", offered = false, offered_as = "" } = one ?? {};
   Object.assign(form, { name, about, offered, offered_as });
-  asking.value = own ?? "new";
+  asking.value = one ?? "new";
 }
 async function submit() {
-  const was = asking.value === "new" ? "" : (asking.value?.name ?? "");
+  const was = own.value?.name ?? "";
   const kept = await keep(`The list “${form.name}” is kept.`, () =>
     ok(api.PUT("/api/accounts/{account}/lists", { params: { path: path.value }, body: { ...form, was } })),
   );
@@ -73,26 +74,21 @@ const COLUMNS: Column[] = [
       >
     </DataTable>
     <p v-else class="soft">No list yet. One could be “News”, offered to contacts as a subject.</p>
-    <Ask
+    <KeepAsk
       v-if="asking"
-      v-slot="{ close }"
-      :title="asking === 'new' ? 'A new list' : `The list “${asking.name}”`"
+      v-model:name="form.name"
+      what="list"
+      :own="own"
+      :uses="own ? usesOf('list', own.name) : []"
+      :may-rename="!own || may('workflows')"
+      :pending="pending"
+      @keep="submit"
       @close="asking = undefined">
-      <form class="form" @submit.prevent="submit">
-        <FormRow v-if="asking === 'new' || may('workflows')" label="Name"
-          ><BFormInput v-model.trim="form.name" required maxlength="80" autofocus
-        /></FormRow>
-        <RenamedNote v-if="asking !== 'new' && form.name !== asking.name" :uses="usesOf('list', asking.name)" />
-        <FormRow label="What it says of who has it"><BFormInput v-model="form.about" maxlength="300" /></FormRow>
-        <BFormCheckbox v-model="form.offered">contacts may choose it on their own page</BFormCheckbox>
-        <FormRow v-if="form.offered" label="It is called there"
-          ><BFormInput v-model="form.offered_as" maxlength="200" placeholder="What is new, once a month"
-        /></FormRow>
-        <div class="actions">
-          <BButton variant="primary" type="submit" :disabled="pending">Keep</BButton
-          ><BButton variant="link" @click="close">Not now</BButton>
-        </div>
-      </form>
-    </Ask>
+      <FormRow label="What it says of who has it"><BFormInput v-model="form.about" maxlength="300" /></FormRow>
+      <BFormCheckbox v-model="form.offered">contacts may choose it on their own page</BFormCheckbox>
+      <FormRow v-if="form.offered" label="It is called there"
+        ><BFormInput v-model="form.offered_as" maxlength="200" placeholder="What is new, once a month"
+      /></FormRow>
+    </KeepAsk>
   </section>
 </template>

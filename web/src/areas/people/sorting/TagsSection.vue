@@ -4,13 +4,12 @@ import { computed, reactive, ref } from "vue";
 
 import { api, ok, type Schemas } from "@/api/client";
 import { useMay } from "@/queries/account";
-import Ask from "@/ui/Ask.vue";
 import type { Column } from "@/ui/columns";
 import DataTable from "@/ui/DataTable.vue";
 import FormRow from "@/ui/FormRow.vue";
 import { many } from "@/ui/words";
 import MergeTags from "./MergeTags.vue";
-import RenamedNote from "./RenamedNote.vue";
+import KeepAsk from "./KeepAsk.vue";
 import { useKept } from "./useKept";
 
 type Tag = Schemas["TagRow"];
@@ -21,17 +20,19 @@ const holding = ref("");
 const shown = computed(() => props.tags.filter((one) => `${one.name} ${one.about}`.toLowerCase().includes(holding.value.toLowerCase())));
 const merging = ref<Tag>();
 const asking = ref<Tag | "new">();
+/** The one that is changed; none while a new one is made. */
+const own = computed(() => (asking.value === "new" ? undefined : asking.value));
 const form = reactive({ name: "", about: "" });
-function ask(own?: Tag) {
-  Object.assign(form, { name: own?.name ?? "", about: own?.about ?? "" });
-  asking.value = own ?? "new";
+function ask(one?: Tag) {
+  Object.assign(form, { name: one?.name ?? "", about: one?.about ?? "" });
+  asking.value = one ?? "new";
 }
 async function submit() {
-  const own = asking.value === "new" ? undefined : asking.value;
+  const id = own.value?.id;
   const body = { ...form };
   const kept = await keep(`The tag “${form.name}” is kept.`, () =>
-    own
-      ? ok(api.PUT("/api/accounts/{account}/tags/{tag_id}", { params: { path: { ...path.value, tag_id: own.id } }, body }))
+    id
+      ? ok(api.PUT("/api/accounts/{account}/tags/{tag_id}", { params: { path: { ...path.value, tag_id: id } }, body }))
       : ok(api.POST("/api/accounts/{account}/tags", { params: { path: path.value }, body })),
   );
   if (kept) asking.value = undefined;
@@ -73,18 +74,17 @@ const COLUMNS: Column[] = [
       >
     </DataTable>
     <MergeTags v-if="merging" :tag="merging" :tags="tags" @close="merging = undefined" />
-    <Ask v-if="asking" v-slot="{ close }" :title="asking === 'new' ? 'A new tag' : `The tag “${asking.name}”`" @close="asking = undefined">
-      <form class="form" @submit.prevent="submit">
-        <FormRow v-if="asking === 'new' || may('workflows')" label="Name"
-          ><BFormInput v-model.trim="form.name" required maxlength="80" autofocus
-        /></FormRow>
-        <RenamedNote v-if="asking !== 'new' && form.name !== asking.name" :uses="usesOf('tag', asking.name)" />
-        <FormRow label="What it says of who has it"><BFormInput v-model="form.about" maxlength="300" /></FormRow>
-        <div class="actions">
-          <BButton variant="primary" type="submit" :disabled="pending">Keep</BButton
-          ><BButton variant="link" @click="close">Not now</BButton>
-        </div>
-      </form>
-    </Ask>
+    <KeepAsk
+      v-if="asking"
+      v-model:name="form.name"
+      what="tag"
+      :own="own"
+      :uses="own ? usesOf('tag', own.name) : []"
+      :may-rename="!own || may('workflows')"
+      :pending="pending"
+      @keep="submit"
+      @close="asking = undefined">
+      <FormRow label="What it says of who has it"><BFormInput v-model="form.about" maxlength="300" /></FormRow>
+    </KeepAsk>
   </section>
 </template>
