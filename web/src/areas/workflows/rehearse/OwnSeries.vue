@@ -8,6 +8,7 @@ import { useAccount, useAccountDetails } from "@/queries/session";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
 import FormRow from "@/ui/FormRow.vue";
+import StateMark from "@/ui/StateMark.vue";
 
 const props = defineProps<{ send: (apart: number) => Promise<Schemas["CopiesOut"]> }>();
 const account = useAccount();
@@ -37,8 +38,8 @@ const stop = () =>
   </div>
   <ol v-if="data?.copies.length" aria-label="What was sent to you" role="status">
     <li v-for="one in data.copies" :key="one.number">
-      <span :class="one.fault ? 'rust' : one.gone ? 'kelp' : 'gorse'">{{ one.fault ? "✕" : one.gone ? "✓" : "◷" }}</span> {{ one.channel }}
-      <span class="serif">{{ one.name }}</span> <small class="soft">{{ one.fault || one.due }}</small>
+      <StateMark :is="one.fault ? 'failed' : one.gone ? 'done' : 'waits'" /> {{ one.channel }} <span class="serif">{{ one.name }}</span>
+      <small class="soft">{{ one.fault || one.due }}</small>
     </li>
   </ol>
   <p v-if="data?.copies.length" class="small">

@@ -146,10 +146,10 @@ function drop(index: number) {
           ><span class="soft">Day {{ shown.at(-1)?.day }}, {{ shown.at(-1)?.when }}.</span>
           {{ many(all.length - shown.length, "thing is", "things are") }} to come.</template
         >
-        <template v-else-if="awaits"><span class="gorse">◷</span> Waits for an answer: give one at the line marked so.</template>
-        <template v-else-if="outcome.failures.length"><span class="rust">✕</span> {{ outcome.failures.join(" ") }}</template>
+        <template v-else-if="awaits"><StateMark is="waits" /> Waits for an answer: give one at the line marked so.</template>
+        <template v-else-if="outcome.failures.length"><StateMark is="failed" /> {{ outcome.failures.join(" ") }}</template>
         <template v-else-if="outcome.ended"
-          ><span class="kelp">✓</span> {{ outcome.ended.charAt(0).toUpperCase() + outcome.ended.slice(1) }}, on day
+          ><StateMark is="done" /> {{ outcome.ended.charAt(0).toUpperCase() + outcome.ended.slice(1) }}, on day
           {{ outcome.lines.at(-1)?.day ?? 0 }}.</template
         >
         <template v-else>Still inside.</template>

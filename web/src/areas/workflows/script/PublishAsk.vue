@@ -25,14 +25,18 @@ const moves = computed(() => plan.value?.moves.filter((one) => one.changes.lengt
 const { pending, act } = usePending();
 async function publish() {
   const body = { revision: plan.value?.revision ?? 0, inside: inside.value, enrol: enrol.value, despite: despite.value };
-  const published = await act(async () => {
-    const done = await ok(api.POST("/api/accounts/{account}/workflows/{workflow_id}/publish", { params: { path }, body }));
+  await act(async () => {
+    const done = await ok(api.POST("/api/accounts/{account}/workflows/{workflow_id}/publish", { params: { path }, body })).catch(
+      async (error: unknown) => {
+        await planRead.refetch(); // what somebody else wrote meanwhile is looked at before it can be pressed again
+        throw error;
+      },
+    );
     const said = [`Version ${done.workflow.version} is published.`];
     if (done.moved) said.push(`${many(done.moved, "person was", "people were")} moved to it.`);
     if (done.enrolled) said.push(`${many(done.enrolled, "person came", "people came")} in.`);
     emit("done", said.join(" "));
   });
-  if (!published) await planRead.refetch(); // what somebody else wrote meanwhile is looked at before it is pressed again
 }
 </script>
 
