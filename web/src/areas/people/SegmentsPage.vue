@@ -39,7 +39,7 @@ const asked = useSettled(where, 200);
 const {
   data: found,
   error,
-  isPlaceholderData: counting,
+  isPlaceholderData: earlier,
 } = useQuery({
   queryKey: ["segment-people", account, asked],
   queryFn: () =>
@@ -54,6 +54,8 @@ const {
   retry: false,
 });
 const incomplete = computed(() => error.value?.message ?? "");
+/** What stands there is of what was asked before, also while it is not asked yet. */
+const counting = computed(() => earlier.value || asked.value !== where.value);
 
 const { pending, act } = usePending();
 async function keep() {
