@@ -18,7 +18,7 @@ OLDEST_NODE = (20, 19)
 
 # package: a file or command that shows it is there
 TO_RUN = {"postgresql": "initdb"}
-TO_TEST = {"chromium": "chromium", "iproute2": "ip"}
+TO_TEST = {"chromium-headless-shell": "chromium-headless-shell", "iproute2": "ip"}
 
 
 class Missing(Exception):
