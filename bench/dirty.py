@@ -105,7 +105,6 @@ def bring_in(page: Any, file: Path, url: str) -> None:
         worker.wait()
         print("  the worker is killed")
         page.wait_for_timeout(3_000)
-        picture(page, "file-under-way")
     with workers(url, 1):
         page.get_by_role("status").filter(has_text="came in").wait_for()
         print(f"  brought in after {time.perf_counter() - began:.0f} s")

@@ -64,7 +64,9 @@ def test_without_root_the_missing_packages_are_named_with_the_command(monkeypatc
     monkeypatch.setattr(machine, "_is_there", lambda sign: False)
     monkeypatch.setattr("os.geteuid", lambda: 1000)
     monkeypatch.setattr("shutil.which", lambda name: "/usr/bin/" + name)
-    with pytest.raises(Missing, match="As root, run:\n  apt-get update && apt-get install .*postgresql chromium-headless-shell"):
+    with pytest.raises(
+        Missing, match="As root, run:\n  apt-get update && apt-get install .*postgresql chromium-headless-shell"
+    ):
         machine.debian_packages(for_tests=True, own_database=True)
 
 

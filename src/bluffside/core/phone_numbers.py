@@ -1,5 +1,6 @@
 """Telephone numbers as people of a country write them (ITU-T E.123), by the metadata that phonenumbers ships."""
 
+from collections.abc import Mapping
 from functools import lru_cache
 
 import phonenumbers
@@ -43,3 +44,8 @@ def as_written(number: str, region: str = "") -> str:
     at_home = region and parsed.country_code == phonenumbers.country_code_for_region(region)
     how = phonenumbers.PhoneNumberFormat.NATIONAL if at_home else phonenumbers.PhoneNumberFormat.INTERNATIONAL
     return str(phonenumbers.format_number(parsed, how))
+
+
+def values_as_written(values: Mapping[str, str], region: str) -> dict[str, str]:
+    """What a decision saw, by its name, with the number it went to as people of the country write it."""
+    return {name: as_written(value, region) if name == "to" else value for name, value in values.items()}

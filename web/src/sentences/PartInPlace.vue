@@ -3,7 +3,6 @@
  * Enter keeps, Escape leaves it as it was. Messages and long texts are edited in the notes column. */
 import { computed, nextTick, ref } from "vue";
 
-import { cut } from "@/ui/words";
 import ConditionEdit from "./ConditionEdit.vue";
 import HappeningEdit from "./HappeningEdit.vue";
 import AssignEdit from "./editors/AssignEdit.vue";
@@ -11,7 +10,7 @@ import NamePick from "./editors/NamePick.vue";
 import RuleEdit from "./editors/RuleEdit.vue";
 import ToggleEdit from "./editors/ToggleEdit.vue";
 import { useAround } from "./around";
-import { dateOf, duration, timeOfDay } from "./times";
+import { COMMA, cutLength, IN_NOTES, NAMES, read, UNITS } from "./typedParts";
 import { DAYS, DAY_NAMES, plain, said, same, type Assign, type By, type Condition, type Happening, type Part } from "./written";
 import { elementOf } from "@/ui/events";
 
@@ -26,30 +25,6 @@ const unit = ref("day");
 const own = ref<unknown>();
 const box = ref<HTMLElement>();
 const button = ref<HTMLElement>();
-const UNITS = ["second", "minute", "hour", "day", "week", "month"];
-const NAMES: Partial<Record<Part["sort"], string>> = {
-  tag: "tag",
-  tags: "tag",
-  field: "field",
-  list: "list",
-  form: "form",
-  source: "source",
-  pipeline: "pipeline",
-  pipelines: "pipeline",
-  stage: "stage",
-  stages: "stage",
-  appointment: "appointment",
-  appointments: "appointment",
-  workflow: "workflow",
-  workflows: "workflow",
-  member: "member",
-  service: "service",
-  series: "series",
-  sender: "sender",
-};
-const COMMA: Part["sort"][] = ["tags", "pipelines", "stages", "appointments", "workflows", "words"];
-const IN_NOTES: Part["sort"][] = ["message", "text", "pairs"];
-
 const words = computed(() => said(props.part, props.value, around.book.value, props.stands));
 /** The words cut at their merge fields, which are shown by name. */
 const pieces = computed(() =>
@@ -89,50 +64,9 @@ async function edit() {
   if (first instanceof HTMLInputElement) first.select();
 }
 function setLength(words: string) {
-  const [number, name] = words.split(" ");
-  amount.value = Number(number);
-  unit.value = (name ?? "day").replace(/s$/, "");
+  [amount.value, unit.value] = cutLength(words);
 }
-const length = () => duration(`${amount.value} ${unit.value}`);
-const listed = () => [...new Set(cut(typed.value))];
-function number(least = 0): number {
-  const { least: low, most } = props.part;
-  return Math.min(most ?? Infinity, Math.max(low ?? -Infinity, Number(typed.value) || (low ?? least)));
-}
-/** What was edited, as the document has it; undefined: not to be read, so it stays as it was. */
-function parsed(): unknown {
-  const none = props.part.optional ? null : undefined;
-  switch (props.part.sort) {
-    case "duration":
-      return unit.value === "" ? null : length();
-    case "time":
-      return typed.value.trim() === "" ? none : timeOfDay(typed.value);
-    case "date":
-      return typed.value.trim() === "" ? none : dateOf(typed.value.trim());
-    case "count":
-      return typed.value === "" && props.part.optional ? null : number();
-    case "money":
-      return String(typed.value === "" ? 0 : number());
-    case "choice":
-    case "channel":
-    case "event":
-      return typed.value === "" && props.part.optional ? null : typed.value;
-    case "length":
-      return { ...(own.value as object), than: length() ?? "7 days" };
-    case "weekdays":
-    case "channels":
-    case "choices":
-    case "assign":
-    case "by":
-    case "worth":
-    case "rule":
-    case "condition":
-    case "happening":
-      return own.value;
-    default:
-      return several.value ? listed() : typed.value.trim();
-  }
-}
+const parsed = () => read(props.part, { typed: typed.value, own: own.value, amount: amount.value, unit: unit.value });
 async function keep(back = true) {
   if (!editing.value) return;
   const next = parsed();

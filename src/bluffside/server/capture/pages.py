@@ -11,6 +11,7 @@ from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_http_methods, require_POST
 
 from bluffside.core.own_fields import OWN
+from bluffside.core.phone_numbers import as_written
 from bluffside.core.terms import ADDRESS_OF, PURPOSES, Channel
 from bluffside.core.timing.local import to_local
 from bluffside.server import sql
@@ -193,7 +194,7 @@ def _preferences(request: HttpRequest, contact: Contact, **more: Any) -> HttpRes
         paused=f"{to_local(paused, contact.zone or contact.account.zone):%-d %B %Y}" if paused else "",
         details=[
             {
-                "name": name, "label": labels[name], "value": getattr(contact, name), "auto": AUTOFILL[name],
+                "name": name, "label": labels[name], "value": _shown(contact, name), "auto": AUTOFILL[name],
                 "input": {"email": "email", "mobile": "tel"}.get(name, "text"),
             }
             for name in preferences.DETAILS
@@ -202,11 +203,16 @@ def _preferences(request: HttpRequest, contact: Contact, **more: Any) -> HttpRes
     )  # fmt: skip
 
 
+def _shown(contact: Contact, name: str) -> str:
+    value = str(getattr(contact, name))
+    return as_written(value, contact.account.region) if name == "mobile" else value
+
+
 def _row(contact: Contact, channel: Channel, now: dict[Any, bool]) -> dict[str, Any]:
     label = preferences.LABELS[channel]
     return {
         "label": label,
-        "address": getattr(contact, ADDRESS_OF[channel]),
+        "address": as_written(getattr(contact, ADDRESS_OF[channel]), contact.account.region),
         "boxes": [
             {
                 "name": f"{channel}-{purpose}",

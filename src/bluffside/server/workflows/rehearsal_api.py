@@ -12,6 +12,7 @@ from bluffside.core.channels.text_parts import measure
 from bluffside.core.engine.effects import MakeTask, SendMessage
 from bluffside.core.facts import Facts
 from bluffside.core.messages.closing import closing_for
+from bluffside.core.phone_numbers import as_written
 from bluffside.core.rehearsal.keeping import kept, some_contact
 from bluffside.core.rehearsal.offers import offers
 from bluffside.core.rehearsal.rehearse import Answer, Rehearsal, rehearse
@@ -359,7 +360,7 @@ def series_to_oneself(request: AccountRequest, account: Path[str], given: Series
 def own_copies(request: AccountRequest, account: Path[str]) -> CopiesOut:
     rows = OwnCopy.objects.filter(account=request.account, person=request.person).order_by("number")
     return CopiesOut(
-        to=[one for one in (request.person.phone, request.person.email) if one],
+        to=[one for one in (as_written(request.person.phone, request.account.region), request.person.email) if one],
         copies=[
             CopyOut(
                 number=one.number + 1,

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any, Literal
 
+from bluffside.core.phone_numbers import values_as_written
 from bluffside.core.terms import SEVERAL
 from bluffside.core.words import day, day_of
 from bluffside.server.events.models import Event
@@ -161,7 +162,8 @@ def story_of(contact: Contact) -> list[Item]:
         name = turn.enrolment.workflow.name
         for number, reason in enumerate(turn.reasons):
             own = (turn.enrolment_id, reason["step"], turn.enrolment.workflow_id)
-            item = Item(turn.at, "reason", reason["sentence"], "", "", name, reason["values"], *own)
+            values = values_as_written(reason["values"], contact.account.region)
+            item = Item(turn.at, "reason", reason["sentence"], "", "", name, values, *own)
             found.append((turn.at, 2, turn.id + number / 1_000, item))
     found.sort(key=lambda one: one[:3], reverse=True)
     return [item for _, _, _, item in found[:LONGEST]]

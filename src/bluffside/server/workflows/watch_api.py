@@ -9,6 +9,7 @@ from ninja.errors import HttpError
 from pydantic import Field
 
 from bluffside.core.engine.state import FINISHED
+from bluffside.core.phone_numbers import values_as_written
 from bluffside.core.workflow.document import walk
 from bluffside.server.events.models import Event
 from bluffside.server.messaging import services as messaging
@@ -285,6 +286,8 @@ def why_not(
         return local_moment(request, at) if at else ""
 
     return [
-        BecauseOut(sentence=one.sentence, when=when(one.at), values=one.values)
+        BecauseOut(
+            sentence=one.sentence, when=when(one.at), values=values_as_written(one.values, request.account.region)
+        )
         for one in because(contact, workflow, step)
     ]

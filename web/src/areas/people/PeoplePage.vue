@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The account's contacts: search in words, choose some or all, then tag or enrol them. */
 import { keepPreviousData, useQuery } from "@tanstack/vue-query";
-import { computed, reactive, ref, watch } from "vue";
+import { computed, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 
 import { useMay, useRead, useTouched } from "@/queries/account";
@@ -9,9 +9,7 @@ import { api, ok, type Schemas } from "@/api/client";
 import { chosen } from "@/shared/chosen";
 import EnrolAsk from "@/shared/EnrolAsk.vue";
 import { useAccount } from "@/queries/session";
-import Ask from "@/ui/Ask.vue";
 import { LIVE } from "@/ui/useLive";
-import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
 import ReadState from "@/ui/ReadState.vue";
 import { tell } from "@/ui/told";
@@ -20,6 +18,9 @@ import type { Column } from "@/ui/columns";
 import DataTable from "@/ui/DataTable.vue";
 import { useAsking } from "@/ui/useAsking";
 import EmptyState from "@/ui/EmptyState.vue";
+import AddOneAsk from "./AddOneAsk.vue";
+import ManyAsk from "./ManyAsk.vue";
+import { useExport } from "./useExport";
 import PageHead from "@/ui/PageHead.vue";
 
 const account = useAccount();
@@ -89,80 +90,13 @@ const COLUMNS: Column[] = [
 ];
 
 const asking = useAsking("tag", "list", "assign", "enrol", "new");
-const newTag = ref("");
 /** What was done to many is said with what takes it back; workflows it has started are not stopped by that. */
 function did(words: string, back?: () => Promise<unknown>) {
   tell(words, back && (async () => (await back(), touched("everything"))));
   asking.value = "";
   void touched("everything");
 }
-const { pending, faults, act } = usePending({ fields: ["first_name", "last_name", "email", "mobile"] });
-const in_ = { path: { account: account.value } };
-async function tagThem(add: boolean) {
-  const tag = newTag.value;
-  const put = (whom: typeof who.value, on: boolean) =>
-    ok(api.POST("/api/accounts/{account}/contacts/tag", { params: in_, body: { who: whom, tag, add: on } }));
-  await act(async () => {
-    const { count, ids } = await put(who.value, add);
-    did(`${many(count, "contact")} ${add ? "got" : "lost"} the tag “${tag}”.`, count ? () => put(chosen({ ids }), !add) : undefined);
-  });
-}
-
-const newList = ref("");
-async function listThem(add: boolean) {
-  const list = newList.value;
-  const put = (whom: typeof who.value, on: boolean) =>
-    ok(api.POST("/api/accounts/{account}/contacts/list", { params: in_, body: { who: whom, list, add: on } }));
-  await act(async () => {
-    const { count, ids } = await put(who.value, add);
-    did(
-      `${many(count, "contact")} ${add ? "came onto" : "left"} the list “${list}”.`,
-      count ? () => put(chosen({ ids }), !add) : undefined,
-    );
-  });
-}
-const member = ref("");
-async function assign() {
-  const give = (whom: typeof who.value, to: string) =>
-    ok(api.POST("/api/accounts/{account}/contacts/assign", { params: in_, body: { who: whom, member: to } }));
-  await act(async () => {
-    const { count, before } = await give(who.value, member.value);
-    const back = () => Promise.all(Object.entries(before).map(([name, ids]) => give(chosen({ ids }), name)));
-    did(`${many(count, "contact")} now with ${member.value || "nobody of their own"}.`, count ? back : undefined);
-  });
-}
-const FORMATS = [
-  ["csv", "as CSV"],
-  ["xlsx", "as a workbook"],
-  ["vcf", "as vCards"],
-] as const;
-async function takeOut(format: "csv" | "xlsx" | "vcf") {
-  await act(async () => {
-    const answer = await api.POST("/api/accounts/{account}/contacts/export/{format}", {
-      params: { path: { account: account.value, format } },
-      body: count.value ? who.value : asked.value,
-      parseAs: "blob",
-    });
-    const blob = (await ok(Promise.resolve(answer as never))) as Blob;
-    const link = document.createElement("a");
-    link.href = URL.createObjectURL(blob);
-    link.download = decodeURIComponent(answer.response.headers.get("Content-Disposition")?.split("''")[1] ?? `people.${format}`);
-    link.click();
-    URL.revokeObjectURL(link.href);
-    tell(`${link.download} was made.`);
-  });
-}
-
-const fields = reactive({ first_name: "", last_name: "", email: "", mobile: "" });
-async function add() {
-  const done = await act(async () => {
-    const made = await ok(
-      api.POST("/api/accounts/{account}/contacts", { params: { path: { account: account.value } }, body: { ...fields } }),
-    );
-    void router.push({ name: "contact", params: { contact: made.id } });
-  });
-  if (done) void touched("everything");
-}
+const { FORMATS, takeOut } = useExport();
 </script>
 
 <template>
@@ -172,7 +106,7 @@ async function add() {
       :about="looking ? 'looking…' : !data ? '' : `${many(data.count, 'contact')}${q || tag || list || segment ? ' found' : ''}`"
       ><BButton v-if="may('people')" variant="outline-primary" @click="asking = 'new'">Add one</BButton>
       <BDropdown v-if="may('import')" variant="link" :text="`Export ${count ? many(count, 'person', 'people') : 'these'}`">
-        <BDropdownItem v-for="[format, words] in FORMATS" :key="format" link-class="small" @click="takeOut(format)">{{
+        <BDropdownItem v-for="[format, words] in FORMATS" :key="format" link-class="small" @click="takeOut(format, count ? who : asked)">{{
           words
         }}</BDropdownItem>
       </BDropdown>
@@ -242,56 +176,18 @@ async function add() {
         >Nobody is here yet. Bring in a spreadsheet with a heading row, for instance “Name, Email, Mobile”, or add one person.</EmptyState
       >
     </ReadState>
-    <Ask v-if="asking === 'tag'" v-slot="{ close }" :title="`Tag ${many(count, 'person', 'people')}`" @close="asking = ''">
-      <form @submit.prevent="tagThem(true)">
-        <FormRow label="Tag"><BFormInput v-model.trim="newTag" list="all-tags" required maxlength="80" /></FormRow>
-        <datalist id="all-tags"><option v-for="one in tags" :key="one.name" :value="one.name" /></datalist>
-        <p class="soft small">Published workflows that start on this tag start for those who did not have it.</p>
-        <div class="actions">
-          <BButton variant="primary" type="submit" :disabled="pending">Tag them</BButton>
-          <BButton variant="outline-primary" :disabled="pending || !newTag" @click="tagThem(false)">Take the tag off</BButton>
-          <BButton variant="link" @click="close">Not now</BButton>
-        </div>
-      </form>
-    </Ask>
-    <Ask v-if="asking === 'list'" v-slot="{ close }" :title="`Put ${many(count, 'person', 'people')} on a list`" @close="asking = ''">
-      <form @submit.prevent="listThem(true)">
-        <FormRow label="List"><BFormInput v-model.trim="newList" list="all-lists" required maxlength="120" /></FormRow>
-        <datalist id="all-lists"><option v-for="one in lists" :key="one.name" :value="one.name" /></datalist>
-        <div class="actions">
-          <BButton variant="primary" type="submit" :disabled="pending">Put them on it</BButton
-          ><BButton variant="outline-primary" :disabled="pending || !newList" @click="listThem(false)">Take them off it</BButton
-          ><BButton variant="link" @click="close">Not now</BButton>
-        </div>
-      </form>
-    </Ask>
-    <Ask v-if="asking === 'assign'" v-slot="{ close }" :title="`Who looks after ${many(count, 'person', 'people')}?`" @close="asking = ''">
-      <form @submit.prevent="assign">
-        <FormRow label="Member"
-          ><BFormSelect v-model="member"
-            ><option value="">nobody of their own</option>
-            <option v-for="one in names?.names.member" :key="one.name" :value="one.name">{{ one.name }}</option></BFormSelect
-          ></FormRow
-        >
-        <div class="actions">
-          <BButton variant="primary" type="submit" :disabled="pending">Give them to {{ member || "nobody" }}</BButton
-          ><BButton variant="link" @click="close">Not now</BButton>
-        </div>
-      </form>
-    </Ask>
+    <ManyAsk
+      v-if="asking === 'tag' || asking === 'list' || asking === 'assign'"
+      :what="asking"
+      :who="who"
+      :count="count"
+      :tags="tags ?? []"
+      :lists="lists ?? []"
+      :members="names?.names.member ?? []"
+      @close="asking = ''"
+      @done="did" />
     <EnrolAsk v-if="asking === 'enrol'" :who="who" :count="count" @close="asking = ''" @done="did($event)" />
-    <Ask v-if="asking === 'new'" v-slot="{ close }" title="Add one person" @close="asking = ''">
-      <form class="new" @submit.prevent="add">
-        <FormRow label="First name" :fault="faults.first_name"><BFormInput v-model="fields.first_name" autofocus /></FormRow>
-        <FormRow label="Last name" :fault="faults.last_name"><BFormInput v-model="fields.last_name" /></FormRow>
-        <FormRow label="Email" :fault="faults.email"><BFormInput v-model="fields.email" /></FormRow>
-        <FormRow label="Mobile" :fault="faults.mobile"><BFormInput v-model="fields.mobile" /></FormRow>
-        <div class="actions">
-          <BButton variant="primary" type="submit" :disabled="pending">Add</BButton>
-          <BButton variant="link" @click="close">Not now</BButton>
-        </div>
-      </form>
-    </Ask>
+    <AddOneAsk v-if="asking === 'new'" @close="asking = ''" />
   </div>
 </template>
 
@@ -307,17 +203,5 @@ async function add() {
 }
 .tools select {
   max-width: 11rem;
-}
-.new {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 12px;
-}
-.new input {
-  width: 100%;
-}
-.new .actions,
-.new .fault {
-  grid-column: 1 / -1;
 }
 </style>

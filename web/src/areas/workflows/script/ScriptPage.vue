@@ -13,7 +13,7 @@ import { useSubject } from "@/router/titles";
 import { plain, wordsOf, type Book, type Values } from "@/sentences/written";
 import { usePending } from "@/ui/usePending";
 import ColourPick from "./ColourPick.vue";
-import { laneOf, mend, walk } from "./document";
+import { walk } from "./document";
 import FindAsk from "./FindAsk.vue";
 import HeadSentence from "./HeadSentence.vue";
 import KeysAsk from "./KeysAsk.vue";
@@ -30,6 +30,7 @@ import ScriptTitle from "./ScriptTitle.vue";
 import { useDraft } from "./useDraft";
 import { useKeys } from "./useKeys";
 import { useLines } from "./useLines";
+import { useMending } from "./useMending";
 import { useNames } from "./useNames";
 import { useNotes } from "./useNotes";
 import { grouped, useReading } from "./useReading";
@@ -82,10 +83,7 @@ const { data: watched, ...watchedRead } = useRead(
     placeholderData: (before) => before,
   },
 );
-function carryOut(check: Schemas["Check"]) {
-  const offered = check.mend && plain(check.mend);
-  if (offered) draft.change((draftDoc) => mend(draftDoc, check.step, offered));
-}
+const { carryOut, mendFirst, nextCheck } = useMending(doc, checks, lines, draft.change);
 const tests = new Map(written.tests.map((test) => [test.kind, test]));
 const triggers = new Map(written.triggers.map((trigger) => [trigger.kind, trigger]));
 /** One and the same throughout, so that a new reading draws only the lines anew that use what changed. */
@@ -152,19 +150,6 @@ watch(script.steppedTo, (id) => id && document.getElementById(`line-${id}`)?.scr
 
 const { act } = usePending();
 const paste = () => act(lines.paste);
-/** Mends by the first check of the line that offers it; with nothing selected, of the script. */
-function mendFirst() {
-  const step = laneOf(doc.value, selected.value)?.step.id ?? selected.value;
-  const check = (step && checks.value.find((one) => one.step === step && one.mend)) || checks.value.find((one) => one.mend);
-  if (check) carryOut(check);
-}
-function nextCheck() {
-  const ids = lines.order();
-  const with_ = new Set(checks.value.map((check) => check.step));
-  const at = ids.indexOf(selected.value);
-  const next = [...ids.slice(at + 1), ...ids.slice(0, at + 1)].find((id) => with_.has(id));
-  if (next) select(next, true);
-}
 const { onScriptKey } = useKeys({
   look,
   mayWrite,
@@ -194,9 +179,7 @@ async function ask() {
 }
 function describe(event: Event) {
   const description = event.target instanceof HTMLInputElement ? event.target.value : "";
-  draft.change((draftDoc) => {
-    draftDoc.description = description;
-  }, "description");
+  draft.change((draftDoc) => void (draftDoc.description = description), "description");
 }
 function makeNext(step: string) {
   nextFrom.value = step;
