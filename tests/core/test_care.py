@@ -91,7 +91,7 @@ def test_calls_fall_due_when_the_team_is_there() -> None:
 
 
 def test_an_account_closes_and_opens_on_days_of_its_own() -> None:
-    calendar = HolidayCalendar(country="AU", region="TAS", also=(date(2026, 3, 3),), but_not=(date(2026, 1, 26),))
+    calendar = HolidayCalendar(country="AU", region="TAS", also=["2026-03-03"], but_not=(date(2026, 1, 26),))
     assert calendar.holiday(date(2026, 3, 3)) == "a day the business is closed"
     assert calendar.holiday(date(2026, 1, 26)) == ""
     assert calendar.holiday(date(2026, 12, 25)) == "Christmas Day"

@@ -163,8 +163,9 @@ def withdrawn(*channels: Channel, at: datetime | None = None, evidence: str = ""
 
 @dataclass(frozen=True, slots=True)
 class Account:
-    """The client business that speaks: its name, zone (IANA), the details merged into messages, its care; `stopped`: all its
-    sending is, until somebody lifts that."""
+    """The client business that speaks: its name, zone (IANA), the details merged into messages (`details`: of its own
+    choosing, by name), its care; `language` (BCP 47) is how it writes dates and times to people; `stopped`: all its sending
+    is, until somebody lifts that."""
 
     name: str = ""
     zone: str = "UTC"
@@ -173,6 +174,10 @@ class Account:
     signature: str = ""
     care: Care = Care()
     stopped: bool = False
+    web_page: str = ""
+    postal_address: str = ""
+    language: str = "en-GB"
+    details: Mapping[str, str] = field(default_factory=lambda: MappingProxyType({}))
 
 
 @dataclass(frozen=True, slots=True)

@@ -3,12 +3,13 @@ plural rules and marks are those of CLDR (Unicode, UTS 35), by Babel. The page w
 tests/words.json holds both to the same examples.
 """
 
+import re
 from collections.abc import Sequence
 from datetime import date, datetime, timedelta
 from functools import lru_cache
 
-from babel import Locale
-from babel.dates import format_date
+from babel import Locale, UnknownLocaleError
+from babel.dates import format_date, format_skeleton, format_time, get_date_format
 from babel.lists import format_list
 from babel.numbers import format_decimal
 
@@ -44,6 +45,41 @@ def day(one: date) -> str:
 def day_of(instant: datetime, zone: str) -> str:
     """The day it is then in a zone."""
     return day(to_local(instant, zone).date())
+
+
+# ---- in the language of an account (BCP 47), for what its contacts read
+
+
+def known_language(tag: str) -> str:
+    """The tag as it is kept ("en-GB"); empty for one that CLDR does not know."""
+    try:
+        return str(Locale.parse(tag.strip(), sep="-")).replace("_", "-")
+    except (ValueError, UnknownLocaleError, TypeError):
+        return ""
+
+
+@lru_cache(256)
+def _locale(language: str) -> Locale:
+    return Locale.parse(language or "en-GB", sep="-")
+
+
+def date_in(language: str, one: date) -> str:
+    """ "3 April 1987", "April 3, 1987"."""
+    return format_date(one, "long", _locale(language))
+
+
+def weekday_in(language: str, one: date) -> str:
+    """ "Monday 2 March", "Monday, March 2": a day that is near, so without its year."""
+    try:
+        return str(format_skeleton("MMMMEEEEd", one, fuzzy=False, locale=_locale(language)))
+    except KeyError:
+        full = get_date_format("full", _locale(language)).pattern
+        return format_date(one, re.sub(r"(?:,? (?:'\w+' )?)?\by+[年.]?,? ?", "", full).strip(), _locale(language))
+
+
+def time_in(language: str, local: datetime) -> str:
+    """ "14:05", "2:05 PM"."""
+    return format_time(local.time(), "short", locale=_locale(language)).replace("\u202f", " ")
 
 
 def place(zone: str) -> str:

@@ -1,5 +1,6 @@
 """An account's care as one model: its house rules for every workflow."""
 
+from datetime import date
 from typing import Literal
 
 from pydantic import ConfigDict, Field
@@ -8,7 +9,7 @@ from bluffside.core.care.calendar import HolidayCalendar
 from bluffside.core.care.limits import MessageLimit
 from bluffside.core.care.pace import Pace
 from bluffside.core.care.pause import HumanPause
-from bluffside.core.care.quiet import OpeningHours, QuietHours
+from bluffside.core.care.quiet import Opening, OpeningHours, QuietHours
 from bluffside.core.document_part import DocumentPart
 from bluffside.core.terms import Purpose
 
@@ -16,6 +17,9 @@ ConsentPolicy = Literal["ask_first", "until_they_object"]
 InTexts = Literal["every", "automatic", "named"]
 """Which texts carry the link to the contact's own page: every one, those that go out by themselves, or only those whose
 words name it."""
+
+RuleName = Literal["longest_days", "most_touches", "most_text_parts", "first_text_says_who"]
+"""What a workflow should not be; workflow/house_rules.py checks each."""
 
 
 class Care(DocumentPart):
@@ -29,7 +33,9 @@ class Care(DocumentPart):
     policy       per purpose: write only to who agreed, or until they object
     own_page_in_texts   which texts carry the link to the contact's own page
     own_page_words      what stands before that link; empty: the usual words of each channel
-    longest, most_touches   what a workflow of this account should not exceed; the checks warn
+    longest_days, most_touches, most_text_parts   what a workflow, and a text, of this account should not exceed
+    first_text_says_who     the first text of a workflow names the business
+    refuses      which of these four stop publishing; the others warn
     """
 
     model_config = ConfigDict(title="Care")
@@ -45,6 +51,18 @@ class Care(DocumentPart):
     own_page_words: str = Field(default="", max_length=60, pattern=r"^[^\r\n]*$")
     longest_days: int | None = Field(default=None, ge=1)
     most_touches: int | None = Field(default=None, ge=1)
+    most_text_parts: int | None = Field(default=1, ge=1, le=10)
+    first_text_says_who: bool = False
+    refuses: tuple[RuleName, ...] = ()
+
+    def hours_on(self, day: date) -> tuple[Opening, ...]:
+        """When the team is there on a day; nothing on a holiday that has no hours of its own. Asked of who has hours."""
+        return () if self.closed(day) else self.opening.on(day)
+
+    def closed(self, day: date) -> str:
+        """The holiday that keeps the team away on a day; empty when none does."""
+        exception = self.opening.exception(day)
+        return "" if exception and exception.hours else self.holidays.holiday(day)
 
     def policy_for(self, purpose: Purpose) -> ConsentPolicy:
         return self.policy.get(purpose, "until_they_object")

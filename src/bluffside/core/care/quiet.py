@@ -5,14 +5,14 @@ come late is moved back before them by the step that times it).
 """
 
 from collections.abc import Mapping
-from datetime import datetime, time, timedelta
+from datetime import date, datetime, time, timedelta
 from typing import Self
 
-from pydantic import model_validator
+from pydantic import Field, model_validator
 
 from bluffside.core.document_part import DocumentPart
 from bluffside.core.terms import CHANNELS, PURPOSES, Channel, Purpose
-from bluffside.core.timing.clock_times import ClockTime
+from bluffside.core.timing.clock_times import ClockTime, Day
 from bluffside.core.timing.local import at_time, to_local
 from bluffside.core.timing.weekdays import WEEKDAYS, Weekday
 
@@ -55,10 +55,27 @@ class Opening(DocumentPart):
     end: ClockTime = time(17)
 
 
+class OpenOn(DocumentPart):
+    """The hours of one day that is not as its weekday is, also a holiday's; none: closed."""
+
+    day: Day
+    hours: tuple[Opening, ...] = ()
+
+
 class OpeningHours(DocumentPart):
     """When the business is open, by weekday; a day that is not named is closed. No day at all: always open."""
 
     days: Mapping[Weekday, tuple[Opening, ...]] = {}
+    exceptions: tuple[OpenOn, ...] = Field(default=(), max_length=400)
+
+    def exception(self, day: date) -> OpenOn | None:
+        return next((one for one in self.exceptions if one.day == day), None)
+
+    def on(self, day: date) -> tuple[Opening, ...]:
+        """The hours of a day, the earliest first, whatever holiday it is."""
+        one = self.exception(day)
+        hours = one.hours if one else self.days.get(WEEKDAYS[day.weekday()], ())
+        return tuple(sorted(hours, key=lambda each: each.start))
 
     def next_open(self, instant: datetime, zone: str) -> datetime:
         """This instant when it is open, else the next opening; holidays are looked at by who asks (see engine.turn)."""
@@ -67,7 +84,7 @@ class OpeningHours(DocumentPart):
         today = to_local(instant, zone).date()
         for ahead in range(60):
             day = today + timedelta(days=ahead)
-            for hours in sorted(self.days.get(WEEKDAYS[day.weekday()], ()), key=lambda one: one.start):
+            for hours in self.on(day):
                 if instant < at_time(day, hours.end, zone):
                     return max(instant, at_time(day, hours.start, zone))
         return instant

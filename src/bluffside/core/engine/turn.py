@@ -86,7 +86,7 @@ class Setting:
         for _ in range(60):
             at = opening.next_open(at, self.home)
             day = to_local(at, self.home).date()
-            if not self.care.holidays.holiday(day):
+            if not self.care.closed(day):
                 return at
             at = _next_midnight(at, self.home)
         return instant

@@ -18,6 +18,7 @@ from liquid.exceptions import LiquidError
 
 from bluffside.core.facts import Facts
 from bluffside.core.timing.local import to_local
+from bluffside.core.words import date_in, time_in, weekday_in
 
 LONGEST_TEMPLATE = 20_000  # characters
 LONGEST_OUTPUT = 100_000  # bytes
@@ -42,6 +43,8 @@ FIELDS = (
     MergeField("account.phone", "business phone"),
     MergeField("account.booking_link", "booking link"),
     MergeField("account.signature", "signature"),
+    MergeField("account.web_page", "web page"),
+    MergeField("account.postal_address", "postal address of the business"),
     MergeField("member.first_name", "responsible member’s first name"),
     MergeField("member.phone", "responsible member’s phone"),
     MergeField("appointment.type", "type of the appointment"),
@@ -53,12 +56,18 @@ FIELDS = (
 )
 PATHS = {field.path: field for field in FIELDS}
 OWN_FIELD = "contact.fields."  # and the name of one of the account's own fields
+OWN_DETAIL = "account.details."  # and the name of a detail of the business, of its own choosing
 
 
 @lru_cache(maxsize=10_000)
 def own_path(name: str) -> str:
     """The path of one of the account's own fields: "Date of birth" is `contact.fields.Date_of_birth`."""
     return OWN_FIELD + _own_name(name)
+
+
+def detail_path(name: str) -> str:
+    """The path of a detail of the account's own: "Where to park" is `account.details.Where_to_park`."""
+    return OWN_DETAIL + _own_name(name)
 
 
 @lru_cache(maxsize=10_000)
@@ -70,8 +79,9 @@ def _own_name(name: str) -> str:
 
 def is_known(path: str) -> str:
     """What a merge field is called; empty when there is none of that path."""
-    if path.startswith(OWN_FIELD):
-        return path.removeprefix(OWN_FIELD).replace("_", " ")
+    for own in (OWN_FIELD, OWN_DETAIL):
+        if path.startswith(own):
+            return path.removeprefix(own).replace("_", " ")
     return PATHS[path].label if path in PATHS else ""
 
 
@@ -125,7 +135,7 @@ def _pieces(body: str) -> tuple[Piece, ...]:
     pieces, at = list[Piece](), 0
     for found in _PLAIN.finditer(body):
         path, words = found[1], found[2] if found[2] is not None else found[3]
-        own = path.removeprefix(OWN_FIELD) if path.startswith(OWN_FIELD) else ""
+        own = next((path.removeprefix(start) for start in (OWN_FIELD, OWN_DETAIL) if path.startswith(start)), "")
         if not (path in PATHS or (own.isidentifier() and own not in ("size", "first", "last"))):
             return ()
         pieces += [body[at : found.start()], (tuple(path.split(".")), words)]
@@ -203,7 +213,7 @@ def _names(facts: Facts, about: Mapping[str, str] | None) -> dict[str, dict[str,
             "email": contact.email,
             "mobile": contact.mobile,
             "preferences_link": contact.preferences_link,
-            "fields": {_own_name(name): _shown(value) for name, value in contact.fields.items()}
+            "fields": {_own_name(name): _shown(value, account.language) for name, value in contact.fields.items()}
             if contact.fields
             else {},
         },
@@ -212,13 +222,16 @@ def _names(facts: Facts, about: Mapping[str, str] | None) -> dict[str, dict[str,
             "phone": account.phone,
             "booking_link": account.booking_link,
             "signature": account.signature,
+            "web_page": account.web_page,
+            "postal_address": account.postal_address,
+            "details": {_own_name(name): words for name, words in account.details.items()} if account.details else {},
         },
         "member": {"first_name": member.first_name, "name": member.name, "phone": member.phone},
     }
     return names | _about(facts, about) if contact.appointments or contact.deals else names
 
 
-def _shown(value: object) -> object:
+def _shown(value: object, language: str) -> object:
     """A field's value as people read it: "3 April 1987", "yes", "Dinghy, Kayak"."""
     match value:
         case None:
@@ -228,7 +241,7 @@ def _shown(value: object) -> object:
         case tuple():
             return ", ".join(value)
         case date():
-            return f"{value.day} {value:%B %Y}"
+            return date_in(language, value)
         case Decimal():
             return f"{value:f}"
     return str(value)
@@ -246,8 +259,8 @@ def _about(facts: Facts, about: Mapping[str, str] | None) -> dict[str, dict[str,
         start = to_local(appointment.start, facts.zone)
         known["appointment"] = {
             "type": appointment.type,
-            "day": f"{start:%A} {start.day} {start:%B}",
-            "time": f"{start:%H:%M}",
+            "day": weekday_in(facts.account.language, start.date()),
+            "time": time_in(facts.account.language, start),
             "place": appointment.place,
         }
     if deal:

@@ -2,11 +2,10 @@
 
 from collections import defaultdict
 from collections.abc import Iterator, Sequence
-from datetime import UTC, datetime, timedelta
+from datetime import datetime, timedelta
 from itertools import pairwise
 from typing import Literal
 
-from bluffside.core.channels.text_parts import measure
 from bluffside.core.engine.turn import Setting
 from bluffside.core.messages.merge import is_known, own_path, uses
 from bluffside.core.steps.base import Mend
@@ -18,22 +17,20 @@ from bluffside.core.terms import CHANNEL_KINDS
 from bluffside.core.timing.local import to_local
 from bluffside.core.words import day, moment, several
 from bluffside.core.workflow.check import Check
-from bluffside.core.workflow.counts import most_touches
 from bluffside.core.workflow.document import Workflow, runs, walk
 from bluffside.core.workflow.graph import going_round
-from bluffside.core.workflow.house import House, People
+from bluffside.core.workflow.house import A_MONDAY, House, People
+from bluffside.core.workflow.house_rules import house_rule_checks
 from bluffside.core.workflow.references import references
 from bluffside.core.workflow.timeline import time_line
 
-A_MONDAY = datetime(2026, 3, 2, 9, tzinfo=UTC)  # days are counted as if joining then
 A_YEAR_ON = A_MONDAY + timedelta(days=365)
 
 
 def check_in_house(workflow: Workflow, house: House) -> list[Check]:
     found = [
-        *_house_rules(workflow, house),
+        *house_rule_checks(workflow, house),
         *_hours_left(workflow, house),
-        *_text_parts(workflow, house.closing),
         *_names(workflow, house),
         *_services(workflow, house),
     ]
@@ -45,26 +42,6 @@ def check_in_house(workflow: Workflow, house: House) -> list[Check]:
         found += _dates_passed(workflow, house.now, house.zone)
     others = house.others or ()
     return [*found, *_loops(workflow, others), *_same_people(workflow, others, house.zone)]
-
-
-def _house_rules(workflow: Workflow, house: House) -> Iterator[Check]:
-    days = time_line(workflow, A_MONDAY, house.zone).last_day
-    touches = most_touches(workflow.steps)
-    if house.care.longest_days and days > house.care.longest_days:
-        sentence = f"It takes {days} days; the house rule is {house.care.longest_days} at the longest."
-        yield Check("too-long", "", "warning", sentence)
-    if house.care.most_touches and touches > house.care.most_touches:
-        sentence = f"It has {touches} touches; the house rule is {house.care.most_touches} at the most."
-        yield Check("too-many-touches", "", "warning", sentence)
-
-
-def _text_parts(workflow: Workflow, closing: str) -> Iterator[Check]:
-    """Texts that carriers will split, with what stands under them; merge fields make a length uncertain."""
-    for step in walk(workflow.steps):
-        text = step.versions().get("text") if isinstance(step, Speaking) else None
-        if text and "{" not in text.body and (parts := measure(text.body + closing).parts) > 1:
-            own = " with the link that stands under it" if closing and measure(text.body).parts < parts else ""
-            yield Check("text-split", step.id, "warning", f"“{text.name}” is split into {parts} parts{own}.")
 
 
 def _hours_left(workflow: Workflow, house: House) -> Iterator[Check]:

@@ -5,6 +5,8 @@ from typing import Literal
 
 from bluffside.core.steps.base import Mend
 
+Severity = Literal["error", "warning"]
+
 
 @dataclass(frozen=True, slots=True)
 class Check:
@@ -13,6 +15,6 @@ class Check:
 
     code: str
     step: str
-    severity: Literal["error", "warning"]
+    severity: Severity
     sentence: str
     mend: Mend | None = None

@@ -2,11 +2,13 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from datetime import datetime
+from datetime import UTC, datetime
 
 from bluffside.core.care.house import Care
 from bluffside.core.terms import Channel
 from bluffside.core.workflow.document import Workflow
+
+A_MONDAY = datetime(2026, 3, 2, 9, tzinfo=UTC)  # days are counted as if joining then
 
 
 @dataclass(frozen=True, slots=True)
@@ -22,6 +24,7 @@ class People:
 @dataclass(frozen=True, slots=True)
 class House:
     """
+    business  its name
     others    the account's other published workflows
     drafts    names of workflows that are written and not published yet
     now       the moment of checking
@@ -31,6 +34,7 @@ class House:
     """
 
     zone: str = "UTC"
+    business: str = ""
     care: Care = Care()
     others: tuple[Workflow, ...] | None = None
     drafts: frozenset[str] = frozenset()

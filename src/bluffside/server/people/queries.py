@@ -43,7 +43,18 @@ def search(account: Account, q: str = "", tag: str = "") -> QuerySet[Contact]:
 
 def account_facts(account: Account) -> facts.Account:
     care = care_of(json.dumps(account.care, sort_keys=True))
-    return facts.Account(account.name, account.zone, account.phone, account.booking_link, account.signature, care)
+    return facts.Account(
+        account.name,
+        account.zone,
+        account.phone,
+        account.booking_link,
+        account.signature,
+        care,
+        web_page=account.web_page,
+        postal_address=account.postal_address,
+        language=account.language,
+        details={one["name"]: one["words"] for one in account.details},
+    )
 
 
 @lru_cache(maxsize=1_000)

@@ -34,6 +34,28 @@ class Account(models.Model):
     brand_colour = models.CharField(
         max_length=7, blank=True, db_default="", help_text="of contact-facing pages, #1d5b66"
     )
+    brand_second = models.CharField(
+        max_length=7, blank=True, default="", db_default="", help_text="a second colour, for what is pressed"
+    )
+    brand_closing = models.CharField(
+        max_length=400, blank=True, default="", db_default="", help_text="the last lines of emails and pages"
+    )
+    trade = models.CharField(
+        max_length=80, blank=True, default="", db_default="", help_text="what the business does: pottery"
+    )
+    language = models.CharField(
+        max_length=20, default="en-GB", db_default="en-GB", help_text="BCP 47; how dates are written to people"
+    )
+    currency = models.CharField(max_length=3, default="GBP", db_default="GBP", help_text="ISO 4217")
+    web_page = models.URLField(blank=True, default="", db_default="")
+    details = models.JSONField(
+        default=list, db_default=[], help_text="of the account's own choosing, each a merge field: [{name, words}]"
+    )
+    trying_out = models.BooleanField(
+        default=False, db_default=False, help_text="not live yet: messages reach its own team alone"
+    )
+    live_since = models.DateTimeField(null=True, help_text="empty while it is tried out")
+    archived_at = models.DateTimeField(null=True, help_text="since when it is put away: nothing goes out")
     brand_line = models.CharField(max_length=120, blank=True, db_default="", help_text="under the name on these pages")
     responsible = models.ForeignKey(
         "Person",
@@ -63,6 +85,27 @@ class Account(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+
+class Picture(models.Model):
+    """A picture of an account, as it was made from what was sent in: a PNG without anything but its pixels."""
+
+    class Kind(models.TextChoices):
+        LOGO = "logo"
+        PICTURE = "picture"
+
+    account = models.ForeignKey(Account, models.CASCADE, related_name="pictures")
+    kind = models.CharField(max_length=10, choices=Kind)
+    png = models.BinaryField()
+    width = models.IntegerField()
+    height = models.IntegerField()
+    digest = models.CharField(max_length=32, help_text="of the file, part of its address")
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["account", "kind"], name="one_picture_a_kind")]
+
+    def __str__(self) -> str:
+        return f"{self.kind} of {self.account_id}"
 
 
 class PersonManager(BaseUserManager["Person"]):
@@ -115,6 +158,26 @@ class Membership(models.Model):
 
     def __str__(self) -> str:
         return f"{self.person} as {self.role} of {self.account}"
+
+
+class AuditEntry(models.Model):
+    """One thing that somebody changed in an account's set-up, published, took out or erased (see audit.py). Kept as long as
+    the account; who did it is written out, so that it outlives them."""
+
+    account = models.ForeignKey(Account, models.CASCADE, related_name="audit")
+    at = models.DateTimeField()
+    by = models.ForeignKey("Person", models.SET_NULL, null=True, related_name="+")
+    by_name = models.CharField(max_length=120, blank=True)
+    area = models.CharField(max_length=20)
+    what = models.CharField(max_length=200)
+    old = models.TextField(blank=True)
+    new = models.TextField(blank=True)
+
+    class Meta:
+        indexes = [models.Index("account", models.F("at").desc(), models.F("id").desc(), name="audit_newest")]
+
+    def __str__(self) -> str:
+        return f"{self.what} by {self.by_name}"
 
 
 class Installation(models.Model):

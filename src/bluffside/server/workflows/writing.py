@@ -76,6 +76,7 @@ def all_checks(
     people = people_of(account, document)
     house = House(
         account.zone,
+        account.name,
         care,
         others,
         known.drafts,
