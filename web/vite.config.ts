@@ -28,6 +28,7 @@ export default defineConfig({
   test: { include: ["tests/**/*.test.ts"], environment: "node" },
   build: {
     target: "es2022",
+    modulePreload: { polyfill: false }, // browsers that read es2022 know it themselves
     chunkSizeWarningLimit: 900,
     // The pages that contacts see are the server's; they take only a stylesheet from here.
     rollupOptions: { input: { app: "index.html", "contact-pages": "src/contact/pages.css" } },

@@ -6,11 +6,11 @@ from typing import Any
 
 from hypothesis import strategies as st
 
-from bluffside.core.care.calendar import HolidayCalendar
+from bluffside.core.care.calendar import DaysOff, HolidayCalendar
 from bluffside.core.care.house import Care
 from bluffside.core.care.limits import MessageLimit
 from bluffside.core.care.pause import HumanPause
-from bluffside.core.care.quiet import Opening, OpeningHours, QuietHours
+from bluffside.core.care.quiet import Opening, OpeningHours, OpenOn, QuietHours
 from bluffside.core.engine.signals import Happened, Replied, Signal, TimeReached
 from bluffside.core.events import Event
 from bluffside.core.facts import CHANNELS, PURPOSES, Account, Appointment, Consent, Contact, Deal, Facts, Member
@@ -193,8 +193,13 @@ def any_workflows(draw: st.DrawFn) -> Workflow:
 cares = st.builds(
     Care,
     quiet=st.sampled_from([(), (QuietHours(),), (QuietHours(channels=("text",)), QuietHours(start=time(12), end=time(13)))]),
-    opening=st.sampled_from([OpeningHours(), OpeningHours(days={"mon": (Opening(),), "thu": (Opening(),)})]),
-    holidays=st.sampled_from([HolidayCalendar(), HolidayCalendar(country="GB", region="ENG", also=(date(2026, 3, 4),))]),
+    opening=st.sampled_from([
+        OpeningHours(), OpeningHours(days={"mon": (Opening(),), "thu": (Opening(),)}),
+        OpeningHours(days={"wed": (Opening(),)}, exceptions=(OpenOn(day=date(2026, 3, 4)), OpenOn(day=date(2026, 3, 5), hours=(Opening(),)))),
+    ]),
+    holidays=st.sampled_from([
+        HolidayCalendar(), HolidayCalendar(country="GB", region="ENG", own=(DaysOff(first=date(2026, 3, 4), last=date(2026, 3, 5)),), worked=("Good Friday",)),
+    ]),
     pause=st.sampled_from([HumanPause(), HumanPause(shortest=5, longest=240)]),
     policy=st.sampled_from([{}, {"marketing": "ask_first"}]),
 )  # fmt: skip

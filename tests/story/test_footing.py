@@ -15,7 +15,8 @@ WEB = Path(settings.ROOT) / "web"
 # ours. What is not named here has none.
 NATIVE = {
     "areas/capture": {"input": 1},  # a colour
-    "areas/people": {"table": 2, "input": 6, "textarea": 1},  # two people side by side, the grid of quick entry, a file
+    "areas/people": {"table": 2, "input": 3, "textarea": 1},  # two people side by side, the grid of quick entry, a file
+    "areas/set-up": {"input": 3},  # whom the account writes to
     "areas/today": {"input": 1},  # a moment
     "areas/workflows": {"input": 13, "button": 25, "table": 1},  # the script
     "sentences": {"button": 14, "select": 12, "input": 11},

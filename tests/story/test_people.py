@@ -24,7 +24,7 @@ DIRTY = (
 @pytest.mark.parametrize(
     "pages",
     [
-        ["", "/segments", "/quick", "/bring-in", "/sorting", "/consent"],
+        ["", "/segments", "/quick", "/bring-in", "/sorting"],
         ["/forms", "/forms/1", "/words", "/leads", "/leads/1", "/duplicates"],
     ],
 )

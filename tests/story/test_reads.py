@@ -10,7 +10,7 @@ from playwright.sync_api import Page, Route, expect
 
 HERE = "/tern-harbour/"
 PAGES = [
-    "today", "people", "people/1", "people/bring-in", "people/segments", "people/sorting", "people/consent", "people/duplicates",
+    "today", "people", "people/1", "people/bring-in", "people/segments", "people/sorting", "set-up", "set-up/hours", "set-up/rules", "set-up/consent", "set-up/changes", "people/duplicates",
     "people/forms", "people/forms/1", "people/words", "people/leads", "people/leads/1", "workflows", "workflows/1",
     "workflows/1/versions", "workflows/starters", "workflows/uses", "workflows/waits", "diary", "outside",
 ]  # fmt: skip

@@ -8,7 +8,7 @@ import pytest
 from playwright.sync_api import Page, Route, expect
 
 HERE = "/tern-harbour/"
-PAGES = ["today", "people", "people/segments", "people/forms", "people/words", "people/leads", "people/sorting", "people/consent",
+PAGES = ["today", "people", "people/segments", "people/forms", "people/words", "people/leads", "people/sorting", "set-up", "set-up/hours", "set-up/rules", "set-up/consent",
          "people/duplicates", "workflows", "workflows/uses", "workflows/starters", "workflows/waits", "diary"]  # fmt: skip
 # Asked by POST since what is asked about is long; nothing is changed by it.
 READS = re.compile(

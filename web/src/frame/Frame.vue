@@ -4,7 +4,6 @@ import { breakpointsBootstrapV5, onKeyStroke, useBreakpoints } from "@vueuse/cor
 import { computed, defineAsyncComponent, onMounted, ref, watchEffect } from "vue";
 import { useRoute, useRouter } from "vue-router";
 
-import StoppedLine from "./StoppedLine.vue";
 import { useAccount, useAccountDetails, useSession } from "@/queries/session";
 import { entitle } from "@/router/titles";
 import ErrorBoundary from "@/ui/ErrorBoundary.vue";
@@ -17,6 +16,7 @@ import StateMark from "@/ui/StateMark.vue";
 import { elementOf } from "@/ui/events";
 
 // Not needed to show a page, and there before anybody can press their keys.
+const StoppedLine = defineAsyncComponent(() => import("./StoppedLine.vue"));
 const dialogs = { goTo: () => import("./GoToAsk.vue"), switchTo: () => import("./SwitchAsk.vue"), keys: () => import("./PageKeys.vue") };
 const GoToAsk = defineAsyncComponent(dialogs.goTo);
 const SwitchAsk = defineAsyncComponent(dialogs.switchTo);
@@ -30,7 +30,9 @@ const route = useRoute();
 const router = useRouter();
 const wide = useBreakpoints(breakpointsBootstrapV5).greaterOrEqual("md");
 /** In real use nothing outside is simulated. */
-const areas = computed(() => AREAS.filter((one) => !one.simulated || details.value?.outside));
+const areas = computed(() =>
+  AREAS.filter((one) => (!one.simulated || details.value?.outside) && (!one.right || details.value?.rights.includes(one.right))),
+);
 const here = computed(() => session.value?.accounts.find((one) => one.slug === account.value));
 const drawer = ref(false);
 const switching = ref(false);

@@ -4,11 +4,14 @@ export interface Area {
   words: string;
   /** Only there where something outside is simulated. */
   simulated?: boolean;
+  /** Only for who may. */
+  right?: string;
 }
 export const AREAS: Area[] = [
   { name: "today", words: "Today" },
   { name: "people", words: "People" },
   { name: "workflows", words: "Workflows" },
   { name: "diary", words: "Diary" },
+  { name: "set-up", words: "Set-up", right: "set-up" },
   { name: "outside", words: "Outside", simulated: true },
 ];

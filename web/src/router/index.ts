@@ -6,6 +6,7 @@ import { diary } from "@/areas/diary/routes";
 import { outside } from "@/areas/outside/routes";
 import { people } from "@/areas/people/routes";
 import { practice } from "@/areas/practice/routes";
+import { setUp } from "@/areas/set-up/routes";
 import { today } from "@/areas/today/routes";
 import { workflows } from "@/areas/workflows/routes";
 import { focusHeading } from "./heading";
@@ -26,7 +27,7 @@ export const router = createRouter({
     {
       path: "/:account",
       redirect: { name: "today" },
-      children: [...today, ...people(capture), ...workflows, ...diary, ...outside],
+      children: [...today, ...people(capture), ...workflows, ...diary, ...setUp, ...outside],
     },
     { path: "/:rest(.*)*", name: "nowhere", meta: { title: "Nowhere" }, component: () => import("@/frame/NowherePage.vue") },
   ],

@@ -14,10 +14,15 @@ const PLURALS = new Intl.PluralRules(LANGUAGE);
 
 /** A local wall-clock time ("2026-03-03T09:30") in words, with its year when that is not the one of `now` (such a time, too;
  * without it, this year's). It has no zone, and none is applied. */
-export function moment(local: string, now = new Date().toISOString()): string {
-  const at = new Date(`${local.slice(0, 16)}:00Z`);
+export function moment(local: string, now?: string): string {
+  return `${dayOf(local, now)}, ${local.slice(11, 16)}`;
+}
+
+/** The day of a local time, or a day ("2026-03-03"): "Tue 3 Mar". */
+export function dayOf(local: string, now = new Date().toISOString()): string {
+  const at = new Date(`${local.slice(0, 10)}T00:00Z`);
   const words = (local.slice(0, 4) === now.slice(0, 4) ? DAY : DAY_OF_A_YEAR).format(at);
-  return `${words.replace(",", "").replace("Sept", "Sep")}, ${local.slice(11, 16)}`;
+  return words.replace(",", "").replace("Sept", "Sep");
 }
 
 export function clockTime(local: string): string {

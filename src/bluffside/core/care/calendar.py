@@ -96,3 +96,9 @@ def calendars() -> Mapping[str, tuple[str, ...]]:
     return {
         country: tuple(parts) for country, parts in holidays.list_supported_countries(include_aliases=False).items()
     }
+
+
+def subdivisions(country: str) -> Mapping[str, str]:
+    """The parts of a country with holidays of their own, by their codes (ISO 3166-2), as they are called."""
+    named = {code: name for name, code in reversed(holidays.country_holidays(country).subdivisions_aliases.items())}
+    return {code: named.get(code, code) for code in calendars().get(country, ())}

@@ -7,7 +7,7 @@ from itertools import pairwise
 from typing import Literal
 
 from bluffside.core.engine.turn import Setting
-from bluffside.core.messages.merge import is_known, own_path, uses
+from bluffside.core.messages.merge import detail_path, is_known, own_path, uses
 from bluffside.core.steps.base import Mend
 from bluffside.core.steps.hand_over import SendOn
 from bluffside.core.steps.on_date import OnDate
@@ -101,6 +101,7 @@ def _names(workflow: Workflow, house: House) -> Iterator[Check]:
         "field": None if house.fields is None else house.fields | set_here["field"],
         "list": house.lists,
         "tag": None if house.tags is None else house.tags | set_here["tag"],
+        "detail": house.details,
         "workflow": None if house.others is None else frozenset(one.name for one in everywhere),
     }
     said = {
@@ -108,23 +109,29 @@ def _names(workflow: Workflow, house: House) -> Iterator[Check]:
         "source": "There is no source of leads “{}”, so nobody comes from it.",
         "field": "There is no field “{}”.",
         "list": "There is no list “{}”.",
+        "detail": "The business has no detail “{}”: nothing stands there.",
         "tag": "Nobody has the tag “{}”, and nothing sets it.",
         "workflow": "There is no workflow “{}”.",
     }
     paths = {own_path(name) for name in known["field"] or ()}  # as messages say them
+    paths |= {detail_path(name) for name in known["detail"] or ()}
     told: set[tuple[str, str, str]] = set()
     for ref in here:
         names, key = known.get(ref.kind), (ref.kind, ref.name, ref.step)
         if names is None or ref.sets or ref.name in names or key in told:
             continue
-        if ref.kind == "field" and own_path(ref.name) in paths:
+        if (ref.kind == "field" and own_path(ref.name) in paths) or (
+            ref.kind == "detail" and detail_path(ref.name) in paths
+        ):
             continue
         told.add(key)
         if ref.kind == "workflow" and ref.name in house.drafts:
             sentence = f"“{ref.name}” is not published yet: until it is, nobody comes into it."
             yield Check("not-published", ref.step, "warning", sentence)
             continue
-        severity: Literal["error", "warning"] = "warning" if ref.kind in ("tag", "form", "source", "field") else "error"
+        severity: Literal["error", "warning"] = (
+            "warning" if ref.kind in ("tag", "form", "source", "field", "detail") else "error"
+        )
         yield Check(f"no-such-{ref.kind}", ref.step, severity, said[ref.kind].format(ref.name))
 
 

@@ -29,6 +29,7 @@ class House:
     drafts    names of workflows that are written and not published yet
     now       the moment of checking
     tags      tags that somebody has, or that forms, imports and rules put on people
+    details   of the business, of its own choosing
     services  outside services, and whether each answers
     closing   what stands under a text, as long as it usually is (messages.closing)
     """
@@ -44,6 +45,7 @@ class House:
     forms: frozenset[str] | None = None
     sources: frozenset[str] | None = None
     lists: frozenset[str] | None = None
+    details: frozenset[str] | None = None
     services: Mapping[str, bool] | None = None
     closing: str = ""
     people: People | None = None

@@ -10,7 +10,7 @@ from pydantic import BaseModel
 from bluffside.core.conditions import FieldTest
 from bluffside.core.conditions.person import OWN_FIELDS
 from bluffside.core.document_part import declared
-from bluffside.core.messages.merge import OWN_FIELD, is_known, own_path, uses
+from bluffside.core.messages.merge import OWN_DETAIL, OWN_FIELD, is_known, own_path, uses
 from bluffside.core.steps.base import Step
 from bluffside.core.steps.for_member import Assign
 from bluffside.core.workflow.document import Workflow, walk
@@ -76,6 +76,8 @@ def _named(value: Any, but: str = "") -> Iterator[tuple[str, str]]:
             for use in uses(text) if "{{" in text else ():
                 if use.path.startswith(OWN_FIELD):
                     yield "field", is_known(use.path)
+                elif use.path.startswith(OWN_DETAIL):
+                    yield "detail", is_known(use.path)
         if isinstance(model, Assign):
             yield from (("member", name) for name in model.members)
         for field, kind in _naming(model):

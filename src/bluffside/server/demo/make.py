@@ -18,7 +18,7 @@ from bluffside.core.facts import TwoWay
 from bluffside.core.timing.local import at_time, to_local
 from bluffside.core.workflow.files import read_workflow
 from bluffside.server import moving_the_clock
-from bluffside.server.demo import elsewhere, ways_in
+from bluffside.server.demo import elsewhere, settings, ways_in
 from bluffside.server.demo.cast import CONSULTANT, FIRST, LAST, PARTS, PASSWORD, PRACTICE, Part
 from bluffside.server.diary.models import Task
 from bluffside.server.diary.services import record_outcome
@@ -107,6 +107,7 @@ class _Life:
             sender_email=f"hello@{part.slug}.example.com",
             postal_address=part.address,
             responsible=member,
+            live_since=clock.now(),
         )
         Membership.objects.create(account=account, person=member, role=Membership.Role.TEAM)
         self.parts[part.slug] = (part, account, member)
@@ -130,6 +131,7 @@ class _Life:
             ways_in.live(account, self.consultant, before_the_end, self.random)
         else:
             elsewhere.live(account, self.consultant, before_the_end)
+        settings.set_up(account, self.consultant, before_the_end)
         for ago in range(days + 1):
             self.at(self.daytime(part, self.start + timedelta(days=ago)), partial(self._team_works, account, member))
 

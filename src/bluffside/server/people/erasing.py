@@ -23,7 +23,7 @@ from bluffside.server.events.stream import WORLD, Cause, Happened, record
 from bluffside.server.people import consents
 from bluffside.server.people.models import Consent, Contact, ContactTag, Erased, FurtherAddress, ImportPart
 from bluffside.server.people.signed import keyed, keyed_by_each
-from bluffside.server.practice import clock
+from bluffside.server.practice import audit, clock
 from bluffside.server.practice.models import Account, Person
 
 COMES_IN_WITH = (
@@ -96,6 +96,7 @@ def erase(contact: Contact, by: Person, why: str = "") -> Erased:
     )  # fmt: skip
     _forget_what_came(contact, [contact.email, contact.mobile, *further])
     wipe(account, [contact.id])
+    audit.note(account, by, "erasures", [audit.Noted("a person and all that was known of them")])
     record(account, [Happened("contact.erased", None, {"erased": kept.id}, Cause(actor=by))])
     return kept
 

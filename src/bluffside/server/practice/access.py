@@ -6,6 +6,7 @@ people           x          x         x                 add and change contacts,
 tasks            x          x         x                 record outcomes
 import           x          x
 workflows        x          x                           write, publish
+set-up           x          x                           say who the business is, its hours, its rules
 clock            x                                      move the demo's clock
 """
 
@@ -18,11 +19,11 @@ from ninja.security import APIKeyCookie
 from bluffside.server.practice import installation, walls
 from bluffside.server.practice.models import Account, Person
 
-Right = Literal["see", "people", "tasks", "import", "workflows", "clock"]
+Right = Literal["see", "people", "tasks", "import", "workflows", "set-up", "clock"]
 
 RIGHTS: dict[str, frozenset[Right]] = {
-    "consultant": frozenset(("see", "people", "tasks", "import", "workflows", "clock")),
-    "manager": frozenset(("see", "people", "tasks", "import", "workflows")),
+    "consultant": frozenset(("see", "people", "tasks", "import", "workflows", "set-up", "clock")),
+    "manager": frozenset(("see", "people", "tasks", "import", "workflows", "set-up")),
     "team": frozenset(("see", "people", "tasks")),
     "viewer": frozenset(("see",)),
 }

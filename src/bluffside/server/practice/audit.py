@@ -13,7 +13,7 @@ from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, AuditEntry, Person
 
 Area = Literal["business", "brand", "hours", "rules", "consent", "team", "account", "publishing", "exports", "erasures"]
-AREAS: Mapping[Area, str] = {
+AREAS: Mapping[str, str] = {
     "business": "the business",
     "brand": "brand",
     "hours": "hours and days off",

@@ -11,12 +11,13 @@ from ninja.errors import HttpError
 from pydantic import Field
 
 from bluffside.core.conditions import Condition
+from bluffside.core.words import counted
 from bluffside.server.events.stream import Cause
 from bluffside.server.people import exporting
 from bluffside.server.people.api import ContactRow, Counted, contact_row, with_details
 from bluffside.server.people.models import ContactTag
 from bluffside.server.people.services import add_tags, remove_tags, set_list, set_responsible
-from bluffside.server.practice import clock
+from bluffside.server.practice import audit, clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.practice.models import Person
 from bluffside.server.practice.naming import is_taken
@@ -174,6 +175,8 @@ def export_many(
     """The people meant as a file: CSV (RFC 4180), a workbook, or vCard 4.0 (RFC 6350)."""
     require(request, "import")
     found = choosing.people(request.account, who).order_by("id")
+    said = counted(found.count(), "person", "people")
+    audit.note(request.account, request.person, "exports", [audit.Noted(f"{said} as {format}")])
     return exporting.answer(request.account, found, format)
 
 

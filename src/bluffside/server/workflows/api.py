@@ -16,7 +16,7 @@ from bluffside.core.catalogue import Catalogue, catalogue
 from bluffside.core.channels.text_parts import measure
 from bluffside.core.facts import Account, Facts
 from bluffside.core.messages.closing import closing_for
-from bluffside.core.messages.merge import FIELDS, BadTemplate, own_path, render
+from bluffside.core.messages.merge import FIELDS, BadTemplate, detail_path, own_path, render
 from bluffside.core.phone_numbers import example_mobile
 from bluffside.core.terms import Channel
 from bluffside.core.timing.local import to_instant, to_local
@@ -213,6 +213,7 @@ def workflow_out(request: AccountRequest, workflow: Workflow) -> WorkflowOut:
 def step_catalogue(request: AccountRequest, account: Path[str]) -> CatalogueOut:
     """Everything as the core declares it: what the workflow page is drawn from."""
     own = [MergeFieldOut(path=own_path(name), label=name) for name in field_kinds(request.account)]
+    own += [MergeFieldOut(path=detail_path(one["name"]), label=one["name"]) for one in request.account.details]
     usual = [MergeFieldOut(path=one.path, label=one.label) for one in FIELDS]
     return CatalogueOut(written_with=catalogue(), merge_fields=usual + own)
 

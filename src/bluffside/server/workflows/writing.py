@@ -15,7 +15,7 @@ from bluffside.server.events.stream import Cause, Happened, listen, record
 from bluffside.server.people.models import Field, Tag
 from bluffside.server.people.queries import account_facts
 from bluffside.server.people.signed import some_preferences_link
-from bluffside.server.practice import clock
+from bluffside.server.practice import audit, clock
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.workflows import dated, names
 from bluffside.server.workflows.audience import people_of
@@ -83,6 +83,7 @@ def all_checks(
         clock.now(),
         tags=known.tags,
         fields=known.fields,
+        details=frozenset(account_facts(account).details),
         forms=known.forms,
         sources=known.sources,
         closing=closing("text", "", some_preferences_link(account.id), care),
@@ -136,6 +137,8 @@ def archive(workflow: Workflow, away: bool, by: Person) -> None:
     workflow.save(update_fields=["archived_at"])
     kind = "workflow.archived" if away else "workflow.unarchived"
     record(workflow.account, [Happened(kind, None, {"workflow": workflow.id, "name": workflow.name}, Cause(actor=by))])
+    said = "put away" if away else "taken out again"
+    audit.note(workflow.account, by, "publishing", [audit.Noted(f"“{workflow.name}”", "", said)])
 
 
 def unpublished_changes(workflow: Workflow) -> list[str]:
@@ -180,6 +183,7 @@ def publish(workflow: Workflow, revision: int, by: Person) -> Version:
     dated.begin(row)
     data = {"workflow": row.id, "name": row.name, "version": version.number}
     record(row.account, [Happened("workflow.published", None, data, Cause(actor=by))])
+    audit.note(row.account, by, "publishing", [audit.Noted(f"“{row.name}”", "", f"version {version.number}")])
     return version
 
 
@@ -190,3 +194,5 @@ def set_open(workflow: Workflow, open: bool, by: Person) -> None:
     workflow.save(update_fields=["open"])
     kind = "workflow.opened" if open else "workflow.closed"
     record(workflow.account, [Happened(kind, None, {"workflow": workflow.id, "name": workflow.name}, Cause(actor=by))])
+    said = "open to newcomers" if open else "closed to newcomers"
+    audit.note(workflow.account, by, "publishing", [audit.Noted(f"“{workflow.name}”", "", said)])

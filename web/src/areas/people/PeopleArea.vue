@@ -13,7 +13,6 @@ const PAGES: [name: string, words: string, right?: string][] = [
   ["words", "Incoming words"],
   ["leads", "Leads", "workflows"],
   ["sorting", "Fields, tags, lists"],
-  ["consent", "Consent"],
   ["duplicates", "Duplicates"],
 ];
 const WITHIN: Record<string, string> = { form: "forms", "lead-source": "leads" };

@@ -15,7 +15,6 @@ export function people(waysIn: RouteRecordRaw[]): RouteRecordRaw[] {
         { path: "segments", name: "segments", meta: { title: "Segments" }, component: () => import("./SegmentsPage.vue") },
         { path: "quick", name: "quick", meta: { title: "Quick entry" }, component: () => import("./QuickPage.vue") },
         { path: "sorting", name: "sorting", meta: { title: "Fields, tags and lists" }, component: () => import("./SortingPage.vue") },
-        { path: "consent", name: "consent", meta: { title: "Consent" }, component: () => import("./ConsentPage.vue") },
         {
           path: "duplicates",
           name: "duplicates",

@@ -1,0 +1,66 @@
+<script setup lang="ts">
+/** Set-up: its chapters as words at the left, the page of one beside them. What breaks in one leaves the chapters. */
+import { useMay } from "@/queries/account";
+import ErrorBoundary from "@/ui/ErrorBoundary.vue";
+
+const may = useMay();
+const CHAPTERS: [name: string, words: string][] = [
+  ["set-up", "The business"],
+  ["hours", "Hours and days off"],
+  ["rules", "House rules"],
+  ["consent", "Consent"],
+  ["changes", "What changed"],
+];
+</script>
+
+<template>
+  <div class="book">
+    <nav v-if="may('set-up')" aria-label="Set-up">
+      <RouterLink v-for="[name, words] in CHAPTERS" :key="name" :to="{ name }" active-class="" exact-active-class="on">{{
+        words
+      }}</RouterLink>
+    </nav>
+    <ErrorBoundary><RouterView /></ErrorBoundary>
+  </div>
+</template>
+
+<style scoped>
+.book {
+  display: grid;
+  grid-template-columns: 196px minmax(0, 1fr);
+  min-height: calc(100vh - 46px);
+}
+nav {
+  border-right: 1px solid var(--rule);
+  padding: 30px 16px 30px 28px;
+  display: flex;
+  flex-direction: column;
+  align-items: flex-start;
+  gap: 6px;
+  font: 16px var(--serif);
+}
+nav a {
+  color: var(--ink);
+  text-decoration: none;
+  padding: 3px 0;
+}
+nav a:hover {
+  color: var(--sea);
+}
+nav a.on {
+  font-weight: 600;
+  box-shadow: 0 2px 0 var(--ink);
+}
+@media (max-width: 800px) {
+  .book {
+    display: block;
+  }
+  nav {
+    flex-flow: row wrap;
+    gap: 2px 18px;
+    border-right: 0;
+    border-bottom: 1px solid var(--rule);
+    padding: 12px 16px 8px;
+  }
+}
+</style>

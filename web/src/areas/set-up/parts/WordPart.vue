@@ -1,0 +1,129 @@
+<script setup lang="ts">
+/** A changeable part of a sentence: underlined words, which are a field in place. What is typed is kept when one leaves it or
+ * presses Enter, and Escape leaves it as it was; what is chosen is kept at once. */
+import { ref, watch } from "vue";
+
+const props = withDefaults(
+  defineProps<{
+    value: string | number | null;
+    label: string;
+    type?: "text" | "time" | "date" | "number" | "email" | "url" | "tel";
+    choices?: readonly { value: string; words: string }[];
+    empty?: string;
+    most?: number;
+    least?: number;
+    fault?: string;
+    disabled?: boolean;
+  }>(),
+  { type: "text", choices: undefined, empty: "", most: 200, least: undefined, fault: "" },
+);
+const emit = defineEmits<{ keep: [value: string] }>();
+const typed = ref("");
+const asText = (value: string | number | null) => (value === null ? "" : String(value));
+watch(
+  () => props.value,
+  (now) => (typed.value = asText(now)),
+  { immediate: true },
+);
+function keep() {
+  if (typed.value !== asText(props.value)) emit("keep", typed.value);
+}
+function leave(event: KeyboardEvent) {
+  typed.value = asText(props.value);
+  if (event.currentTarget instanceof HTMLElement) event.currentTarget.blur();
+}
+function choose(value: string) {
+  typed.value = value;
+  keep();
+}
+</script>
+
+<template>
+  <BFormSelect
+    v-if="choices"
+    class="word-part"
+    :model-value="typed"
+    :aria-label="label"
+    :aria-invalid="fault ? true : undefined"
+    :disabled="disabled"
+    @update:model-value="choose(String($event))">
+    <option v-for="one in choices" :key="one.value" :value="one.value">{{ one.words }}</option>
+  </BFormSelect>
+  <BFormInput
+    v-else
+    v-model="typed"
+    class="word-part"
+    :class="type"
+    :type="type"
+    :aria-label="label"
+    :aria-invalid="fault ? true : undefined"
+    :placeholder="empty"
+    :maxlength="type === 'number' ? undefined : most"
+    :min="type === 'number' ? (least ?? 0) : undefined"
+    :max="type === 'number' ? most : undefined"
+    :disabled="disabled"
+    @change="keep"
+    @keydown.enter.prevent="keep"
+    @keydown.esc.prevent="leave" />
+</template>
+
+<style scoped>
+.word-part {
+  display: inline-block;
+  width: auto;
+  max-width: 100%;
+  field-sizing: content;
+  min-width: 2.2em;
+  min-height: 26px;
+  font: inherit;
+  line-height: 1.3;
+  color: var(--ink);
+  background-color: transparent;
+  border: 0;
+  border-radius: 0;
+  border-bottom: 1px solid var(--sea);
+  padding: 0 1px;
+  vertical-align: baseline;
+}
+select.word-part {
+  appearance: none;
+  background-image: none;
+  cursor: pointer;
+  text-overflow: clip;
+}
+.word-part:hover:not(:disabled) {
+  background-color: var(--mist);
+}
+.word-part:focus {
+  background-color: var(--paper);
+  outline: 2px solid var(--sea);
+  outline-offset: 2px;
+  box-shadow: none;
+}
+.word-part[aria-invalid="true"] {
+  border-bottom: 2px solid var(--rust);
+}
+.word-part:disabled {
+  border-bottom-color: transparent;
+  opacity: 1;
+}
+.word-part.number {
+  min-width: 1.6em;
+  appearance: textfield;
+}
+.word-part.number::-webkit-inner-spin-button {
+  display: none;
+}
+.word-part::placeholder {
+  color: var(--soft);
+  font-style: italic;
+}
+.word-part::-webkit-calendar-picker-indicator {
+  margin-left: 2px;
+  padding: 0;
+  width: 14px;
+}
+.word-part.time::-webkit-calendar-picker-indicator {
+  display: none;
+}
+</style>

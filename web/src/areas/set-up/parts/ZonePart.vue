@@ -1,0 +1,127 @@
+<script setup lang="ts">
+/** A time zone as a part of a sentence: one types a town or a country, and picks. */
+import { computed, nextTick, ref } from "vue";
+import { refDebounced } from "@vueuse/core";
+
+import type { Schemas } from "@/api/client";
+import { useRead } from "@/queries/account";
+
+type Zone = Schemas["ZoneOut"];
+const props = defineProps<{ value: string; disabled?: boolean }>();
+const emit = defineEmits<{ keep: [zone: Zone] }>();
+const editing = ref(false);
+const typed = ref("");
+const at = ref(0);
+const box = ref<HTMLElement>();
+const part = ref<{ $el: HTMLElement }>();
+const q = refDebounced(typed, 150);
+const { data: found } = useRead("/set-up/zones", () => ({ query: { q: q.value } }), {
+  enabled: () => editing.value && q.value.length > 1,
+  placeholderData: (before) => before,
+});
+const shown = computed(() => (typed.value.length > 1 ? (found.value ?? []) : []));
+const words = computed(() => props.value.split("/").at(-1)?.replaceAll("_", " ") ?? props.value);
+async function edit() {
+  typed.value = "";
+  at.value = 0;
+  editing.value = true;
+  await nextTick();
+  box.value?.querySelector("input")?.focus();
+}
+async function close(back = true) {
+  editing.value = false;
+  await nextTick();
+  if (back) part.value?.$el.focus();
+}
+function pick(one: Zone | undefined) {
+  if (!one) return;
+  if (one.zone !== props.value) emit("keep", one);
+  void close();
+}
+function left(event: FocusEvent) {
+  if (!box.value?.contains(event.relatedTarget as Node | null)) void close(false);
+}
+const move = (by: number) => (at.value = Math.max(0, Math.min(shown.value.length - 1, at.value + by)));
+</script>
+
+<template>
+  <span v-if="editing" ref="box" class="zone" @focusout="left">
+    <BFormInput
+      v-model="typed"
+      role="combobox"
+      aria-label="Time zone: a town or a country"
+      aria-autocomplete="list"
+      aria-controls="zones-found"
+      :aria-expanded="!!shown.length"
+      :aria-activedescendant="shown.length ? `zone-${at}` : undefined"
+      placeholder="a town or a country"
+      maxlength="80"
+      @input="at = 0"
+      @keydown.down.prevent="move(1)"
+      @keydown.up.prevent="move(-1)"
+      @keydown.enter.prevent="pick(shown[at])"
+      @keydown.esc.prevent="close()" />
+    <ul v-show="shown.length" id="zones-found" role="listbox" aria-label="Time zones found">
+      <li
+        v-for="(one, n) in shown"
+        :id="`zone-${n}`"
+        :key="one.zone"
+        role="option"
+        :aria-selected="n === at"
+        @mousedown.prevent="pick(one)">
+        {{ one.town }} <small class="soft">{{ one.country }} · {{ one.zone }}</small>
+      </li>
+    </ul>
+  </span>
+  <BButton v-else ref="part" variant="link" class="zone-part" :aria-label="`Time zone: ${value}`" :disabled="disabled" @click="edit">{{
+    words
+  }}</BButton>
+</template>
+
+<style scoped>
+.zone {
+  position: relative;
+  display: inline-block;
+}
+.zone input {
+  width: 15rem;
+  padding: 1px 6px;
+}
+ul {
+  position: absolute;
+  z-index: 5;
+  left: 0;
+  top: 100%;
+  min-width: 24rem;
+  max-width: 92vw;
+  margin: 2px 0 0;
+  padding: 0;
+  list-style: none;
+  background: var(--paper);
+  border: 1px solid var(--rule);
+  font-size: 15px;
+}
+li {
+  padding: 3px 10px;
+  cursor: pointer;
+}
+li[aria-selected="true"] {
+  background: var(--mist);
+}
+.zone-part {
+  display: inline;
+  font: inherit;
+  color: var(--ink);
+  text-decoration: none;
+  border-bottom: 1px solid var(--sea);
+  border-radius: 0;
+  line-height: 1.3;
+}
+.zone-part:hover {
+  background: var(--mist);
+}
+.zone-part:disabled {
+  opacity: 1;
+  border-bottom-color: transparent;
+}
+</style>

@@ -1,0 +1,16 @@
+import type { RouteRecordRaw } from "vue-router";
+
+export const setUp: RouteRecordRaw[] = [
+  {
+    path: "set-up",
+    meta: { area: "set-up" },
+    component: () => import("./SetUpArea.vue"),
+    children: [
+      { path: "", name: "set-up", meta: { title: "The business" }, component: () => import("./BusinessPage.vue") },
+      { path: "hours", name: "hours", meta: { title: "Hours and days off" }, component: () => import("./HoursPage.vue") },
+      { path: "rules", name: "rules", meta: { title: "House rules" }, component: () => import("./RulesPage.vue") },
+      { path: "consent", name: "consent", meta: { title: "Consent" }, component: () => import("./ConsentPage.vue") },
+      { path: "changes", name: "changes", meta: { title: "What changed" }, component: () => import("./ChangesPage.vue") },
+    ],
+  },
+];
