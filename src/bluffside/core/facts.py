@@ -164,8 +164,8 @@ def withdrawn(*channels: Channel, at: datetime | None = None, evidence: str = ""
 @dataclass(frozen=True, slots=True)
 class Account:
     """The client business that speaks: its name, zone (IANA), the details merged into messages (`details`: of its own
-    choosing, by name), its care; `language` (BCP 47) is how it writes dates and times to people; `stopped`: all its sending
-    is, until somebody lifts that."""
+    choosing, by name), its care; `language` (BCP 47) is how it writes dates and times to people; `stopped`: why
+    nothing of it goes out to the contact, in words; empty when it does."""
 
     name: str = ""
     zone: str = "UTC"
@@ -173,7 +173,7 @@ class Account:
     booking_link: str = ""
     signature: str = ""
     care: Care = Care()
-    stopped: bool = False
+    stopped: str = ""
     web_page: str = ""
     postal_address: str = ""
     language: str = "en-GB"

@@ -35,6 +35,8 @@ from bluffside.server.practice.naming import NotAName
 from bluffside.server.practice.refusals import BadFields
 from bluffside.server.segments.api import router as segments
 from bluffside.server.set_up.api import router as set_up
+from bluffside.server.set_up.practice_api import live
+from bluffside.server.set_up.practice_api import practice as practice_accounts
 from bluffside.server.workflows.api import router as workflows
 from bluffside.server.workflows.attention_api import router as aside
 from bluffside.server.workflows.enrolments_api import router as enrolments
@@ -82,9 +84,10 @@ api = NinjaAPI(
 )
 api.add_router("/session", session)
 api.add_router("/practice", practice)
+api.add_router("/practice/", practice_accounts)
 ROUTERS = (
     accounts, people, quick, duplicates, imports, sorting, proposals, segments, pages, forms, incoming, leads, diary, workflows, versions, library, rehearsal, intakes, watch, enrolments, outlook, aside,
-    house_rules, outside, services, sending, set_up,
+    house_rules, outside, services, sending, set_up, live,
 )  # fmt: skip
 for router in ROUTERS:
     api.add_router("/accounts/{account}/", router)

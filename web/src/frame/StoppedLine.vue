@@ -30,6 +30,10 @@ async function lift() {
     <RouterLink :to="{ name: 'aside' }">What fell due</RouterLink>
     <BButton v-if="details.rights.includes('workflows')" variant="link" @click="lifting = true">Lift it…</BButton>
   </p>
+  <p v-else-if="details?.trying_out" class="line trying" role="status">
+    <strong>◷ Not live yet.</strong> Messages reach your own team alone.
+    <RouterLink v-if="details.rights.includes('set-up')" :to="{ name: 'live' }">What is still missing</RouterLink>
+  </p>
   <Ask v-if="lifting" v-slot="{ close }" title="Let this account send again" @close="lifting = false">
     <p>
       {{
@@ -54,6 +58,10 @@ async function lift() {
   background: var(--paper);
   border-bottom: 2px solid var(--rust);
   font-size: 15px;
+}
+.line.trying {
+  color: var(--gorse);
+  border-bottom: 1px solid var(--rule);
 }
 .line a,
 .line button {

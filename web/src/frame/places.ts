@@ -29,6 +29,7 @@ export const PLACES: Place[] = [
   },
   { words: "Hours and days off", name: "hours", also: "set-up settings opening quiet holidays closed", right: "set-up" },
   { words: "House rules", name: "rules", also: "set-up settings limits pause speed", right: "set-up" },
+  { words: "Going live", name: "live", also: "set-up launch missing", right: "set-up" },
   { words: "What changed", name: "changes", also: "set-up settings audit trail history who", right: "set-up" },
   { words: "The same person twice", name: "duplicates", also: "duplicates merge", right: "import" },
   { words: "What waits", name: "aside", also: "held stopped failed aside uncertain" },

@@ -167,7 +167,7 @@ class Speaking(Step):
     def _wait(self, turn: Turn, channel: Channel) -> Move | None:
         """Staying, or being passed over, for the hours, the limits or the pause; None when it may go now."""
         if turn.facts.account.stopped:
-            turn.because("Holds “{}”: all sending is stopped.", self.title)
+            turn.because("Holds “{}”: {}.", self.title, turn.facts.account.stopped)
             return self._stopped(turn)
         if self.purpose == "marketing" and channel in turn.facts.contact.held:
             turn.because(

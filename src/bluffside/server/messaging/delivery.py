@@ -35,7 +35,7 @@ from bluffside.server.messaging.carrier import Answer, Carrier, Parcel, carrier_
 from bluffside.server.messaging.models import Bucket, Message, Reply
 from bluffside.server.messaging.outbox import about
 from bluffside.server.messaging.parcels import parcel, senders_of
-from bluffside.server.messaging.stopping import is_stopped
+from bluffside.server.messaging.stopping import hold_but_for_the_team, is_stopped
 from bluffside.server.people.models import Contact
 from bluffside.server.people.queries import account_facts, load_contacts
 from bluffside.server.practice import clock
@@ -65,6 +65,8 @@ def deliver_batch(account: Account) -> int:
     sending is stopped."""
     if is_stopped(account):
         return 0
+    if account.trying_out:
+        hold_but_for_the_team(account)
     care = account_facts(account).care
     paced = _give_tokens(account, care) if care.pace else 0
     messages = _lease(account, care)

@@ -13,9 +13,11 @@ from bluffside.server.messaging.links import counted
 from bluffside.server.messaging.models import Link, Message
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
+from bluffside.server.practice.team import addresses_of
 from bluffside.server.wake import wake
 
-STOPPED = "sending was stopped"  # why a message is held that nobody wanted held
+# Why a message is held that nobody wanted held.
+STOPPED, NOT_LIVE = "sending was stopped", "the account is not live yet"
 
 
 class Draft(NamedTuple):
@@ -43,14 +45,16 @@ def queue(account: Account, drafts: Sequence[Draft], later: timedelta = timedelt
     if not drafts:
         return
     now = clock.now()
+    team = addresses_of(account) if account.trying_out else None
     messages: list[tuple[Any, ...]] = []
     links: list[tuple[int, int, int, str]] = []
     for id, draft in zip(sql.next_ids(Message, len(drafts)), drafts, strict=True):
         pressed = CHANNEL_KINDS[draft.channel].reads == "pressed"
         body, urls = counted(draft.body, account.id, id) if pressed else (draft.body, [])
         links += [(account.id, id, number, url) for number, url in enumerate(urls, start=1)]
-        state = Message.State.HELD if draft.held or account.stopped_at else Message.State.QUEUED
-        why = STOPPED if account.stopped_at and not draft.held else ""
+        why = STOPPED if account.stopped_at else NOT_LIVE if team is not None and draft.address not in team else ""
+        state = Message.State.HELD if draft.held or why else Message.State.QUEUED
+        why = "" if draft.held else why
         messages.append(
             (id, account.id, draft.contact_id, draft.key, draft.channel, draft.purpose, draft.sender[:120],
              draft.address[:300], draft.name[:120], draft.subject[:500], body, draft.enrolment_id, draft.step,

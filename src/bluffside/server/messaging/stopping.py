@@ -3,22 +3,25 @@
 while it is stopped   nothing is handed to a carrier, whoever wrote it; lines that speak hold what they would send
                       (core.steps.speaking), and what comes into the outbox is held there. What a carrier has taken before
                       cannot be called back
+before it is live     (`trying_out`) the same holds for whoever is not of its own team
 when it is lifted     what fell due meanwhile stays, and is decided upon: here what lies in the outbox, in
                       workflows/held_back.py who stands at a line
 """
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from datetime import datetime
 from typing import NamedTuple
 
 from django.db import transaction
 from django.db.models import Count, Min, QuerySet
 
+from bluffside.core.facts import Contact
 from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.messaging.models import Message
-from bluffside.server.messaging.outbox import STOPPED, about
-from bluffside.server.practice import clock
+from bluffside.server.messaging.outbox import NOT_LIVE, STOPPED, about
+from bluffside.server.practice import audit, clock
 from bluffside.server.practice.models import Account, Person
+from bluffside.server.practice.team import addresses_of
 from bluffside.server.wake import wake
 
 State = Message.State
@@ -46,6 +49,7 @@ def stop(account: Account, why: str, by: Person) -> int:
     row.stopped_at, row.stopped_by, row.stopped_why = clock.now(), by, " ".join(why.split())[:200]
     row.save(update_fields=["stopped_at", "stopped_by", "stopped_why"])
     account.stopped_at = row.stopped_at
+    audit.note(row, by, "account", [audit.Noted("sending", "", f"stopped: {row.stopped_why}")])
     record(account, [Happened("sending.stopped", None, {"why": row.stopped_why}, Cause(actor=by))])
     return _hold(account)
 
@@ -56,16 +60,49 @@ def lift(account: Account, by: Person) -> None:
     row = Account.objects.select_for_update().get(id=account.id)
     if not row.stopped_at:
         raise CannotStop("Sending is not stopped.")
+    if row.archived_at:
+        raise CannotStop("The account is put away. Bring it back first.")
     _hold(account)  # what a batch put into the outbox while it was being stopped
     row.stopped_at = row.stopped_by = account.stopped_at = None
     row.stopped_why = ""
     row.save(update_fields=["stopped_at", "stopped_by", "stopped_why"])
+    audit.note(row, by, "account", [audit.Noted("sending", "stopped", "lifted")])
     record(account, [Happened("sending.lifted", None, {}, Cause(actor=by))])
 
 
 def is_stopped(account: Account) -> bool:
     """As it stands now, not as it was when the account was read."""
     return Account.objects.filter(id=account.id, stopped_at__isnull=False).exists()
+
+
+def why_held(account: Account) -> Callable[[Contact], str] | None:
+    """Why nothing of it goes out to a contact, in words, empty where it does; None where it goes out to everybody."""
+    if account.stopped_at:
+        return lambda _: "all sending is stopped"
+    if not account.trying_out:
+        return None
+    team = addresses_of(account)
+    return lambda contact: "" if {contact.email, contact.mobile} & team else NOT_LIVE
+
+
+@transaction.atomic
+def go_live(account: Account, by: Person) -> None:
+    """From now on messages reach everybody; what was held meanwhile stays until it is decided upon. Raises CannotStop."""
+    row = Account.objects.select_for_update().get(id=account.id)
+    if not row.trying_out:
+        raise CannotStop("The account is live already.")
+    hold_but_for_the_team(row)  # what a batch put into the outbox meanwhile
+    row.trying_out = account.trying_out = False
+    row.live_since = account.live_since = clock.now()
+    row.save(update_fields=["trying_out", "live_since"])
+    audit.note(row, by, "account", [audit.Noted("the account", "tried out", "live")])
+    record(row, [Happened("account.live", None, {}, Cause(actor=by))])
+
+
+def hold_but_for_the_team(account: Account) -> int:
+    """What is in the outbox of an account that is not live, for an address that is none of its team's (any more)."""
+    due = Message.objects.filter(account=account, state=State.QUEUED)
+    return due.exclude(address__in=addresses_of(account)).update(state=State.HELD, reason=NOT_LIVE)
 
 
 def _hold(account: Account) -> int:
@@ -85,7 +122,7 @@ def some_held(account: Account, name: str, channel: str, most: int) -> Sequence[
 
 
 def _held(account: Account) -> QuerySet[Message]:
-    return Message.objects.filter(account=account, state=State.HELD, reason=STOPPED)
+    return Message.objects.filter(account=account, state=State.HELD, reason__in=(STOPPED, NOT_LIVE))
 
 
 @transaction.atomic

@@ -55,7 +55,7 @@ class ChannelOut(Schema):
 
 class AccountDetails(AccountOut):
     """`outside`: whether phones, mailboxes or services are simulated here, so that there is something to look at.
-    `stopped`: since when, by whom and why all sending is stopped; empty when it is not."""
+    `stopped`: since when, by whom and why all sending is stopped; empty when it is not. `trying_out`: it is not live yet."""
 
     region: str
     phone: str
@@ -71,6 +71,7 @@ class AccountDetails(AccountOut):
     clock_moved: bool
     outside: bool
     stopped: str
+    trying_out: bool
     channels: list[ChannelOut]
 
 
@@ -131,6 +132,7 @@ def details(request: AccountRequest, account: Path[str]) -> AccountDetails:
         clock_moved=bool(clock.ahead()),
         outside=installation.simulates_anything(),
         stopped=_stopped(own),
+        trying_out=own.trying_out,
         channels=[ChannelOut(name=one.name, one=one.one, answered=one.answered) for one in CHANNEL_KINDS.values()],
     )
 

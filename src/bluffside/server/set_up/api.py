@@ -34,9 +34,11 @@ class DependsOut(Schema):
 
 
 class BusinessOut(Business):
-    """`number`: the phone as the country writes it; `depends` in the order of the merge fields."""
+    """`number` and `texts_from`: the telephone and the number of texts as the country writes them; `depends` in the order of
+    the merge fields."""
 
     number: str
+    texts_from: str
     depends: list[DependsOut]
 
 
@@ -48,6 +50,7 @@ def _business(request: AccountRequest) -> BusinessOut:
         **kept,
         details=own.details,
         number=as_written(own.phone, own.region),
+        texts_from=as_written(own.text_number, own.region),
         depends=[DependsOut(path=path, workflows=[*map(_named, ones)]) for path, ones in merged.items()],
     )
 

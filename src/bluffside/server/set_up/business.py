@@ -1,7 +1,7 @@
 """The business: who it is and where, and the details that its messages merge."""
 
 import re
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from typing import Annotated, Any
 
 from django.core.exceptions import ValidationError
@@ -33,6 +33,17 @@ FIELDS = {
     "web_page": "the web page",
     "booking_link": "the booking link",
     "signature": "the signature",
+    "sender_name": "whom emails come from",
+    "sender_email": "the address that emails come from",
+    "text_number": "the number that texts come from",
+}
+
+
+# How what is typed is read, where it is not kept as it is; each raises ValueError in words.
+READ: dict[str, Callable[[str, str], str]] = {
+    "phone": addresses.mobile,
+    "text_number": addresses.mobile,
+    "sender_email": lambda typed, _: addresses.email(typed),
 }
 
 
@@ -57,6 +68,9 @@ class Business(Schema):
     web_page: Line = ""
     booking_link: Line = ""
     signature: Line = ""
+    sender_name: str = Field(default="", max_length=120)
+    sender_email: str = Field(default="", max_length=254)
+    text_number: str = Field(default="", max_length=40)
     details: list[Detail] = Field(default=[], max_length=40)
 
 
@@ -106,10 +120,11 @@ def _read(given: Business) -> dict[str, Any]:
     kept["language"] = known_language(given.language)
     if not kept["language"]:
         faults["language"] = "There is no such language."
-    try:
-        kept["phone"] = addresses.mobile(given.phone, given.region)
-    except ValueError as error:
-        faults["phone"] = f"{error}."
+    for name, read in READ.items() if "region" not in faults else ():
+        try:
+            kept[name] = read(getattr(given, name), given.region)
+        except ValueError as error:
+            faults[name] = f"{error}."
     for name in ("web_page", "booking_link"):
         try:
             kept[name] = _link(getattr(given, name))

@@ -78,7 +78,7 @@ def in_a_sentence(care: Care, days: list[Day]) -> str:
         return f"{week} In these six weeks every day is open."
     weekly = Counter(NAMES[WEEKDAYS[one.day.weekday()]] for one in closed if not one.closed and one.usual)
     why = [counted(count, name) for name, count in weekly.items()]
-    why += dict.fromkeys(one.closed for one in closed if one.closed)
+    why += dict.fromkeys(plain_name(one.closed) for one in closed if one.closed)
     if others := sum(1 for one in closed if not one.closed and not one.usual):
         why.append(counted(others, "day closed as an exception", "days closed as an exception"))
     is_, are = ("day is", "days are")

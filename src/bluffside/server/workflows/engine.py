@@ -86,7 +86,7 @@ def _batch(account: Account, limit: int, only: int | None = None) -> int:
     if not ones:
         return 0
     needs: frozenset[Need] = frozenset().union(*(program_of(one).needs for one in {o.version_id for o in ones}))
-    known = load_facts(account, [one.contact_id for one in ones], needs, now, stopped=account.stopped_at is not None)
+    known = load_facts(account, [one.contact_id for one in ones], needs, now, in_life=True)
     before = dict(known)
     signals = _signals([one.id for one in ones])
     done, faults = [], {}

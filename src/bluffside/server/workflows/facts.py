@@ -1,15 +1,17 @@
 """What decisions are taken on, gathered from every area for a whole batch."""
 
 from collections import defaultdict
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import replace
 from datetime import datetime, timedelta
 from typing import Any
 
 from bluffside.core.conditions import Need
-from bluffside.core.facts import Facts
+from bluffside.core.facts import Account as AccountFacts
+from bluffside.core.facts import Contact, Facts
 from bluffside.server.diary.facts import load_appointments
 from bluffside.server.events.stream import history
+from bluffside.server.messaging.stopping import why_held
 from bluffside.server.people.queries import account_facts, load_contacts
 from bluffside.server.pipeline.facts import load_deals
 from bluffside.server.practice.models import Account
@@ -22,10 +24,10 @@ def load_facts(
     contact_ids: Iterable[int],
     needs: frozenset[Need] = ALL,
     now: datetime | None = None,
-    stopped: bool = False,
+    in_life: bool = False,
 ) -> dict[int, Facts]:
-    """Facts by contact id, in a fixed number of queries. `stopped`: as those see them who find all sending stopped; a
-    rehearsal does not.
+    """Facts by contact id, in a fixed number of queries. `in_life`: with why nothing goes out to somebody (all
+    sending is stopped, or the account not live); a rehearsal sends all the same.
 
     The past is by far the largest part, so it is loaded only for definitions that look at it, and of it only messages
     where nothing but the account's message limits does. All else is a row or a few a contact.
@@ -48,7 +50,16 @@ def load_facts(
     for contact_id, events in past.items():
         more[contact_id]["happened"] = events
     found = load_contacts(account, ids, more)
-    if remembers and not stopped:
+    held = why_held(account) if in_life else None
+    if remembers and not held:
         return found
-    own = replace(account_facts(account), stopped=stopped)
-    return {id: Facts(one.contact, own, one.member, remembers=remembers) for id, one in found.items()}
+    usual = account_facts(account)
+    return {
+        id: Facts(one.contact, _held(usual, held, one.contact), one.member, remembers=remembers)
+        for id, one in found.items()
+    }
+
+
+def _held(usual: AccountFacts, held: Callable[[Contact], str] | None, contact: Contact) -> AccountFacts:
+    why = held(contact) if held else ""
+    return replace(usual, stopped=why) if why else usual

@@ -220,7 +220,7 @@ def _play(
 
 def _facts(account: Account, ids: Sequence[int], programs: Iterable[Program], now: datetime) -> Mapping[int, Facts]:
     needs: frozenset[Need] = frozenset().union(*(program.needs for program in programs))
-    return load_facts(account, ids, needs, now, stopped=account.stopped_at is not None)
+    return load_facts(account, ids, needs, now, in_life=True)
 
 
 # ---- by groups

@@ -55,6 +55,8 @@ def decide(account: Account, one: HeldBack, goes: bool, by: Person) -> int:
     stopped still."""
     if stopping.is_stopped(account):
         raise stopping.CannotStop("Sending is stopped. Lift that first; until it is decided, nothing of this goes.")
+    if account.trying_out:
+        raise stopping.CannotStop("The account is not live yet. Until it is, nothing of this goes.")
     if one.where == "in the outbox":
         messages = stopping.some_held(account, one.name, one.channel, PART)
         stopping.decide(account, {row.id: goes_at(row) if goes else None for row in messages}, by)

@@ -29,6 +29,9 @@ const FIELDS = [
   "web_page",
   "booking_link",
   "signature",
+  "sender_name",
+  "sender_email",
+  "text_number",
 ] as const;
 const account = useAccount();
 const touched = useTouched();
@@ -49,11 +52,10 @@ const put = (body: Business) =>
 async function keep(parts: Partial<Business>) {
   const now = business.value;
   if (!now) return;
-  const before: Business = { ...now, phone: now.number };
-  const done = await act(async () => answered(await put({ ...before, ...parts })));
+  const done = await act(async () => answered(await put({ ...now, ...parts })));
   if (!done) return;
   await touched("/set-up/changes", "/catalogue");
-  tell("Kept.", async () => answered(await put(before)));
+  tell("Kept.", async () => answered(await put(now)));
 }
 const choices = (of: { code: string; name: string }[] = []) => of.map((one) => ({ value: one.code, words: one.name }));
 const used = (path: string) => business.value?.depends.find((one) => one.path === path)?.workflows ?? [];
@@ -155,6 +157,37 @@ const known = ref(new Intl.DisplayNames("en-GB", { type: "currency" }));
           >
         </SetLine>
         <SetHead title="How it writes" />
+        <SetLine :fault="fault('sender_name', 'sender_email')">
+          Emails come from
+          <WordPart
+            :value="business.sender_name"
+            label="Whom emails come from"
+            empty="nobody yet"
+            :most="120"
+            :disabled="!may"
+            @keep="keep({ sender_name: $event })" />
+          at
+          <WordPart
+            :value="business.sender_email"
+            label="Address that emails come from"
+            type="email"
+            empty="no address yet"
+            :most="254"
+            :disabled="!may"
+            @keep="keep({ sender_email: $event })" />.
+          <template #depends>Answers to emails come to this address.</template>
+        </SetLine>
+        <SetLine :fault="fault('text_number')">
+          Texts come from
+          <WordPart
+            :value="business.texts_from"
+            label="Number that texts come from"
+            type="tel"
+            empty="no number yet"
+            :disabled="!may"
+            @keep="keep({ text_number: $event })" />.
+          <template #depends>Answers to texts come to this number.</template>
+        </SetLine>
         <SetLine :fault="fault('language', 'currency')">
           In
           <WordPart

@@ -10,6 +10,7 @@ const CHAPTERS: [name: string, words: string][] = [
   ["rules", "House rules"],
   ["consent", "Consent"],
   ["changes", "What changed"],
+  ["live", "Going live"],
 ];
 </script>
 

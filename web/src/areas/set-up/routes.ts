@@ -10,6 +10,7 @@ export const setUp: RouteRecordRaw[] = [
       { path: "hours", name: "hours", meta: { title: "Hours and days off" }, component: () => import("./HoursPage.vue") },
       { path: "rules", name: "rules", meta: { title: "House rules" }, component: () => import("./RulesPage.vue") },
       { path: "consent", name: "consent", meta: { title: "Consent" }, component: () => import("./ConsentPage.vue") },
+      { path: "live", name: "live", meta: { title: "Going live" }, component: () => import("./LivePage.vue") },
       { path: "changes", name: "changes", meta: { title: "What changed" }, component: () => import("./ChangesPage.vue") },
     ],
   },

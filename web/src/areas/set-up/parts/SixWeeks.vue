@@ -27,18 +27,28 @@ const nights = computed(() =>
     .filter(([start, end]) => place(end) > place(start)),
 );
 const weeks = computed(() => Array.from({ length: 6 }, (_, n) => props.days.slice(n * 7, n * 7 + 7)));
+/** How many days wide a letter is, where a day is narrowest. */
+const LETTER = 0.4;
 const isOff = (day: Day) => !day.hours.length;
 /** What is said below: reasons of a day, the first day of a reason alone. */
-const notes = computed(() =>
-  props.days
+const notes = computed(() => {
+  const ends = [-1, -1, -1]; // where the last note of each row ends, in days
+  return props.days
     .map((day, n) => ({ n, words: note(day) }))
     .filter(({ words, n }) => words && words !== note(props.days[n - 1]))
-    .map((one, n, all) => ({ ...one, row: n && one.n - (all[n - 1]?.n ?? 0) < 7 ? n % 3 : 0 })),
-);
+    .map(({ n, words }) => {
+      const wide = words.length * LETTER + 0.5;
+      const from = Math.min(n, 42 - wide);
+      const free = ends.findIndex((end) => end <= from);
+      const row = free < 0 ? 2 : free;
+      ends[row] = from + wide;
+      return { n, words, row, from };
+    });
+});
 function note(day: Day | undefined): string {
   if (!day) return "";
   if (day.day === props.today) return "today";
-  if (day.closed) return day.closed;
+  if (day.closed) return day.closed.replace(" (observed)", "");
   if (day.clocks) return `clocks go ${day.clocks > 0 ? "forward" : "back"}`;
   if (day.usual) return "";
   return day.hours.length ? `${day.hours.map((one) => `${one.start} to ${one.end}`).join(", ")} instead` : "closed instead";
@@ -79,11 +89,7 @@ const spoken = (day: Day) =>
           v-for="one in notes"
           :key="one.n"
           :class="{ now: one.words === 'today' }"
-          :style="
-            one.n > 33
-              ? { right: `${((41 - one.n) / 42) * 100}%`, top: `${one.row * 16}px` }
-              : { left: `${(one.n / 42) * 100}%`, top: `${one.row * 16}px` }
-          "
+          :style="{ left: `${(one.from / 42) * 100}%`, top: `${one.row * 16}px` }"
           >{{ one.words }}</span
         >
       </div>

@@ -50,6 +50,7 @@ function left(event: FocusEvent) {
 }
 .some-part {
   display: inline;
+  vertical-align: baseline;
   font: inherit;
   color: var(--ink);
   text-decoration: none;

@@ -3,6 +3,8 @@
  * presses Enter, and Escape leaves it as it was; what is chosen is kept at once. */
 import { ref, watch } from "vue";
 
+import { timeOfDay } from "@/sentences/times";
+
 const props = withDefaults(
   defineProps<{
     value: string | number | null;
@@ -26,6 +28,8 @@ watch(
   { immediate: true },
 );
 function keep() {
+  // A time is written as everywhere, by the clock of 24 hours, however it is typed; what is none is left as it was.
+  if (props.type === "time") typed.value = timeOfDay(typed.value) ?? asText(props.value);
   if (typed.value !== asText(props.value)) emit("keep", typed.value);
 }
 function leave(event: KeyboardEvent) {
@@ -54,7 +58,8 @@ function choose(value: string) {
     v-model="typed"
     class="word-part"
     :class="type"
-    :type="type"
+    :type="type === 'time' ? 'text' : type"
+    :inputmode="type === 'time' ? 'numeric' : undefined"
     :aria-label="label"
     :aria-invalid="fault ? true : undefined"
     :placeholder="empty"
@@ -122,8 +127,5 @@ select.word-part {
   margin-left: 2px;
   padding: 0;
   width: 14px;
-}
-.word-part.time::-webkit-calendar-picker-indicator {
-  display: none;
 }
 </style>

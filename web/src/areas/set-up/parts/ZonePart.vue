@@ -110,6 +110,7 @@ li[aria-selected="true"] {
 }
 .zone-part {
   display: inline;
+  vertical-align: baseline;
   font: inherit;
   color: var(--ink);
   text-decoration: none;

@@ -1,0 +1,71 @@
+"""From three answers to a live account, in the browser; put away and brought back."""
+
+import re
+from collections.abc import Callable
+
+from playwright.sync_api import Page, expect
+
+from tests.story.test_pages import faults
+
+Open = Callable[..., Page]
+
+
+def test_an_account_is_made_set_up_and_goes_live(open_page: Open) -> None:
+    page = open_page("/")
+    page.get_by_role("button", name="New account").click()
+    page.keyboard.type("Kauri Kayaks")
+    page.keyboard.press("Tab")
+    page.keyboard.type("auckl")
+    expect(page.get_by_label("By the clock of")).to_have_value("Pacific/Auckland")
+    page.get_by_label("What does it do?").fill("kayaks for hire")
+    page.get_by_label("House rules, hours and brand").select_option(label="as Tern Harbour Sailing has them")
+    assert faults(page) == []
+    page.keyboard.press("Enter")
+    page.get_by_role("button", name="Make the account").click()
+    expect(page.get_by_role("heading", name="The business", level=1)).to_be_visible()
+    expect(page.get_by_label("Country", exact=True)).to_have_value("NZ")
+    line = page.get_by_role("status").filter(has_text="Not live yet.")
+    expect(line).to_contain_text("Messages reach your own team alone.")
+
+    # A workflow from the starter set says what is missing.
+    page.goto(page.url.split("/set-up")[0] + "/workflows/starters")
+    page.get_by_role("button", name="Use this one").click()
+    page.get_by_role("button", name=re.compile("^Publish")).click()
+    page.get_by_role("dialog").get_by_role("button", name=re.compile("^Publish")).click()
+    expect(page.get_by_role("dialog")).to_have_count(0)
+    line.get_by_role("link", name="What is still missing").click()
+    expect(page.get_by_role("heading", name="Going live", level=1)).to_be_visible()
+    expect(page.get_by_role("button", name="Go live…")).to_be_disabled()
+    assert faults(page) == []
+    page.get_by_role("link", name=re.compile("Set it: Commercial email")).click()
+    for label, value in [
+        ("Postal address", "2 Wharf Road, Auckland"),
+        ("Address that emails come from", "hello@kauri.example.com"),
+        ("Number that texts come from", "+64 21 555 0100"),
+    ]:
+        page.get_by_label(label, exact=True).fill(value)
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("status").filter(has_text="Kept.")).to_be_visible()
+        page.get_by_role("button", name="Close what was said").click()
+    page.get_by_role("navigation", name="Set-up").get_by_role("link", name="Going live").click()
+    page.get_by_role("button", name="Go live…").click()
+    page.get_by_role("dialog").get_by_role("button", name="Go live").click()
+    expect(page.get_by_text("Its messages reach everybody they are meant for.")).to_be_visible()
+    expect(line).to_have_count(0)
+    page.get_by_role("navigation", name="Set-up").get_by_role("link", name="What changed").click()
+    row = page.get_by_role("row").filter(has_text="tried out")
+    expect(row).to_contain_text("live")
+
+    # Put away, and brought back.
+    page.goto("/".join(page.url.split("/")[:3]))
+    row = page.get_by_role("row").filter(has_text="Kauri Kayaks")
+    expect(row).to_contain_text("live")
+    row.get_by_role("button", name="Put away…").click()
+    page.get_by_role("dialog").get_by_role("button", name="Put it away").click()
+    expect(row).to_have_count(0)
+    page.get_by_role("button", name="1 put away").click()
+    row.get_by_role("button", name="Bring back").click()
+    expect(page.get_by_role("row").filter(has_text="Kauri Kayaks")).to_contain_text("stopped")
+    page.set_viewport_size({"width": 390, "height": 800})
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390
+    assert faults(page) == []
