@@ -134,9 +134,9 @@ def serve(arguments: list[str]) -> int:
     machine.web_app()
     with database() as url:
         _migrated(url)
-        _django(url, "take_into_use")
         here = f"http://127.0.0.1:{free_port(options.port)}"
         address = os.environ.get("BLUFFSIDE_ADDRESS", here)
+        _django(url, "take_into_use", BLUFFSIDE_ADDRESS=address)
         env = django_env(DATABASE_URL=app_url(url), BLUFFSIDE_ADDRESS=address)
         commands = {"web": [python(), *web_command(here)], "worker": [python(), "-m", "django", "work"]}
         keep_running(commands, env, here, f"\nBluffside runs at {address}, listening at {here}; Ctrl+C stops it.\n")

@@ -94,10 +94,13 @@ def _outside(page: Page) -> None:
     page.get_by_role("button", name="Livia Dunmore").click()
 
 
-def _waits(page: Page) -> None:
-    """Where nothing waits, the page says what would stand there."""
-    page.goto(page.url.removesuffix("/workflows") + "/workflows/waits")
-    page.get_by_role("heading", name="Waits for somebody").wait_for()
+def _set_up(chapter: str) -> Callable[[Page], None]:
+    def opened(page: Page) -> None:
+        page.get_by_role("link", name="Set-up").click()
+        page.get_by_role("navigation", name="Set-up").get_by_role("link", name=chapter).click()
+        page.get_by_role("heading", name=chapter, level=1).wait_for()
+
+    return opened
 
 
 def _area(name: str) -> Callable[[Page], None]:
@@ -142,7 +145,6 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "workflow-rehearse": _rehearse,
     "workflow-watch": _watch,
     "workflows": _area("Workflows"),
-    "waits": _waits,
     "people": _area("People"),
     "contact": _contact,
     "today": _area("Today"),
@@ -154,6 +156,8 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "lead": _lead,
     "own-page": _own_page,
     "versions": _versions,
+    "set-up": _set_up("The business"),
+    "hours": _set_up("Hours and days off"),
 }
 
 

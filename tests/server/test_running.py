@@ -219,7 +219,7 @@ def test_the_first_person_is_made_from_the_command_line_and_only_the_first(
         call_command("first_person", "Wren@Example.com", "Wren Hale")
     assert not Practice.objects.exists()
     call_command("take_into_use")
-    assert "first_person" in capsys.readouterr().out
+    assert "/begin#first:" in capsys.readouterr().out
     call_command("first_person", "Wren@Example.com", "Wren Hale", practice="Hale Follow-up")
     person = Person.objects.get()
     assert (person.email, person.is_consultant, person.practice.name) == ("wren@example.com", True, "Hale Follow-up")

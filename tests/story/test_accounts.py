@@ -20,7 +20,6 @@ def test_an_account_is_made_set_up_and_goes_live(open_page: Open) -> None:
     page.get_by_label("What does it do?").fill("kayaks for hire")
     page.get_by_label("House rules, hours and brand").select_option(label="as Tern Harbour Sailing has them")
     assert faults(page) == []
-    page.keyboard.press("Enter")
     page.get_by_role("button", name="Make the account").click()
     expect(page.get_by_role("heading", name="The business", level=1)).to_be_visible()
     expect(page.get_by_label("Country", exact=True)).to_have_value("NZ")

@@ -9,6 +9,8 @@ import { question } from "@/ui/sure";
 
 const SessionEnded = defineAsyncComponent(() => import("@/frame/SessionEnded.vue"));
 const Sure = defineAsyncComponent(() => import("@/ui/Sure.vue"));
+const FirstRun = defineAsyncComponent(() => import("@/frame/FirstRun.vue"));
+const first = window.location.pathname === "/begin" && window.location.hash.length > 1;
 const SignIn = defineAsyncComponent(() => import("@/frame/SignIn.vue"));
 const { session, isPending, isError } = useSession();
 </script>
@@ -20,6 +22,7 @@ const { session, isPending, isError } = useSession();
       <h1>Bluffside does not answer</h1>
       <p class="lead">The server cannot be reached. What you typed and saw as kept is kept. This page tries again by itself.</p>
     </main>
+    <FirstRun v-else-if="!session?.name && first" />
     <SignIn v-else-if="!session?.name" />
     <template v-else>
       <Frame />

@@ -8,15 +8,17 @@ from django.http import HttpRequest
 from django.middleware.csrf import get_token
 from ninja import Path, Query, Router, Schema
 from ninja.errors import HttpError
+from pydantic import Field
 
 from bluffside.core.phone_numbers import as_written, example_mobile
 from bluffside.core.terms import CHANNEL_KINDS, Channel
 from bluffside.core.timing.local import to_local
-from bluffside.server.practice import clock, installation, keeping, walls
+from bluffside.server.practice import clock, first_run, installation, keeping, walls
 from bluffside.server.practice import pulse as pulse_of
 from bluffside.server.practice.access import AccountRequest, InAccount, SignedIn, rights_of, role_in
 from bluffside.server.practice.finding import Found, find
 from bluffside.server.practice.models import Account, Person
+from bluffside.server.practice.origin import is_foreign
 from bluffside.server.practice.services import CannotSignIn, sign_in
 from bluffside.server.practice.words import moment
 
@@ -101,6 +103,26 @@ def begin(request: HttpRequest, credentials: Credentials) -> SessionOut:
         return _session(request, sign_in(request, credentials.email, credentials.password))
     except CannotSignIn as error:
         raise HttpError(403, str(error)) from None
+
+
+class FirstRun(Credentials):
+    """`key`: what stands behind the # of the link that was printed."""
+
+    key: str = Field(max_length=200)
+    practice: str = Field(max_length=120)
+    name: str = Field(max_length=120)
+
+
+@session.post("first", response=SessionOut, auth=None)
+def first(request: HttpRequest, given: FirstRun) -> SessionOut:
+    """Makes the practice and its first consultant, who is signed in; 403 once somebody can sign in."""
+    try:
+        if is_foreign(request):
+            raise first_run.NoFirstRun("Open the link itself.")
+        person = first_run.begin(given.key, given.practice, given.name, given.email, given.password)
+    except first_run.NoFirstRun as error:
+        raise HttpError(403, str(error)) from None
+    return _session(request, sign_in(request, person.email, given.password))
 
 
 @session.delete("", response=SessionOut, auth=SignedIn())

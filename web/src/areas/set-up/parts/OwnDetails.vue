@@ -46,6 +46,7 @@ function add() {
     <WordPart
       :value="one.words"
       :label="one.name"
+      long
       :most="500"
       empty="no words yet"
       :disabled="!may"

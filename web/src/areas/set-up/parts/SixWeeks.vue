@@ -32,7 +32,7 @@ const LETTER = 0.4;
 const isOff = (day: Day) => !day.hours.length;
 /** What is said below: reasons of a day, the first day of a reason alone. */
 const notes = computed(() => {
-  const ends = [-1, -1, -1]; // where the last note of each row ends, in days
+  const ends = [-1, -1, -1, -1]; // where the last note of each row ends, in days
   return props.days
     .map((day, n) => ({ n, words: note(day) }))
     .filter(({ words, n }) => words && words !== note(props.days[n - 1]))
@@ -40,7 +40,7 @@ const notes = computed(() => {
       const wide = words.length * LETTER + 0.5;
       const from = Math.min(n, 42 - wide);
       const free = ends.findIndex((end) => end <= from);
-      const row = free < 0 ? 2 : free;
+      const row = free < 0 ? 3 : free;
       ends[row] = from + wide;
       return { n, words, row, from };
     });
@@ -194,7 +194,7 @@ ol {
 }
 .notes {
   position: relative;
-  height: 50px;
+  height: 66px;
   font-size: 13px;
 }
 .notes span {
@@ -207,6 +207,6 @@ ol {
 .key {
   position: absolute;
   right: 0;
-  bottom: 2px;
+  top: 0;
 }
 </style>

@@ -9,6 +9,8 @@ const props = withDefaults(
   defineProps<{
     value: string | number | null;
     label: string;
+    /** Words of more than a line. */
+    long?: boolean;
     type?: "text" | "time" | "date" | "number" | "email" | "url" | "tel";
     choices?: readonly { value: string; words: string }[];
     empty?: string;
@@ -53,6 +55,18 @@ function choose(value: string) {
     @update:model-value="choose(String($event))">
     <option v-for="one in choices" :key="one.value" :value="one.value">{{ one.words }}</option>
   </BFormSelect>
+  <BFormTextarea
+    v-else-if="long"
+    v-model="typed"
+    class="word-part long"
+    rows="1"
+    :aria-label="label"
+    :placeholder="empty"
+    :maxlength="most"
+    :disabled="disabled"
+    @change="keep"
+    @keydown.enter.prevent="keep"
+    @keydown.esc.prevent="leave" />
   <BFormInput
     v-else
     v-model="typed"
@@ -89,6 +103,10 @@ function choose(value: string) {
   border-bottom: 1px solid var(--sea);
   padding: 0 1px;
   vertical-align: baseline;
+}
+.word-part.long {
+  vertical-align: top;
+  resize: none;
 }
 select.word-part {
   appearance: none;

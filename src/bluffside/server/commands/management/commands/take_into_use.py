@@ -5,7 +5,7 @@ from typing import Any
 
 from django.core.management.base import BaseCommand, CommandError
 
-from bluffside.server.practice import installation
+from bluffside.server.practice import first_run, installation
 from bluffside.server.practice.models import Person
 
 
@@ -19,5 +19,5 @@ class Command(BaseCommand):
             raise CommandError(str(error)) from None
         if not Person.objects.filter(is_active=True).exists():
             self.stdout.write(
-                "Nobody can sign in yet: ./bluffside manage first_person EMAIL NAME makes the first consultant."
+                f"\nNobody can sign in yet. Open this link within a day, once it runs:\n\n  {first_run.link()}\n"
             )
