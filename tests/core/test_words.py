@@ -22,6 +22,7 @@ def instant(local: str) -> datetime:
 SAYS = {
     "number": words.number,
     "many": words.counted,
+    "money": words.money,
     "several": words.several,
     "moment": lambda at, now: words.moment(instant(at), "UTC", instant(now)),
 }

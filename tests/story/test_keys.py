@@ -182,6 +182,7 @@ def test_strangers_leads_and_consent_are_handled_by_keys(open_page: Open) -> Non
     keys.choose("How person.full name is taken", "split into first and last")
     expect(page.get_by_role("status")).to_contain_text("first name")
 
+    keys.link("Set-up")
     keys.link("Consent")
     keys.to(page.get_by_role("radio", name="until they object").first)
     keys.press("ArrowUp")

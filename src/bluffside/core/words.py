@@ -6,12 +6,13 @@ tests/words.json holds both to the same examples.
 import re
 from collections.abc import Sequence
 from datetime import date, datetime, timedelta
+from decimal import Decimal
 from functools import lru_cache
 
 from babel import Locale, UnknownLocaleError
 from babel.dates import format_date, format_skeleton, format_time, get_date_format
 from babel.lists import format_list
-from babel.numbers import format_decimal
+from babel.numbers import format_currency, format_decimal
 
 from bluffside.core.timing.local import to_local
 
@@ -100,6 +101,12 @@ def a(words: str) -> str:
 def number(count: int) -> str:
     """ "12,345"."""
     return str(count) if abs(count) < 1000 else str(format_decimal(count, locale=MARKS))
+
+
+def money(amount: Decimal | float, currency: str) -> str:
+    """ "£1,204.50", "£300": whole amounts without what is less. `currency` is a code of ISO 4217."""
+    said = str(format_currency(amount, currency, locale=MARKS))
+    return re.sub(r"\.0+$", "", said)
 
 
 def counted(count: int, one: str, many: str = "") -> str:

@@ -31,6 +31,11 @@ export function clockTime(local: string): string {
 
 export const number = (count: number): string => NUMBERS.format(count);
 
+/** "£1,204.50", "£300": whole amounts without what is less. */
+export function money(amount: number, currency: string): string {
+  return new Intl.NumberFormat(LANGUAGE, { style: "currency", currency }).format(amount).replace(/\.0+$/, "");
+}
+
 export function many(count: number, one: string, several = `${one}s`): string {
   return `${number(count)} ${PLURALS.select(count) === "one" ? one : several}`;
 }

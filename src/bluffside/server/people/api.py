@@ -14,8 +14,9 @@ from bluffside.core.timing.local import to_local
 from bluffside.core.words import day_of
 from bluffside.server.events.stream import Cause
 from bluffside.server.people import proof
-from bluffside.server.people.field_kinds import How, read_typed
+from bluffside.server.people.field_kinds import FIELD_KINDS, How, read_typed
 from bluffside.server.people.models import Consent, Contact, ContactTag
+from bluffside.server.people.models import Field as OwnField
 from bluffside.server.people.queries import fields_of
 from bluffside.server.people.services import (
     BadContact,
@@ -223,12 +224,13 @@ def note(request: AccountRequest, account: Path[str], contact_id: int, note: Not
 
 
 class FieldValueOut(Schema):
-    """`value` as it is typed: dates as 2026-03-01, several choices by comma."""
+    """`value` as it is typed: dates as 2026-03-01, several choices by comma; `said` as it is read."""
 
     name: str
     kind: str
     choices: list[str]
     value: str
+    said: str
 
 
 class Details(Schema):
@@ -269,6 +271,7 @@ def details(request: AccountRequest, account: Path[str], contact_id: int) -> Det
                 kind=declared[name].kind if name in declared else "text",
                 choices=declared[name].choices if name in declared else [],
                 value=in_words(contact.fields.get(name)),
+                said=_said(contact, declared.get(name), in_words(contact.fields.get(name))),
             )
             for name in names
         ],
@@ -279,6 +282,10 @@ def details(request: AccountRequest, account: Path[str], contact_id: int) -> Det
         preferences_link=preferences_link(request.account.id, contact.id),
         quiet_until=_quiet_until(contact),
     )
+
+
+def _said(contact: Contact, field: OwnField | None, words: str) -> str:
+    return FIELD_KINDS[field.kind].said(words, contact.account.currency) if field and words else words
 
 
 def _quiet_until(contact: Contact) -> str:

@@ -134,7 +134,7 @@ const { kindOf } = useFieldKinds();
       <dl v-if="filled.length">
         <template v-for="one in filled" :key="one.name"
           ><dt>{{ one.name }}</dt>
-          <dd>{{ one.value }}</dd></template
+          <dd>{{ one.said }}</dd></template
         >
       </dl>
       <p v-else class="soft">nothing yet</p>

@@ -1,14 +1,15 @@
 <script setup lang="ts">
 /** The business: who it is and where, in sentences; each detail that messages merge says which workflows do. */
-import { computed, ref } from "vue";
+import { computed } from "vue";
 
 import { api, ok, type Schemas } from "@/api/client";
 import { useAnswered, useMay, useRead, useTouched } from "@/queries/account";
 import { useAccount } from "@/queries/session";
 import PageHead from "@/ui/PageHead.vue";
 import ReadState from "@/ui/ReadState.vue";
-import { tell } from "@/ui/told";
+import { hush, tell } from "@/ui/told";
 import { usePending } from "@/ui/usePending";
+import { money } from "@/ui/words";
 import OwnDetails from "./parts/OwnDetails.vue";
 import OfWorkflows from "./parts/OfWorkflows.vue";
 import SetHead from "./parts/SetHead.vue";
@@ -49,17 +50,22 @@ const fault = (...names: string[]) =>
 
 const put = (body: Business) =>
   ok(api.PUT("/api/accounts/{account}/set-up/business", { params: { path: { account: account.value } }, body }));
-async function keep(parts: Partial<Business>) {
-  const now = business.value;
-  if (!now) return;
-  const done = await act(async () => answered(await put({ ...now, ...parts })));
-  if (!done) return;
-  await touched("/set-up/changes", "/catalogue");
-  tell("Kept.", async () => answered(await put(now)));
+let last: Promise<unknown> = Promise.resolve();
+/** Shows at once, so that what is changed next begins from it, and is kept after what was changed before. */
+function keep(parts: Partial<Business>) {
+  const before = business.value;
+  if (!before) return;
+  hush(); // an undo is of what was just changed, never of what was before it
+  answered({ ...before, ...parts });
+  last = last.then(async () => {
+    const now = business.value ?? before;
+    const done = await act(async () => answered(await put({ ...now, ...parts })));
+    if (done) tell("Kept.", async () => answered(await put(before)));
+    await touched("/set-up/business", "/set-up/changes", "/catalogue");
+  });
 }
 const choices = (of: { code: string; name: string }[] = []) => of.map((one) => ({ value: one.code, words: one.name }));
 const used = (path: string) => business.value?.depends.find((one) => one.path === path)?.workflows ?? [];
-const known = ref(new Intl.DisplayNames("en-GB", { type: "currency" }));
 </script>
 
 <template>
@@ -203,8 +209,8 @@ const known = ref(new Intl.DisplayNames("en-GB", { type: "currency" }));
             :disabled="!may"
             @keep="keep({ currency: $event })" />.
           <template #depends
-            >How dates and times are written in messages, and which language its pages say they are in. {{ known.of(business.currency) }}:
-            what deals are worth.</template
+            >How dates and times are written in messages, and which language its pages say they are in. Money is written
+            {{ money(1204.5, business.currency) }}.</template
           >
         </SetLine>
         <OwnDetails

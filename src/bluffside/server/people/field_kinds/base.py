@@ -44,6 +44,10 @@ class FieldKind:
         """Words that are not empty, as a value. Raises ValueError in words."""
         raise NotImplementedError
 
+    def said(self, words: str, currency: str) -> str:
+        """A kept value, as people type it, as people read it. `currency` is the account's."""
+        return words
+
     def guess_rule(self, values: Sequence[str]) -> Rule:
         """The rule that a column's values follow."""
         return ""
