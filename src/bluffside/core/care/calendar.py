@@ -76,7 +76,10 @@ class HolidayCalendar(DocumentPart):
                 return off.name or "a day the business is closed"
         if day in self.but_not or not self.country:
             return ""
-        names = _year(self.country, self.region, day.year).get(day, "").split(_BESIDE)
+        said = _year(self.country, self.region, day.year).get(day, "")
+        if not said or not self.worked:
+            return said
+        names = said.split(_BESIDE)
         return _BESIDE.join(name for name in names if plain_name(name) not in self.worked)
 
 
@@ -91,6 +94,7 @@ def public_holidays(country: str, region: str, year: int) -> list[tuple[date, st
     return [(day, name) for day, names in days for name in names.split(_BESIDE)]
 
 
+@cache
 def calendars() -> Mapping[str, tuple[str, ...]]:
     """The countries of which the public holidays are known, each with the parts that have some of their own."""
     return {
@@ -98,6 +102,7 @@ def calendars() -> Mapping[str, tuple[str, ...]]:
     }
 
 
+@cache
 def subdivisions(country: str) -> Mapping[str, str]:
     """The parts of a country with holidays of their own, by their codes (ISO 3166-2), as they are called."""
     named = {code: name for name, code in reversed(holidays.country_holidays(country).subdivisions_aliases.items())}

@@ -4,7 +4,6 @@ from collections import defaultdict
 from collections.abc import Iterator, Sequence
 from datetime import datetime, timedelta
 from itertools import pairwise
-from typing import Literal
 
 from bluffside.core.engine.turn import Setting
 from bluffside.core.messages.merge import detail_path, is_known, own_path, uses
@@ -16,7 +15,7 @@ from bluffside.core.steps.speaking import Speaking
 from bluffside.core.terms import CHANNEL_KINDS
 from bluffside.core.timing.local import to_local
 from bluffside.core.words import day, moment, several
-from bluffside.core.workflow.check import Check
+from bluffside.core.workflow.check import Check, Severity
 from bluffside.core.workflow.document import Workflow, runs, walk
 from bluffside.core.workflow.graph import going_round
 from bluffside.core.workflow.house import A_MONDAY, House, People
@@ -129,9 +128,7 @@ def _names(workflow: Workflow, house: House) -> Iterator[Check]:
             sentence = f"“{ref.name}” is not published yet: until it is, nobody comes into it."
             yield Check("not-published", ref.step, "warning", sentence)
             continue
-        severity: Literal["error", "warning"] = (
-            "warning" if ref.kind in ("tag", "form", "source", "field", "detail") else "error"
-        )
+        severity: Severity = "warning" if ref.kind in ("tag", "form", "source", "field", "detail") else "error"
         yield Check(f"no-such-{ref.kind}", ref.step, severity, said[ref.kind].format(ref.name))
 
 

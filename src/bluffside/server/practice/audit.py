@@ -12,14 +12,12 @@ from django.db.models import Q, QuerySet
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, AuditEntry, Person
 
-Area = Literal["business", "brand", "hours", "rules", "consent", "team", "account", "publishing", "exports", "erasures"]
+Area = Literal["business", "hours", "rules", "consent", "account", "publishing", "exports", "erasures"]
 AREAS: Mapping[str, str] = {
     "business": "the business",
-    "brand": "brand",
     "hours": "hours and days off",
     "rules": "house rules",
     "consent": "consent",
-    "team": "the team",
     "account": "the account",
     "publishing": "publishing",
     "exports": "exports",

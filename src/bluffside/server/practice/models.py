@@ -34,12 +34,6 @@ class Account(models.Model):
     brand_colour = models.CharField(
         max_length=7, blank=True, db_default="", help_text="of contact-facing pages, #1d5b66"
     )
-    brand_second = models.CharField(
-        max_length=7, blank=True, default="", db_default="", help_text="a second colour, for what is pressed"
-    )
-    brand_closing = models.CharField(
-        max_length=400, blank=True, default="", db_default="", help_text="the last lines of emails and pages"
-    )
     trade = models.CharField(
         max_length=80, blank=True, default="", db_default="", help_text="what the business does: pottery"
     )
@@ -85,27 +79,6 @@ class Account(models.Model):
 
     def __str__(self) -> str:
         return self.name
-
-
-class Picture(models.Model):
-    """A picture of an account, as it was made from what was sent in: a PNG without anything but its pixels."""
-
-    class Kind(models.TextChoices):
-        LOGO = "logo"
-        PICTURE = "picture"
-
-    account = models.ForeignKey(Account, models.CASCADE, related_name="pictures")
-    kind = models.CharField(max_length=10, choices=Kind)
-    png = models.BinaryField()
-    width = models.IntegerField()
-    height = models.IntegerField()
-    digest = models.CharField(max_length=32, help_text="of the file, part of its address")
-
-    class Meta:
-        constraints = [models.UniqueConstraint(fields=["account", "kind"], name="one_picture_a_kind")]
-
-    def __str__(self) -> str:
-        return f"{self.kind} of {self.account_id}"
 
 
 class PersonManager(BaseUserManager["Person"]):

@@ -15,7 +15,7 @@ from bluffside.server.set_up import places
 
 # What stands in an address for something else.
 TAKEN = {"api", "assets", "l", "u", "p", "f", "in", "outside", "health", "metrics"}
-COPIED = ("care", "score_rules", "brand_colour", "brand_second", "brand_line", "brand_closing")
+COPIED = ("care", "score_rules", "brand_colour", "brand_line")
 PUT_AWAY = "the account is put away"
 
 

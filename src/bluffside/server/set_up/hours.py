@@ -81,8 +81,7 @@ def in_a_sentence(care: Care, days: list[Day]) -> str:
     why += dict.fromkeys(plain_name(one.closed) for one in closed if one.closed)
     if others := sum(1 for one in closed if not one.closed and not one.usual):
         why.append(counted(others, "day closed as an exception", "days closed as an exception"))
-    is_, are = ("day is", "days are")
-    return f"{week} In these six weeks {counted(len(days) - len(closed), is_, are)} open, {len(closed)} closed: {several(why)}."
+    return f"{week} In these six weeks {counted(len(days) - len(closed), 'day is', 'days are')} open, {len(closed)} closed: {several(why)}."
 
 
 def _minutes(one: Opening) -> int:

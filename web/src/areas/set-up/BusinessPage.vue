@@ -7,7 +7,6 @@ import { useAnswered, useMay, useRead, useTouched } from "@/queries/account";
 import { useAccount } from "@/queries/session";
 import PageHead from "@/ui/PageHead.vue";
 import ReadState from "@/ui/ReadState.vue";
-import { hush, tell } from "@/ui/told";
 import { usePending } from "@/ui/usePending";
 import { money } from "@/ui/words";
 import OwnDetails from "./parts/OwnDetails.vue";
@@ -16,6 +15,7 @@ import SetHead from "./parts/SetHead.vue";
 import SetLine from "./parts/SetLine.vue";
 import WordPart from "./parts/WordPart.vue";
 import ZonePart from "./parts/ZonePart.vue";
+import { useKeeping } from "./useKeeping";
 
 type Business = Schemas["Business"];
 const FIELDS = [
@@ -50,18 +50,15 @@ const fault = (...names: string[]) =>
 
 const put = (body: Business) =>
   ok(api.PUT("/api/accounts/{account}/set-up/business", { params: { path: { account: account.value } }, body }));
-let last: Promise<unknown> = Promise.resolve();
-/** Shows at once, so that what is changed next begins from it, and is kept after what was changed before. */
+const change = useKeeping();
 function keep(parts: Partial<Business>) {
   const before = business.value;
   if (!before) return;
-  hush(); // an undo is of what was just changed, never of what was before it
-  answered({ ...before, ...parts });
-  last = last.then(async () => {
-    const now = business.value ?? before;
-    const done = await act(async () => answered(await put({ ...now, ...parts })));
-    if (done) tell("Kept.", async () => answered(await put(before)));
-    await touched("/set-up/business", "/set-up/changes", "/catalogue");
+  change({
+    show: () => answered({ ...before, ...parts }),
+    keep: () => act(async () => answered(await put({ ...(business.value ?? before), ...parts }))),
+    undo: async () => answered(await put(before)),
+    after: () => touched("/set-up/business", "/set-up/changes", "/catalogue"),
   });
 }
 const choices = (of: { code: string; name: string }[] = []) => of.map((one) => ({ value: one.code, words: one.name }));

@@ -4,8 +4,8 @@ import { computed } from "vue";
 import { api, ok, type Schemas } from "@/api/client";
 import { useAnswered, useMay, useRead, useTouched } from "@/queries/account";
 import { useAccount } from "@/queries/session";
-import { hush, tell } from "@/ui/told";
 import { usePending } from "@/ui/usePending";
+import { useKeeping } from "./useKeeping";
 
 export type Care = Schemas["Care"];
 const PARTS = [
@@ -32,22 +32,16 @@ export function useCare() {
     ok(api.PATCH("/api/accounts/{account}/care", { params: { path: { account: account.value } }, body: { parts } }));
   const after = () => touched("/care", "/set-up/hours", "/set-up/rules", "/set-up/changes", "/consent");
   const answered = useAnswered("/care");
-  let last: Promise<unknown> = Promise.resolve();
-  /** Shows at once, so that what is changed next begins from it, and is kept after what was changed before. */
+  const change = useKeeping();
   function keep(parts: Partial<Care>) {
     const now = care.value;
     if (!now) return;
     const before = Object.fromEntries(Object.keys(parts).map((name) => [name, now[name as keyof Care] ?? null])) as Partial<Care>;
-    hush(); // an undo is of what was just changed, never of what was before it
-    answered({ ...now, ...parts } as Care);
-    last = last.then(async () => {
-      const done = await act(() => put(parts));
-      if (done)
-        tell("Kept.", async () => {
-          await put(before);
-          await after();
-        });
-      await after();
+    change({
+      show: () => answered({ ...now, ...parts } as Care),
+      keep: () => act(() => put(parts)),
+      undo: () => put(before),
+      after,
     });
   }
   return { care, careRead, keep, pending, faults, may: computed(() => may("set-up")) };

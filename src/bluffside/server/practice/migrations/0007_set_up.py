@@ -32,16 +32,6 @@ class Migration(migrations.Migration):
         ),
         migrations.AddField(
             model_name='account',
-            name='brand_closing',
-            field=models.CharField(blank=True, db_default='', default='', help_text='the last lines of emails and pages', max_length=400),
-        ),
-        migrations.AddField(
-            model_name='account',
-            name='brand_second',
-            field=models.CharField(blank=True, db_default='', default='', help_text='a second colour, for what is pressed', max_length=7),
-        ),
-        migrations.AddField(
-            model_name='account',
             name='currency',
             field=models.CharField(db_default='GBP', default='GBP', help_text='ISO 4217', max_length=3),
         ),
@@ -90,21 +80,6 @@ class Migration(migrations.Migration):
             ],
             options={
                 'indexes': [models.Index(models.F('account'), models.OrderBy(models.F('at'), descending=True), models.OrderBy(models.F('id'), descending=True), name='audit_newest')],
-            },
-        ),
-        migrations.CreateModel(
-            name='Picture',
-            fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('kind', models.CharField(choices=[('logo', 'Logo'), ('picture', 'Picture')], max_length=10)),
-                ('png', models.BinaryField()),
-                ('width', models.IntegerField()),
-                ('height', models.IntegerField()),
-                ('digest', models.CharField(help_text='of the file, part of its address', max_length=32)),
-                ('account', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='pictures', to='practice.account')),
-            ],
-            options={
-                'constraints': [models.UniqueConstraint(fields=('account', 'kind'), name='one_picture_a_kind')],
             },
         ),
         migrations.RunPython(as_they_were, migrations.RunPython.noop),

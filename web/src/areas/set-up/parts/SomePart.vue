@@ -3,6 +3,7 @@
 import { nextTick, ref } from "vue";
 
 import ToggleEdit from "@/sentences/editors/ToggleEdit.vue";
+import PartButton from "./PartButton.vue";
 
 const props = defineProps<{
   value: readonly string[];
@@ -15,7 +16,7 @@ const emit = defineEmits<{ keep: [value: string[]] }>();
 const editing = ref(false);
 const own = ref<string[]>([]);
 const box = ref<HTMLElement>();
-const part = ref<{ $el: HTMLElement }>();
+const part = ref<InstanceType<typeof PartButton>>();
 async function edit() {
   own.value = [...props.value];
   editing.value = true;
@@ -27,7 +28,7 @@ async function close(keeps: boolean, back = true) {
   editing.value = false;
   if (keeps && own.value.join() !== props.value.join()) emit("keep", [...own.value]);
   await nextTick();
-  if (back) part.value?.$el.focus();
+  if (back) part.value?.focus();
 }
 function left(event: FocusEvent) {
   if (!box.value?.contains(event.relatedTarget as Node | null)) void close(true, false);
@@ -38,31 +39,12 @@ function left(event: FocusEvent) {
   <span v-if="editing" ref="box" class="some" role="group" :aria-label="label" @focusout="left" @keydown.esc.prevent.stop="close(false)"
     ><ToggleEdit v-model="own" :choices="choices" needed /><BButton variant="link" class="small" @click="close(true)">done</BButton></span
   >
-  <BButton v-else ref="part" variant="link" class="some-part" :aria-label="`${label}: ${words}`" :disabled="disabled" @click="edit">{{
-    words
-  }}</BButton>
+  <PartButton v-else ref="part" :label="`${label}: ${words}`" :words="words" :disabled="disabled" @press="edit" />
 </template>
 
 <style scoped>
 .some {
   font-family: var(--sans);
   font-size: 14px;
-}
-.some-part {
-  display: inline;
-  vertical-align: baseline;
-  font: inherit;
-  color: var(--ink);
-  text-decoration: none;
-  border-bottom: 1px solid var(--sea);
-  border-radius: 0;
-  line-height: 1.3;
-}
-.some-part:hover {
-  background: var(--mist);
-}
-.some-part:disabled {
-  opacity: 1;
-  border-bottom-color: transparent;
 }
 </style>

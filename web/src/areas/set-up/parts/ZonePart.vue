@@ -5,6 +5,7 @@ import { refDebounced } from "@vueuse/core";
 
 import type { Schemas } from "@/api/client";
 import { useRead } from "@/queries/account";
+import PartButton from "./PartButton.vue";
 
 type Zone = Schemas["ZoneOut"];
 const props = defineProps<{ value: string; disabled?: boolean }>();
@@ -13,7 +14,7 @@ const editing = ref(false);
 const typed = ref("");
 const at = ref(0);
 const box = ref<HTMLElement>();
-const part = ref<{ $el: HTMLElement }>();
+const part = ref<InstanceType<typeof PartButton>>();
 const q = refDebounced(typed, 150);
 const { data: found } = useRead("/set-up/zones", () => ({ query: { q: q.value } }), {
   enabled: () => editing.value && q.value.length > 1,
@@ -31,7 +32,7 @@ async function edit() {
 async function close(back = true) {
   editing.value = false;
   await nextTick();
-  if (back) part.value?.$el.focus();
+  if (back) part.value?.focus();
 }
 function pick(one: Zone | undefined) {
   if (!one) return;
@@ -73,9 +74,7 @@ const move = (by: number) => (at.value = Math.max(0, Math.min(shown.value.length
       </li>
     </ul>
   </span>
-  <BButton v-else ref="part" variant="link" class="zone-part" :aria-label="`Time zone: ${value}`" :disabled="disabled" @click="edit">{{
-    words
-  }}</BButton>
+  <PartButton v-else ref="part" :label="`Time zone: ${value}`" :words="words" :disabled="disabled" @press="edit" />
 </template>
 
 <style scoped>
@@ -107,22 +106,5 @@ li {
 }
 li[aria-selected="true"] {
   background: var(--mist);
-}
-.zone-part {
-  display: inline;
-  vertical-align: baseline;
-  font: inherit;
-  color: var(--ink);
-  text-decoration: none;
-  border-bottom: 1px solid var(--sea);
-  border-radius: 0;
-  line-height: 1.3;
-}
-.zone-part:hover {
-  background: var(--mist);
-}
-.zone-part:disabled {
-  opacity: 1;
-  border-bottom-color: transparent;
 }
 </style>
