@@ -151,7 +151,7 @@ def pages() -> None:
     from bluffside.server.practice.models import Person
 
     client = Client()
-    client.force_login(Person.objects.get(email="imogen@example.com"), "django.contrib.auth.backends.ModelBackend")
+    client.force_login(Person.objects.get(email="imogen@example.com"), "bluffside.server.signing_in.adapters.Backend")
     id = sql.rows("SELECT min(id) + %s FROM people_contact", [PEOPLE // 2])[0][0]
     base = f"/api/accounts/sailing/contacts/{id}"
 

@@ -186,7 +186,7 @@ def operations() -> dict[str, Callable[[], Any]]:
     workflow = Workflow.objects.filter(account=account).order_by("id").first()
     assert workflow
     client = Client()
-    client.force_login(Person.objects.get(email="imogen@example.com"), "django.contrib.auth.backends.ModelBackend")
+    client.force_login(Person.objects.get(email="imogen@example.com"), "bluffside.server.signing_in.adapters.Backend")
     base = f"/api/accounts/{account.slug}"
 
     def page(path: str) -> Callable[[], None]:

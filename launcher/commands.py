@@ -103,7 +103,8 @@ def start(arguments: list[str]) -> int:
     machine.web_app()
     with database() as url:
         _migrated(url)
-        address = f"http://127.0.0.1:{free_port(options.port)}"
+        here = f"http://127.0.0.1:{free_port(options.port)}"
+        address = here.replace("127.0.0.1", "localhost")  # passkeys belong to a name, and an address of numbers is none
         _django(url, "load_demo", BLUFFSIDE_ADDRESS=address)
         env = django_env(DATABASE_URL=app_url(url), BLUFFSIDE_ADDRESS=address)
         from_cast = "from bluffside.server.demo.cast import *; print(CONSULTANT[1], PARTS[0].member[1], PASSWORD, PARTS[0].name, sep='|')"
@@ -117,9 +118,9 @@ def start(arguments: list[str]) -> int:
             f"  team member, {account:<20}   {member}       {password}\n"
         )
         keep_running(
-            {"web": [python(), *web_command(address)], "worker": [python(), "-m", "django", "work"]},
+            {"web": [python(), *web_command(here)], "worker": [python(), "-m", "django", "work"]},
             env,
-            address,
+            here,
             ready,
         )
     return 0
@@ -135,7 +136,7 @@ def serve(arguments: list[str]) -> int:
     with database() as url:
         _migrated(url)
         here = f"http://127.0.0.1:{free_port(options.port)}"
-        address = os.environ.get("BLUFFSIDE_ADDRESS", here)
+        address = os.environ.get("BLUFFSIDE_ADDRESS", here.replace("127.0.0.1", "localhost"))
         _django(url, "take_into_use", BLUFFSIDE_ADDRESS=address)
         env = django_env(DATABASE_URL=app_url(url), BLUFFSIDE_ADDRESS=address)
         commands = {"web": [python(), *web_command(here)], "worker": [python(), "-m", "django", "work"]}

@@ -164,7 +164,7 @@ def node_packages(env: dict[str, str]) -> None:
 
 
 def _sources() -> list[Path]:
-    kept = [path for path in (WEB / "src").rglob("*") if path.is_file() and path.name != "schema.gen.ts"]
+    kept = [path for path in (WEB / "src").rglob("*") if path.is_file() and not path.name.endswith(".gen.ts")]
     kept += [path for path in WEB.iterdir() if path.is_file()]
     return kept + list((ROOT / "src").rglob("*.py"))
 
@@ -185,21 +185,16 @@ def web_app() -> dict[str, str]:
 
 
 def api_types(env: dict[str, str]) -> None:
-    """web/src/api/schema.gen.ts from the API's OpenAPI schema."""
+    """web/src/api/*.gen.ts from the OpenAPI schemas: the API's, and that of signing in."""
     DATA.mkdir(parents=True, exist_ok=True)
-    schema = DATA / "openapi.json"
-    with schema.open("w") as out:
-        subprocess.run([python(), "-m", "django", "export_api"], stdout=out, env=django_env(), check=True, cwd=ROOT)
-    json.loads(schema.read_text())
-    command = [
-        "npx",
-        "--no-install",
-        "openapi-typescript",
-        str(schema),
-        "-o",
-        "src/api/schema.gen.ts",
-    ]
-    run(command, "Making the types", cwd=WEB, env=env)
+    for name, options in (("schema", []), ("signing-in", ["--signing-in"])):
+        schema = DATA / f"{name}.json"
+        command = [python(), "-m", "django", "export_api", *options]
+        with schema.open("w") as out:
+            subprocess.run(command, stdout=out, env=django_env(), check=True, cwd=ROOT)
+        json.loads(schema.read_text())
+        command = ["npx", "--no-install", "openapi-typescript", str(schema), "-o", f"src/api/{name}.gen.ts"]
+        run(command, "Making the types", cwd=WEB, env=env)
 
 
 SECRET, OLD_SECRETS = DATA / "secret", DATA / "secret.old"

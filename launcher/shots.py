@@ -62,11 +62,6 @@ def _versions(page: Page) -> None:
     page.get_by_role("region", name="Side by side").wait_for()
 
 
-def _starters(page: Page) -> None:
-    page.get_by_role("link", name="Begin from a script").click()
-    page.get_by_role("button", name="Visitor follow-up").click()
-
-
 def _rehearse(page: Page) -> None:
     workflow(page, "After the taster day")
     page.get_by_role("tab", name="Rehearse").click()
@@ -123,11 +118,6 @@ def _form(page: Page) -> None:
     page.get_by_role("link", name="Open day").click()
 
 
-def _lead(page: Page) -> None:
-    _people(page, "Leads")
-    page.get_by_role("link", name="Spring advert").click()
-
-
 def _own_page(page: Page) -> None:
     """What a contact sees on a phone."""
     page.get_by_role("link", name="People").click()
@@ -149,15 +139,15 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "contact": _contact,
     "today": _area("Today"),
     "outside": _outside,
-    "starters": _starters,
     "diary": _area("Diary"),
     "segments": _segments,
     "form": _form,
-    "lead": _lead,
     "own-page": _own_page,
     "versions": _versions,
     "set-up": _set_up("The business"),
+    "senders": _set_up("Senders"),
     "hours": _set_up("Hours and days off"),
+    "team": _set_up("The team"),
 }
 
 

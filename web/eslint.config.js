@@ -7,7 +7,7 @@ const AREAS = ["today", "people", "capture", "workflows", "diary", "outside", "p
 const across = (patterns, message) => ["error", { patterns: [{ group: patterns, message }] }];
 
 export default ts.config(
-  { ignores: ["dist", "node_modules", "src/api/schema.gen.ts", "src/components.d.ts", "eslint.config.js", "vite.config.ts"] },
+  { ignores: ["dist", "node_modules", "src/api/*.gen.ts", "src/components.d.ts", "eslint.config.js", "vite.config.ts"] },
   js.configs.recommended,
   ...ts.configs.recommendedTypeChecked,
   ...vue.configs["flat/recommended"],

@@ -123,7 +123,7 @@ def committed_house(transactional_db: None) -> House:
 def signed_in() -> Callable[[Person], Client]:
     def sign_in(person: Person) -> Client:
         client = Client()
-        client.force_login(person, "django.contrib.auth.backends.ModelBackend")
+        client.force_login(person, "bluffside.server.signing_in.adapters.Backend")
         return client
 
     return sign_in

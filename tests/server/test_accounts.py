@@ -26,7 +26,7 @@ def post(client: Any, path: str, **body: Any) -> Any:
 
 def test_three_answers_make_an_account_and_the_town_says_the_rest(house: House, signed_in: Any) -> None:
     client = signed_in(house.consultant)
-    assert client.get("/api/practice/zones?q=auckland").json()[0]["zone"] == "Pacific/Auckland"
+    assert client.get("/api/myself/zones?q=auckland").json()[0]["zone"] == "Pacific/Auckland"
     made = post(
         client, "practice/accounts", name="Kauri Kayaks", zone="Pacific/Auckland", trade="kayaks", like="sailing"
     )

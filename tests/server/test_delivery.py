@@ -64,7 +64,14 @@ def test_a_sender_goes_no_faster_than_its_bucket_lets_it_and_in_order(house: Hou
 
 
 def test_a_named_sender_speaks_and_a_held_message_waits_for_somebody(house: House) -> None:
-    Sender.objects.create(account=house.sailing, name="Mel", channel="text", address="+447700900777", shown_as="Mel")
+    Sender.objects.create(
+        account=house.sailing,
+        name="Mel",
+        channel="text",
+        address="+447700900777",
+        shown_as="Mel",
+        confirmed_at=clock.now(),
+    )
     enrol(house, [HI | {"sender": "Mel"}, HI | {"id": "u", "held": True, "message": {"name": "U", "body": "Held"}}])
     until_quiet()
     assert [(one.ours, one.text.split("\n")[0]) for one in Item.objects.all()] == [("+447700900777", "Hi")]

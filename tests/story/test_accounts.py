@@ -37,15 +37,32 @@ def test_an_account_is_made_set_up_and_goes_live(open_page: Open) -> None:
     expect(page.get_by_role("button", name="Go live…")).to_be_disabled()
     assert faults(page) == []
     page.get_by_role("link", name=re.compile("Set it: Commercial email")).click()
-    for label, value in [
-        ("Postal address", "2 Wharf Road, Auckland"),
-        ("Address that emails come from", "hello@kauri.example.com"),
-        ("Number that texts come from", "+64 21 555 0100"),
+    page.get_by_label("Postal address", exact=True).fill("2 Wharf Road, Auckland")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("status").filter(has_text="Kept.")).to_be_visible()
+
+    # Whom its messages come from: an address that is confirmed by a code, and a number.
+    page.get_by_role("navigation", name="Set-up").get_by_role("link", name="Senders").click()
+    for channel, label, value in [
+        ("an address: emails", "Address", "hello@kauri.example.com"),
+        ("a number: texts and voicemails", "Number", "+64 21 555 0100"),
     ]:
-        page.get_by_label(label, exact=True).fill(value)
+        page.get_by_role("button", name="Another sender").click()
+        ask = page.get_by_role("dialog", name="Another sender")
+        ask.get_by_label("Messages come from").select_option(label=channel)
+        ask.get_by_label(label, exact=True).fill(value)
         page.keyboard.press("Enter")
-        expect(page.get_by_role("status").filter(has_text="Kept.")).to_be_visible()
-        page.get_by_role("button", name="Close what was said").click()
+        expect(ask).to_have_count(0)
+    expect(page.get_by_text("Nothing comes from it before it is confirmed.")).to_be_visible()
+    assert faults(page) == []
+    other = open_page("/mailbox")
+    other.get_by_label("To", exact=True).fill("hello@kauri.example.com")
+    mail = other.get_by_role("article").first
+    expect(mail).to_contain_text("within an hour", timeout=20_000)
+    code = re.search(r"an hour: (\d{6})", mail.inner_text())
+    page.get_by_label("The code that was mailed to it").fill(code[1] if code else "")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("hello@kauri.example.com is confirmed")).to_be_visible()
     page.get_by_role("navigation", name="Set-up").get_by_role("link", name="Going live").click()
     page.get_by_role("button", name="Go live…").click()
     page.get_by_role("dialog").get_by_role("button", name="Go live").click()

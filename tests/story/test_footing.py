@@ -14,9 +14,8 @@ WEB = Path(settings.ROOT) / "web"
 # Elements of the browser's own, where they are meant (the script's parts, grids, files, dates): all others are the library's inside
 # ours. What is not named here has none.
 NATIVE = {
-    "areas/capture": {"input": 1},  # a colour
     "areas/people": {"table": 2, "input": 3, "textarea": 1},  # two people side by side, the grid of quick entry, a file
-    "areas/set-up": {"input": 3},  # whom the account writes to
+    "areas/set-up": {"input": 5},  # whom the account writes to, a picture, a colour
     "areas/today": {"input": 1},  # a moment
     "areas/workflows": {"input": 13, "button": 25, "table": 1},  # the script
     "sentences": {"button": 14, "select": 12, "input": 11},

@@ -249,9 +249,10 @@ class SomeMember(DocumentPart):
     first_name: str = ""
     name: str = ""
     phone: str = ""
+    signature: str = ""
 
     def member(self) -> Member:
-        return Member(self.first_name, self.name, self.phone)
+        return Member(self.first_name, self.name, self.phone, self.signature)
 
 
 class SomeAccount(DocumentPart):

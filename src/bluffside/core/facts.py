@@ -187,6 +187,7 @@ class Member:
     first_name: str = ""
     name: str = ""
     phone: str = ""
+    signature: str = ""
 
 
 @dataclass(frozen=True, slots=True)

@@ -20,23 +20,30 @@ from bluffside.server.capture.incoming_api import router as incoming
 from bluffside.server.capture.leads_api import router as leads
 from bluffside.server.capture.pages_api import router as pages
 from bluffside.server.diary.api import router as diary
+from bluffside.server.outside.api import mailbox, services
 from bluffside.server.outside.api import router as outside
-from bluffside.server.outside.api import services
 from bluffside.server.people.api import router as people
 from bluffside.server.people.duplicates_api import router as duplicates
+from bluffside.server.people.hiding import without_addresses
 from bluffside.server.people.imports_api import router as imports
 from bluffside.server.people.proposals_api import router as proposals
 from bluffside.server.people.quick_api import router as quick
 from bluffside.server.people.signed import without_own_pages
 from bluffside.server.people.sorting_api import router as sorting
-from bluffside.server.practice.access import RIGHTS
-from bluffside.server.practice.api import accounts, practice, session
+from bluffside.server.practice.access import RIGHTS, AccountRequest
+from bluffside.server.practice.api import accounts, practice
 from bluffside.server.practice.naming import NotAName
 from bluffside.server.practice.refusals import BadFields
 from bluffside.server.segments.api import router as segments
 from bluffside.server.set_up.api import router as set_up
+from bluffside.server.set_up.brand_api import router as brand
+from bluffside.server.set_up.myself_api import router as myself
 from bluffside.server.set_up.practice_api import live
 from bluffside.server.set_up.practice_api import practice as practice_accounts
+from bluffside.server.set_up.practice_people_api import router as practice_people
+from bluffside.server.set_up.senders_api import router as senders
+from bluffside.server.set_up.team_api import router as team
+from bluffside.server.signing_in.session_api import router as session
 from bluffside.server.workflows.api import router as workflows
 from bluffside.server.workflows.attention_api import router as aside
 from bluffside.server.workflows.enrolments_api import router as enrolments
@@ -69,25 +76,30 @@ class EachKeyOnce(Parser):
         return cast(dict[str, Any], data)
 
 
-class OwnPagesAreTheirs(JSONRenderer):
-    """Who may not change people reads no address of a contact's own page, wherever it stands: it is made to be written
-    through."""
+class AsTheirRole(JSONRenderer):
+    """Who may not see addresses reads none, wherever it stands; and who may not change people reads no address of a contact's
+    own page: it is made to be written through."""
 
     def render(self, request: HttpRequest, data: Any, *, response_status: int) -> Any:
-        said = super().render(request, data, response_status=response_status)
         role = getattr(request, "role", "")
+        if role and "addresses" not in RIGHTS[role]:
+            data = without_addresses(data, cast(AccountRequest, request).account.region)
+        said = super().render(request, data, response_status=response_status)
         return without_own_pages(said) if role and "people" not in RIGHTS[role] else said
 
 
 api = NinjaAPI(
-    title="Bluffside", version="1", docs_url=None, openapi_url=None, parser=EachKeyOnce(), renderer=OwnPagesAreTheirs()
+    title="Bluffside", version="1", docs_url=None, openapi_url=None, parser=EachKeyOnce(), renderer=AsTheirRole()
 )
 api.add_router("/session", session)
+api.add_router("/myself", myself)
+api.add_router("/mailbox", mailbox)
 api.add_router("/practice", practice)
 api.add_router("/practice/", practice_accounts)
+api.add_router("/practice/", practice_people)
 ROUTERS = (
     accounts, people, quick, duplicates, imports, sorting, proposals, segments, pages, forms, incoming, leads, diary, workflows, versions, library, rehearsal, intakes, watch, enrolments, outlook, aside,
-    house_rules, outside, services, sending, set_up, live,
+    house_rules, outside, services, sending, set_up, live, team, senders, brand,
 )  # fmt: skip
 for router in ROUTERS:
     api.add_router("/accounts/{account}/", router)

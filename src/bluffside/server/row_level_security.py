@@ -51,7 +51,8 @@ BEGIN
                           AND (c.state = 'queued' OR c.leased_until < real_now));
     WHEN 'notices' THEN RETURN QUERY
         SELECT a.id FROM practice_account a
-         WHERE EXISTS (SELECT FROM diary_notice n WHERE n.account_id = a.id AND n.mail);
+         WHERE EXISTS (SELECT FROM diary_notice n WHERE n.account_id = a.id AND n.mail
+                          AND coalesce(n.mail_at, job_now) <= job_now);
     WHEN 'import' THEN RETURN QUERY
         SELECT DISTINCT i.account_id FROM people_contactimport i WHERE i.state IN ('running', 'taking_back');
     WHEN 'intake' THEN RETURN QUERY
@@ -104,6 +105,12 @@ LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public, pg_temp AS $$
      WHERE s.channel = 'email' AND lower(s.address) = ANY(addresses)
 $$;
 
+-- A picture of an account's brand, by a token that nobody can guess.
+CREATE OR REPLACE FUNCTION bluffside_picture(token text) RETURNS bytea
+LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public, pg_temp AS $$
+    SELECT p.content FROM practice_picture p WHERE p.token = bluffside_picture.token
+$$;
+
 -- Whose form or lead source a token is that nobody can guess.
 CREATE OR REPLACE FUNCTION bluffside_account_of(kind text, token text) RETURNS bigint
 LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public, pg_temp AS $$
@@ -142,8 +149,12 @@ LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public, pg_temp AS $$
 $$;
 """
 
-# practice_membership may also be read by the person it is about: signing in comes before entering an account.
-OWN = {"practice_membership": "OR person_id = (SELECT bluffside_person())"}
+# practice_membership may also be read by the person it is about: signing in comes before entering an account. An invitation
+# without an account is to the practice.
+OWN = {
+    "practice_membership": "OR person_id = (SELECT bluffside_person())",
+    "signing_in_invitation": "OR account_id IS NULL",
+}
 
 
 @transaction.atomic

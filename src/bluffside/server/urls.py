@@ -2,7 +2,7 @@
 
 from django.conf import settings
 from django.http import Http404, HttpRequest, HttpResponse
-from django.urls import path, re_path
+from django.urls import include, path, re_path
 from django.views.decorators.csrf import ensure_csrf_cookie
 
 from bluffside.server.api import api
@@ -10,13 +10,14 @@ from bluffside.server.capture.pages import form, lead, own_page
 from bluffside.server.health import health, metrics
 from bluffside.server.messaging import pages
 from bluffside.server.outside.pages import stand_in
+from bluffside.server.practice.pictures import picture
 
 
 @ensure_csrf_cookie
 def web_application(request: HttpRequest, rest: str = "") -> HttpResponse:
     """The one page of the web application; its router reads the address."""
     index = settings.WEB / "index.html"
-    if rest.startswith(("api/", "assets/")) or not index.exists():
+    if rest.startswith(("api/", "assets/", "_allauth/")) or not index.exists():
         raise Http404
     response = HttpResponse(index.read_bytes())
     response["Cache-Control"] = "no-cache"
@@ -25,11 +26,13 @@ def web_application(request: HttpRequest, rest: str = "") -> HttpResponse:
 
 urlpatterns = [
     path("api/", api.urls),
+    path("_allauth/", include("allauth.headless.urls")),
     path("l/<str:token>", pages.follow),
     path("u/<str:token>", pages.unsubscribe),
     path("p/<str:token>", own_page),
     path("f/<str:token>", form),
     path("in/<str:secret>", lead),
+    path("b/<str:token>", picture),
     path("outside/<str:service>", stand_in),
     path("health", health),
     path("metrics", metrics),

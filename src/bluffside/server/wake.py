@@ -9,7 +9,18 @@ from typing import Literal
 from django.db import connection
 
 Work = Literal[
-    "dispatch", "expect", "advance", "deliver", "calls", "notices", "receipts", "import", "intake", "copies", "keep"
+    "dispatch",
+    "expect",
+    "advance",
+    "deliver",
+    "calls",
+    "notices",
+    "receipts",
+    "import",
+    "intake",
+    "copies",
+    "keep",
+    "staff mail",
 ]
 CHANNEL = "bluffside"
 

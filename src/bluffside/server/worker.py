@@ -25,7 +25,6 @@ from datetime import timedelta
 from types import FrameType
 
 import psycopg
-from django.contrib.sessions.models import Session
 from django.db import connection, connections
 from django.utils import timezone
 
@@ -35,6 +34,7 @@ from bluffside.server.events.partitions import AHEAD, make_months
 from bluffside.server.events.stream import dispatch_batch
 from bluffside.server.hooks.sending import call_batch
 from bluffside.server.messaging.delivery import deliver_batch
+from bluffside.server.messaging.staff_mailing import staff_mail_batch
 from bluffside.server.messaging.testing import copies_batch
 from bluffside.server.outside.carrier import receipt_batch
 from bluffside.server.people.imports import import_chunk
@@ -42,6 +42,7 @@ from bluffside.server.practice import clock
 from bluffside.server.practice.keeping import keep_batch
 from bluffside.server.practice.models import Account, WorkerSeen
 from bluffside.server.practice.walls import within
+from bluffside.server.signing_in.sessions import forget_old
 from bluffside.server.wake import CHANNEL, Work
 from bluffside.server.workflows.dated import expect_batch
 from bluffside.server.workflows.engine import advance_batch
@@ -76,6 +77,7 @@ SPEAKING = (
     Kind("deliver", deliver_batch),
     Kind("notices", notice_batch),
     Kind("copies", copies_batch),
+    Kind("staff mail", outside=staff_mail_batch),
     Kind("receipts", outside=receipt_batch),
 )
 ASKING = (Kind("calls", call_batch),)
@@ -254,5 +256,5 @@ class Worker:
         now = timezone.now()
         WorkerSeen.objects.update_or_create(name=self.name, defaults={"began_at": self.began, "seen_at": now})
         WorkerSeen.objects.filter(seen_at__lt=now - timedelta(hours=1)).delete()
-        Session.objects.filter(expire_date__lt=now - timedelta(days=1)).delete()
+        forget_old(now)
         make_months(clock.now(), clock.now() + AHEAD)

@@ -1,5 +1,5 @@
 /** The API, typed from its schema. Errors carry the server's sentence, to be shown as it is. */
-import createClient from "openapi-fetch";
+import createClient, { type Middleware } from "openapi-fetch";
 import { ref } from "vue";
 
 import type { components, paths } from "./schema.gen";
@@ -27,12 +27,13 @@ function csrfToken(): string {
   return document.cookie.match(/csrftoken=([^;]+)/)?.[1] ?? "";
 }
 
-export const api = createClient<paths>({ baseUrl: window.location.origin });
-api.use({
+export const withToken: Middleware = {
   onRequest({ request }) {
     if (request.method !== "GET") request.headers.set("X-CSRFToken", csrfToken());
   },
-});
+};
+export const api = createClient<paths>({ baseUrl: window.location.origin });
+api.use(withToken);
 
 interface Answer<T> {
   data?: T;

@@ -1,30 +1,57 @@
 <script setup lang="ts">
-/** The first run: who opens the link that was printed makes the practice and themselves, and goes on to the first account. */
-import { reactive } from "vue";
+/** The first run: who opens the link that was printed makes the practice and themselves; then a second step, the first account,
+ * and whom its emails come from. What comes after the first page can be left for later. */
 import { useQueryClient } from "@tanstack/vue-query";
+import { computed, reactive, ref } from "vue";
 import { useRouter } from "vue-router";
 
 import { api, ok } from "@/api/client";
+import { keyOfLink } from "@/api/signingIn";
+import { useSession } from "@/queries/session";
+import FirstSender from "@/shared/beginning/FirstSender.vue";
+import ThreeQuestions from "@/shared/beginning/ThreeQuestions.vue";
+import SecondSteps from "@/shared/signing-in/SecondSteps.vue";
 import FormRow from "@/ui/FormRow.vue";
 import { usePending } from "@/ui/usePending";
+import DoorPage from "./DoorPage.vue";
 
+const emit = defineEmits<{ done: [] }>();
+const LEADS = {
+  practice: "Nobody can sign in yet. You are the first: your practice, and you as its consultant.",
+  step: "A second step, so that your password alone opens nothing. It can be set up later, too: under your name.",
+  account: "The first client business. Each has people, workflows and messages of its own.",
+  sender: "Whom do its emails come from?",
+};
+const at = ref<keyof typeof LEADS>("practice");
 const cache = useQueryClient();
 const router = useRouter();
+const { signedIn } = useSession();
+const account = ref("");
+const stepped = ref(false);
+const key = keyOfLink();
 const given = reactive({ practice: "", name: "", email: "", password: "" });
 const { pending, fault, faults, act } = usePending({ here: true, fields: ["practice", "name", "email", "password"] });
-const submit = () =>
+const lead = computed(() => LEADS[at.value]);
+const begin = () =>
   act(async () => {
-    const session = await ok(api.POST("/api/session/first", { body: { ...given, key: window.location.hash.slice(1) } }));
-    await router.replace({ name: "accounts", query: { ask: "new" } });
+    const session = await ok(api.POST("/api/session/first", { body: { ...given, key } }));
+    at.value = "step";
     cache.setQueryData(["session"], session);
   });
+function made(slug: string) {
+  account.value = slug;
+  at.value = "sender";
+}
+async function finish() {
+  await signedIn();
+  await router.replace(account.value ? { name: "people", params: { account: account.value } } : { name: "accounts" });
+  emit("done");
+}
 </script>
 
 <template>
-  <main class="in">
-    <h1>Bluffside</h1>
-    <p class="lead">Nobody can sign in yet. You are the first: your practice, and you as its consultant.</p>
-    <form @submit.prevent="submit">
+  <DoorPage :lead="lead">
+    <form v-if="at === 'practice'" @submit.prevent="begin">
       <FormRow label="What is your practice called?" :fault="faults.practice"
         ><BFormInput v-model="given.practice" required maxlength="120" autofocus
       /></FormRow>
@@ -40,24 +67,21 @@ const submit = () =>
       <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
       <BButton type="submit" variant="primary" :disabled="pending">Begin</BButton>
     </form>
-  </main>
+    <template v-else-if="at === 'step'">
+      <SecondSteps @changed="stepped = true" />
+      <p class="on">
+        <BButton :variant="stepped ? 'primary' : 'outline-primary'" @click="at = 'account'">{{ stepped ? "Go on" : "Later" }}</BButton>
+      </p>
+    </template>
+    <ThreeQuestions v-else-if="at === 'account'" :accounts="[]" @made="made"
+      ><BButton variant="link" @click="finish">Later</BButton></ThreeQuestions
+    >
+    <FirstSender v-else :account="account" @done="finish" />
+  </DoorPage>
 </template>
 
 <style scoped>
-.in {
-  max-width: 26rem;
-  margin: 10vh auto 0;
-  padding: 0 20px;
-}
-form {
-  display: grid;
-  gap: 14px;
-  justify-items: start;
-  border-top: 1px solid var(--ink);
-  padding-top: 18px;
-}
-.form-row,
-input {
-  width: 100%;
+.on {
+  margin-top: 18px;
 }
 </style>

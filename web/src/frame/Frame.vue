@@ -16,6 +16,7 @@ import StateMark from "@/ui/StateMark.vue";
 import { elementOf } from "@/ui/events";
 
 // Not needed to show a page, and there before anybody can press their keys.
+const AreaDrawer = defineAsyncComponent(() => import("./AreaDrawer.vue"));
 const StoppedLine = defineAsyncComponent(() => import("./StoppedLine.vue"));
 const dialogs = { goTo: () => import("./GoToAsk.vue"), switchTo: () => import("./SwitchAsk.vue"), keys: () => import("./PageKeys.vue") };
 const GoToAsk = defineAsyncComponent(dialogs.goTo);
@@ -55,7 +56,9 @@ onKeyStroke(
 );
 function go(slug: string) {
   switching.value = false;
-  void router.push({ name: route.meta.area ?? "today", params: { account: slug } });
+  // The same page where it is one of the account; what is about one thing of it leads to that thing's area.
+  const same = Object.keys(route.params).every((name) => name === "account") && account.value;
+  void router.push({ name: (same && route.name) || (route.meta.area ?? "today"), params: { account: slug } });
 }
 const keysShown = ref(false);
 onKeyStroke("?", (event) => {
@@ -63,10 +66,6 @@ onKeyStroke("?", (event) => {
   event.preventDefault();
   keysShown.value = true;
 });
-async function leave() {
-  await signOut();
-  void router.push({ name: "accounts" });
-}
 </script>
 
 <template>
@@ -87,14 +86,13 @@ async function leave() {
         >{{ moment(details.local_now) }}{{ details.clock_moved ? ", clock moved" : "" }}</span
       >
       <BDropdown variant="link" class="who" :text="session?.name ?? ''" placement="bottom-end">
+        <BDropdownItem :to="{ name: 'myself' }">Myself</BDropdownItem>
         <BDropdownItem v-if="route.name !== 'workflow'" @click="keysShown = true">Keys <kbd>?</kbd></BDropdownItem>
-        <BDropdownItem @click="leave">Sign out</BDropdownItem>
+        <BDropdownItem @click="signOut">Sign out</BDropdownItem>
       </BDropdown>
     </BNavbar>
   </header>
-  <BOffcanvas v-if="!wide && here" id="areas" v-model="drawer" :title="here.name" no-fade width="17rem">
-    <AreaLinks :areas="areas" :area="route.meta.area" vertical @go="drawer = false" />
-  </BOffcanvas>
+  <AreaDrawer v-if="!wide && here" v-model="drawer" :title="here.name" :areas="areas" :area="route.meta.area" />
   <StoppedLine v-if="here" />
   <p v-if="stopped" class="stopped" role="alert"><StateMark is="waits" /> {{ stopped }}</p>
   <main id="here" tabindex="-1">

@@ -18,16 +18,16 @@ export function useSession() {
     },
     refetchInterval: (query) => (query.state.error ? 5_000 : false),
   });
-  async function signIn(email: string, password: string) {
+  /** Reads again who is signed in: somebody has just signed in. */
+  async function signedIn() {
     signedOut.value = false;
-    cache.setQueryData(["session"], await ok(api.POST("/api/session", { body: { email, password } })));
+    cache.setQueryData(["session"], await ok(api.GET("/api/session")));
   }
   async function signOut() {
-    const out = await ok(api.DELETE("/api/session"));
-    cache.clear();
-    cache.setQueryData(["session"], out);
+    await ok(api.DELETE("/api/session"));
+    window.location.assign("/"); // loaded anew, so that nothing of theirs stays in the page
   }
-  return { session: query.data, isPending: query.isPending, isError: query.isError, signIn, signOut };
+  return { session: query.data, isPending: query.isPending, isError: query.isError, signedIn, signOut };
 }
 
 /** The slug of the account in the address. */

@@ -24,6 +24,8 @@ export const router = createRouter({
   history: createWebHistory(),
   routes: [
     ...practice,
+    // No accounts: pages for whom nobody knows yet (frame/DoorPages.vue).
+    { path: "/:door(begin|join|confirm|new-password|mailbox)", name: "door", component: () => import("@/frame/NowherePage.vue") },
     {
       path: "/:account",
       redirect: { name: "today" },

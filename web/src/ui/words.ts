@@ -52,3 +52,30 @@ const AND = new Intl.ListFormat(LANGUAGE, { type: "conjunction" });
 const OR = new Intl.ListFormat(LANGUAGE, { type: "disjunction" });
 /** "a, b and c", or "a, b or c". */
 export const several = (words: string[], joint: "and" | "or" = "and"): string => (joint === "or" ? OR : AND).format(words);
+
+/** An instant by the clock of whoever looks: for what belongs to no account. */
+export function hereAt(instant: string | Date): string {
+  const at = new Date(instant);
+  return moment(new Date(at.getTime() - at.getTimezoneOffset() * 60_000).toISOString().slice(0, 16));
+}
+
+/** A browser and where it runs, from what it says of itself: "Firefox on Linux" (as signing_in.sessions.browser). */
+export function browserOf(agent: string): string {
+  const name = NAMES.find(([mark]) => agent.includes(mark))?.[1] ?? "an unknown browser";
+  const system = SYSTEMS.find(([mark]) => agent.includes(mark))?.[1];
+  return system ? `${name} on ${system}` : name;
+}
+const NAMES = [
+  ["Edg/", "Edge"],
+  ["Firefox/", "Firefox"],
+  ["Chrome/", "Chrome"],
+  ["Safari/", "Safari"],
+] as const;
+const SYSTEMS = [
+  ["Android", "Android"],
+  ["iPhone", "an iPhone"],
+  ["iPad", "an iPad"],
+  ["Windows", "Windows"],
+  ["Macintosh", "a Mac"],
+  ["Linux", "Linux"],
+] as const;

@@ -47,6 +47,7 @@ FIELDS = (
     MergeField("account.postal_address", "postal address of the business"),
     MergeField("member.first_name", "responsible member’s first name"),
     MergeField("member.phone", "responsible member’s phone"),
+    MergeField("member.signature", "responsible member’s signature"),
     MergeField("appointment.type", "type of the appointment"),
     MergeField("appointment.day", "day of the appointment"),
     MergeField("appointment.time", "time of the appointment"),
@@ -226,7 +227,12 @@ def _names(facts: Facts, about: Mapping[str, str] | None) -> dict[str, dict[str,
             "postal_address": account.postal_address,
             "details": {_own_name(name): words for name, words in account.details.items()} if account.details else {},
         },
-        "member": {"first_name": member.first_name, "name": member.name, "phone": member.phone},
+        "member": {
+            "first_name": member.first_name,
+            "name": member.name,
+            "phone": member.phone,
+            "signature": member.signature or member.name,
+        },
     }
     return names | _about(facts, about) if contact.appointments or contact.deals else names
 

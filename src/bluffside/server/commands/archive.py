@@ -18,11 +18,13 @@ from bluffside.server.row_level_security import account_tables
 BESIDE = {
     "practice_practice": "id = (SELECT practice_id FROM practice_account WHERE id = {account})",
     "practice_person": "practice_id = (SELECT practice_id FROM practice_account WHERE id = {account})",
+    "account_emailaddress": "user_id IN (SELECT p.id FROM practice_person p JOIN practice_account a USING (practice_id)"
+    " WHERE a.id = {account})",
     "practice_account": "id = {account}",
 }
 FORMAT = "bluffside-backup/2"
 # Not data of the installation: Django's own, sessions, signs of life.
-LEFT_OUT = ("django_", "auth_", "axes_", "practice_workerseen")
+LEFT_OUT = ("django_", "auth_", "axes_", "usersessions_", "practice_workerseen", "practice_cache")
 
 
 def tables(account_id: int | None) -> Iterator[tuple[str, str]]:

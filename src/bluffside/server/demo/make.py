@@ -32,6 +32,7 @@ from bluffside.server.people.models import Contact
 from bluffside.server.people.services import add_contact, add_tags, set_consent
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Membership, Person, Practice
+from bluffside.server.set_up import senders
 from bluffside.server.workflows import writing
 
 WEEKS = 5
@@ -110,6 +111,7 @@ class _Life:
             live_since=clock.now(),
         )
         Membership.objects.create(account=account, person=member, role=Membership.Role.TEAM)
+        senders.adopt(account)
         self.parts[part.slug] = (part, account, member)
         for file, colour in zip(part.workflows, COLOURS, strict=False):
             document = read_workflow((WORKFLOWS / f"{file}.yaml").read_text(encoding="utf-8"))

@@ -1,35 +1,52 @@
-"""Notices to members that go out by email."""
+"""Notices to members that go out by email: each at once, or all of a day together, as whoever is told has said."""
+
+from collections import defaultdict
 
 from django.db import transaction
+from django.db.models import Q
 
 from bluffside.server.diary.models import Notice
 from bluffside.server.messaging.carrier import Parcel, carrier_for
 from bluffside.server.messaging.parcels import carrier_key
+from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account
 
-BATCH = 10  # in one transaction, so few
+BATCH = 10  # mails in one transaction, so few
+MOST_TOGETHER = 200  # notices
 
 
 @transaction.atomic
 def notice_batch(account: Account) -> int:
-    """Hands notices to the carrier, and marks those it took or will never take; answers how many those are. To a
+    """Hands mails to the carrier, and marks the notices of those it took or will never take; answers how many those are. To a
     member of the team one too many, after a crash, is better than none."""
-    waiting = Notice.objects.filter(account=account, mail=True).select_related("person", "contact").order_by("id")
-    notices = list(waiting.select_for_update(skip_locked=True, of=("self",))[:BATCH])
-    parcels = [
-        Parcel(
-            carrier_key(account.id, f"notice:{one.id}"),
-            "email",
-            account.sender_email,
-            account.name,
-            one.person.email,
-            f"{one.contact.name}: {one.text}"[:120],
-            f"{one.text}\n\nAbout {one.contact.name}, in {account.name}.",
-            message_id=f"<notice.{account.id}.{one.id}@{account.sender_email.rpartition('@')[2]}>",
-        )
-        for one in notices
-    ]
+    due = Q(mail_at=None) | Q(mail_at__lte=clock.now())
+    waiting = Notice.objects.filter(due, account=account, mail=True).select_related("person", "contact").order_by("id")
+    mails: dict[tuple[int, int], list[Notice]] = defaultdict(list)
+    for one in waiting.select_for_update(skip_locked=True, of=("self",))[:MOST_TOGETHER]:
+        mails[one.person_id, 0 if one.mail_at else one.id].append(one)
+    some = list(mails.values())[:BATCH]
+    parcels = [_mail(account, notices) for notices in some]
     answers = carrier_for("email").hand_over(parcels) if parcels else []
-    settled = [one.id for one, answer in zip(notices, answers, strict=True) if answer.did != "unavailable"]
+    taken = zip(some, answers, strict=True)
+    settled = [one.id for notices, answer in taken if answer.did != "unavailable" for one in notices]
     Notice.objects.filter(id__in=settled).update(mail=False)
     return len(settled)
+
+
+def _mail(account: Account, notices: list[Notice]) -> Parcel:
+    first = notices[0]
+    said = "\n\n".join(f"{one.contact.name}: {one.text}" for one in notices)
+    alone = f"{first.text}\n\nAbout {first.contact.name}, in {account.name}."
+    together = f"Of {account.name}, since yesterday:\n\n{said}"
+    return Parcel(
+        carrier_key(account.id, f"notice:{first.id}"),
+        "email",
+        account.sender_email,
+        account.name,
+        first.person.email,
+        (f"{first.contact.name}: {first.text}" if not first.mail_at else f"{account.name}: {len(notices)} of the day")[
+            :120
+        ],
+        together if first.mail_at else alone,
+        message_id=f"<notice.{account.id}.{first.id}@{account.sender_email.rpartition('@')[2]}>",
+    )

@@ -63,6 +63,9 @@ class Notice(models.Model):
     text = models.CharField(max_length=2_000)
     in_app = models.BooleanField(default=True)
     mail = models.BooleanField(default=False)
+    mail_at = models.DateTimeField(
+        null=True, help_text="when it goes by email, with all others of that moment; at once if empty"
+    )
     at = models.DateTimeField()
     seen_at = models.DateTimeField(null=True)
 

@@ -61,6 +61,7 @@ class NewNotice(NamedTuple):
     text: str
     in_app: bool
     mail: bool
+    mail_at: datetime | None = None
 
 
 class CannotRecord(ValueError):

@@ -1,7 +1,7 @@
 """What a carrier is to Bluffside: something that messages are handed to, and that says what it did with each."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Literal, Protocol
 
 from django.conf import settings
@@ -9,6 +9,15 @@ from django.utils.module_loading import import_string
 
 from bluffside.core.terms import SEVERAL, Channel
 from bluffside.server.practice import installation
+
+
+@dataclass(frozen=True, slots=True)
+class Signing:
+    """With which key an email is signed (DKIM, RFC 6376): its domain, its selector, and the key in PEM."""
+
+    domain: str
+    selector: str
+    key: str = field(repr=False)
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,6 +35,7 @@ class Parcel:
     html: str = ""
     message_id: str = ""
     headers: tuple[tuple[str, str], ...] = ()
+    signing: "Signing | None" = None
 
 
 @dataclass(frozen=True, slots=True)

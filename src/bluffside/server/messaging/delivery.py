@@ -34,7 +34,7 @@ from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.messaging.carrier import Answer, Carrier, Parcel, carrier_for
 from bluffside.server.messaging.models import Bucket, Message, Reply
 from bluffside.server.messaging.outbox import about
-from bluffside.server.messaging.parcels import parcel, senders_of
+from bluffside.server.messaging.parcels import Senders, parcel
 from bluffside.server.messaging.stopping import hold_but_for_the_team, is_stopped
 from bluffside.server.people.models import Contact
 from bluffside.server.people.queries import account_facts, load_contacts
@@ -73,7 +73,7 @@ def deliver_batch(account: Account) -> int:
     if not messages:
         return paced
     facts = load_contacts(account, (message.contact_id for message in messages))
-    senders = senders_of(account)
+    senders = Senders(account)
     by_carrier: dict[Channel, list[tuple[Message, Parcel]]] = defaultdict(list)
     for message in messages:
         if message.state == State.UNCERTAIN:

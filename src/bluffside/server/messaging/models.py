@@ -1,25 +1,56 @@
 """Messages out, messages in, links; the addresses and numbers an account sends from, and how fast."""
 
+from django.contrib.postgres.fields import ArrayField
 from django.db import models
+from django.db.models import Value
 
 from bluffside.server.people.models import LONGEST_CHANNEL, PURPOSE_CHOICES, Contact
 from bluffside.server.practice.models import Account, Person
 
 
 class Sender(models.Model):
-    """An address or number that messages may come from besides the account's usual one. Lines name it by `name`."""
+    """An address or number that messages may come from. Lines name it by `name`; one that is usual is taken where they name
+    none. What is usual for service stands in the account itself, too (set_up.senders), where everything finds it."""
 
     account = models.ForeignKey(Account, models.CASCADE, related_name="senders")
     name = models.CharField(max_length=120)
     channel = models.CharField(max_length=LONGEST_CHANNEL)
     address = models.CharField(max_length=254)
     shown_as = models.CharField(max_length=120, blank=True)
+    reply_to = models.EmailField(blank=True, default="", db_default="", help_text="where answers go, if not to it")
+    usual_for = ArrayField(
+        models.CharField(max_length=9, choices=PURPOSE_CHOICES),
+        default=list,
+        db_default=Value([], ArrayField(models.CharField(max_length=9))),
+    )
+    one_way = models.BooleanField(default=False, db_default=False, help_text="nobody can answer it")
+    confirmed_at = models.DateTimeField(null=True, help_text="empty: nothing goes out from it yet")
+    code_sealed = models.TextField(blank=True, default="", db_default="", help_text="what was mailed to it")
+    code_until = models.DateTimeField(null=True)
+    code_tries = models.PositiveSmallIntegerField(default=0, db_default=0)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["account", "channel", "name"], name="sender_named_once")]
 
     def __str__(self) -> str:
         return self.name
+
+
+class SenderDomain(models.Model):
+    """A domain that emails come from, and the key that signs them (DKIM, RFC 6376), where they are signed here."""
+
+    account = models.ForeignKey(Account, models.CASCADE, related_name="sender_domains")
+    domain = models.CharField(max_length=253)
+    selector = models.CharField(max_length=40)
+    key_sealed = models.TextField()
+    public = models.TextField(help_text="the key to publish, in base64")
+    signs = models.BooleanField(default=True, help_text="here; else the mail server does")
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["account", "domain"], name="domain_once_an_account")]
+
+    def __str__(self) -> str:
+        return self.domain
 
 
 class Bucket(models.Model):

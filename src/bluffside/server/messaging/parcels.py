@@ -2,7 +2,6 @@
 
 import re
 from base64 import urlsafe_b64encode
-from collections.abc import Mapping
 
 from django.conf import settings
 from django.utils.html import escape
@@ -11,9 +10,11 @@ from bluffside.core.care.house import Care
 from bluffside.core.messages.closing import closing, words_for
 from bluffside.core.terms import Channel
 from bluffside.server.messaging.carrier import Parcel
+from bluffside.server.messaging.domains import domain_of, signing_of
 from bluffside.server.messaging.links import URL, unsubscribe_token
 from bluffside.server.messaging.models import Message, Sender
 from bluffside.server.people.signed import fits, keyed, preferences_link
+from bluffside.server.practice.brand import Brand, brand_of
 from bluffside.server.practice.models import Account
 
 _KEY = re.compile(r"a(\d+)\.(.+)", re.DOTALL)
@@ -49,16 +50,30 @@ def _written(signature: bytes) -> str:
     return urlsafe_b64encode(signature[:9]).decode()
 
 
-def senders_of(account: Account) -> dict[tuple[str, str], Sender]:
-    return {(one.channel, one.name): one for one in Sender.objects.filter(account=account)}
+class Senders:
+    """Whom an account's messages come from, and by which key emails of a domain are signed."""
+
+    def __init__(self, account: Account) -> None:
+        self.signing = signing_of(account)
+        self.brand = brand_of(account)
+        rows = list(Sender.objects.filter(account=account, confirmed_at__isnull=False))
+        self.named = {(one.channel, one.name): one for one in rows}
+        self.usual = {(one.channel, purpose): one for one in rows for purpose in one.usual_for}
+
+    def of(self, channel: Channel, name: str, purpose: str) -> Sender | None:
+        """The one that a line names, or the usual one for the purpose. None: that of the account itself."""
+        return self.named.get((channel, name)) or self.usual.get((sort_of(channel), purpose))
 
 
-def parcel(
-    message: Message, account: Account, senders: Mapping[tuple[str, str], Sender], care: Care, answers: str = ""
-) -> Parcel:
+def sort_of(channel: Channel) -> Channel:
+    """Emails come from addresses; all else from numbers, which stand under "text"."""
+    return "email" if channel == "email" else "text"
+
+
+def parcel(message: Message, account: Account, senders: Senders, care: Care, answers: str = "") -> Parcel:
     """`answers` is the Message-ID of the mail that this one replies to, if it does."""
     channel: Channel = message.channel
-    named = senders.get((channel, message.sender))
+    named = senders.of(channel, message.sender, message.purpose)
     key = carrier_key(account.id, message.key)
     own = preferences_link(account.id, message.contact_id)
     if channel != "email":
@@ -71,7 +86,8 @@ def parcel(
     sender = named.address if named else account.sender_email
     shown = (named.shown_as if named else "") or account.sender_name
     link = f"{settings.ADDRESS}/u/{unsubscribe_token(account.id, message.contact_id)}"
-    footer, to_own = f"{account.name}, {account.postal_address}", words_for("email", care)
+    below = f"{account.closing_lines}\n" if account.closing_lines else ""
+    footer, to_own = f"{below}{account.name}, {account.postal_address}", words_for("email", care)
     return Parcel(
         key,
         "email",
@@ -80,23 +96,27 @@ def parcel(
         message.address,
         message.subject,
         f"{message.body}\n\n--\n{footer}\n{to_own}: {own}\nNo more emails: {link}\n",
-        _html(message.body, footer, (own, to_own), link),
+        _html(message.body, footer, (own, to_own), link, senders.brand),
         message_id(message, sender.rpartition("@")[2]),
         (
             # RFC 2369 and RFC 8058: the mail program's own button.
             ("List-Unsubscribe", f"<{link}>"),
             ("List-Unsubscribe-Post", "List-Unsubscribe=One-Click"),
+            *((("Reply-To", named.reply_to),) if named and named.reply_to else ()),
             *((("In-Reply-To", answers), ("References", answers)) if answers else ()),
         ),
+        senders.signing.get(domain_of(sender)),
     )
 
 
-def _html(body: str, footer: str, own: tuple[str, str], link: str) -> str:
-    """Paragraphs and links of a plain body; everything in it is escaped. `own` is the address of the contact's own page
-    and the words that lead there."""
+def _html(body: str, footer: str, own: tuple[str, str], link: str, brand: Brand) -> str:
+    """Paragraphs and links of a plain body, below the account's logo; everything in it is escaped. `own` is the address of the
+    contact's own page and the words that lead there."""
+    style = f' style="color:{brand.link}"'
     paragraphs = []
     for block in re.split(r"\n\s*\n", body.strip()):
-        words = URL.sub(lambda found: f'<a href="{found[0]}">{found[0]}</a>', str(escape(block)))
+        words = URL.sub(lambda found: f'<a href="{found[0]}"{style}>{found[0]}</a>', str(escape(block)))
         paragraphs.append(f"<p>{words.replace(chr(10), '<br>')}</p>")
-    small = f'<p><small>{escape(footer)}<br><a href="{own[0]}">{escape(own[1])}</a> · <a href="{link}">No more emails</a></small></p>'
-    return "".join(paragraphs) + "<hr>" + small
+    small = f'<p><small>{str(escape(footer)).replace(chr(10), "<br>")}<br><a href="{own[0]}">{escape(own[1])}</a> · <a href="{link}">No more emails</a></small></p>'
+    logo = f'<p><img src="{settings.ADDRESS}{brand.logo}" alt="" height="40"></p>' if brand.logo else ""
+    return logo + "".join(paragraphs) + "<hr>" + small

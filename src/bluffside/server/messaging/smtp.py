@@ -21,9 +21,11 @@ from email.policy import SMTP
 from email.utils import format_datetime
 from urllib.parse import SplitResult, unquote, urlsplit
 
+import dkim
 from django.conf import settings
 
 from bluffside.server.messaging.carrier import TAKEN, Answer, Parcel
+from bluffside.server.messaging.domains import signed
 from bluffside.server.practice import clock
 
 POLICY = SMTP.clone(max_line_length=78, utf8=False)
@@ -108,7 +110,9 @@ class SmtpCarrier:
     def _hand(self, line: smtplib.SMTP, parcel: Parcel) -> Answer:
         try:
             wire = compose(parcel, clock.now()).as_bytes(policy=POLICY)
-        except ValueError as error:  # an address or header that cannot be written
+            if parcel.signing:
+                wire = signed(wire, parcel.signing)
+        except (ValueError, dkim.DKIMException) as error:  # an address or header that cannot be written
             return Answer("refused", f"the mail cannot be written: {error}")
         handed = False
         try:

@@ -12,7 +12,7 @@ from bluffside.core.messages.closing import closing
 from bluffside.core.terms import ADDRESS_OF, Channel
 from bluffside.server.messaging.carrier import Parcel, carrier_for
 from bluffside.server.messaging.models import OwnCopy
-from bluffside.server.messaging.parcels import carrier_key, senders_of
+from bluffside.server.messaging.parcels import Senders, carrier_key
 from bluffside.server.people.queries import account_facts
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
@@ -36,7 +36,7 @@ def to_oneself(
         raise NotSent("you have no phone number of your own here.")
     if not body.strip():
         raise NotSent("it has no words yet.")
-    named = senders_of(account).get((channel, sender))
+    named = Senders(account).of(channel, sender, "service")
     usual = (account.sender_email, account.sender_name) if channel == "email" else (account.text_number, account.name)
     address, shown = (named.address, named.shown_as or usual[1]) if named else usual
     key = carrier_key(account.id, f"test.{mark or token_hex(8)}")

@@ -4,8 +4,10 @@ from datetime import datetime, timedelta
 from typing import Literal
 from uuid import uuid4
 
+from django.conf import settings
 from django.db import transaction
 from django.db.models import Max, Q
+from django.http import Http404, HttpRequest
 from django.shortcuts import get_object_or_404
 from ninja import Path, Router, Schema
 from ninja.errors import HttpError
@@ -28,10 +30,11 @@ from bluffside.server.people.addresses import email, mobile
 from bluffside.server.people.api import contact_of
 from bluffside.server.people.models import Contact
 from bluffside.server.people.queries import load_contacts, search
-from bluffside.server.practice import clock
+from bluffside.server.practice import clock, installation
 from bluffside.server.practice.access import AccountRequest, InAccount, InSimulated, require
 from bluffside.server.practice.words import moment
 
+mailbox = Router(tags=["outside"])
 router = Router(tags=["outside"], auth=InSimulated())
 services = Router(tags=["outside"], auth=InAccount())
 
@@ -148,7 +151,12 @@ def devices(request: AccountRequest, account: Path[str], q: str = "") -> list[De
 def own_device(request: AccountRequest, account: Path[str]) -> OwnOut:
     """What this account's tests brought to the phone and mailbox of who asks."""
     me, own = request.person, request.account
-    senders = [own.text_number, own.sender_email, *own.senders.values_list("address", flat=True)]
+    senders = [
+        own.text_number,
+        own.sender_email,
+        settings.BLUFFSIDE_MAIL_FROM,
+        *own.senders.values_list("address", flat=True),
+    ]
     mine = Item.objects.filter(ours__in=senders, theirs__in=[one for one in (me.phone, me.email) if one])
     return OwnOut(
         name=me.name,
@@ -169,6 +177,24 @@ def _item(item: Item, zone: str) -> ItemOut:
         local_at=moment(item.at, zone),
         report=item.report if item.reported else "on its way",
     )
+
+
+class StaffMailOut(Schema):
+    id: int
+    to: str
+    subject: str
+    text: str
+    at: datetime
+
+
+@mailbox.get("", response=list[StaffMailOut], auth=None)
+def staff_mailbox(request: HttpRequest) -> list[StaffMailOut]:
+    """The simulated mailbox of those who work here, to whom Bluffside itself writes; of the demo, and nowhere else there at
+    all: whoever reads it gets in."""
+    if installation.is_real():
+        raise Http404
+    found = Item.objects.filter(ours=settings.BLUFFSIDE_MAIL_FROM).order_by("-at", "-id")[:40]
+    return [StaffMailOut(id=one.id, to=one.theirs, subject=one.subject, text=one.text, at=one.at) for one in found]
 
 
 @router.get("outside/{int:contact_id}", response=DeviceOut)

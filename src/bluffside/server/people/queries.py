@@ -63,7 +63,7 @@ def care_of(text: str) -> Care:
 
 
 def member_facts(person: Person | None) -> facts.Member:
-    return facts.Member(person.first_name, person.name, person.phone) if person else facts.Member()
+    return facts.Member(person.first_name, person.name, person.phone, person.signature) if person else facts.Member()
 
 
 def field_kinds(account: Account) -> dict[str, str]:

@@ -2,29 +2,42 @@
 
 right        consultant  manager  team member  viewer
 see              x          x         x          x
-people           x          x         x                 add and change contacts, enrol, answer
-tasks            x          x         x                 record outcomes
+addresses        x          x         x                 (renderer: api.AsTheirRole)
+people           x          x         x
+tasks            x          x         x
 import           x          x
-workflows        x          x                           write, publish
-set-up           x          x                           say who the business is, its hours, its rules
+workflows        x          x
+set-up           x          x
 clock            x                                      move the demo's clock
 """
 
 from typing import Literal
 
+from allauth.mfa.models import Authenticator
 from django.http import Http404, HttpRequest
 from ninja.errors import HttpError
 from ninja.security import APIKeyCookie
 
 from bluffside.server.practice import installation, walls
 from bluffside.server.practice.models import Account, Person
+from bluffside.server.practice.seen import note_seen
 
-Right = Literal["see", "people", "tasks", "import", "workflows", "set-up", "clock"]
+Right = Literal["see", "addresses", "people", "tasks", "import", "workflows", "set-up", "clock"]
+
+RIGHT_WORDS: dict[Right, str] = {
+    "see": "See results, the diary, workflows and people",
+    "addresses": "See email addresses and telephone numbers",
+    "people": "Add and change contacts, put them into workflows, answer them",
+    "tasks": "Record how calls and to-dos went",
+    "import": "Bring in files of contacts, and take them out",
+    "workflows": "Write workflows and publish them",
+    "set-up": "Say who the business is, its hours, its rules, and who is in the team",
+}
 
 RIGHTS: dict[str, frozenset[Right]] = {
-    "consultant": frozenset(("see", "people", "tasks", "import", "workflows", "set-up", "clock")),
-    "manager": frozenset(("see", "people", "tasks", "import", "workflows", "set-up")),
-    "team": frozenset(("see", "people", "tasks")),
+    "consultant": frozenset(("see", "addresses", "people", "tasks", "import", "workflows", "set-up", "clock")),
+    "manager": frozenset(("see", "addresses", "people", "tasks", "import", "workflows", "set-up")),
+    "team": frozenset(("see", "addresses", "people", "tasks")),
     "viewer": frozenset(("see",)),
 }
 
@@ -47,8 +60,8 @@ def role_in(person: Person, account: Account) -> str:
     return membership.role if membership else ""
 
 
-class SignedIn(APIKeyCookie):
-    """A session of a person who may sign in; CSRF is checked."""
+class SignedInAtAll(APIKeyCookie):
+    """A session of a person who may sign in; CSRF is checked. For what one needs to give oneself a second step."""
 
     param_name = "sessionid"
 
@@ -57,7 +70,25 @@ class SignedIn(APIKeyCookie):
         if not isinstance(person, Person) or not person.is_active:
             return None
         walls.as_person(person)
+        note_seen(request, person)
         return person
+
+
+class SignedIn(SignedInAtAll):
+    """And with a second step, where their practice demands one."""
+
+    def authenticate(self, request: HttpRequest, key: str | None) -> Person | None:
+        person = super().authenticate(request, key)
+        if person and needs_second_step(person):
+            raise HttpError(403, "Your practice asks everybody for a second step when signing in. Set yours up first.")
+        return person
+
+
+def needs_second_step(person: Person) -> bool:
+    """Whether the practice demands one, and they have none: recovery codes alone are none."""
+    if not person.practice.second_step:
+        return False
+    return not Authenticator.objects.filter(user=person).exclude(type=Authenticator.Type.RECOVERY_CODES).exists()
 
 
 class InAccount(SignedIn):
@@ -100,7 +131,7 @@ def require(request: AccountRequest, right: Right) -> None:
         raise HttpError(403, f"As {request.role} of {request.account.name} you may not do that; {_who_may(right)} may.")
 
 
-CALLED = {"consultant": "consultants", "manager": "managers", "team": "team members"}
+CALLED = {"consultant": "consultants", "manager": "managers", "team": "team members", "viewer": "viewers"}
 
 
 def _who_may(right: Right) -> str:

@@ -1,34 +1,23 @@
-"""Session and accounts."""
+"""Accounts."""
 
 from datetime import datetime
 from typing import Annotated, Any, cast
 
-from django.contrib.auth import logout
 from django.http import HttpRequest
-from django.middleware.csrf import get_token
 from ninja import Path, Query, Router, Schema
 from ninja.errors import HttpError
-from pydantic import Field
 
 from bluffside.core.phone_numbers import as_written, example_mobile
 from bluffside.core.terms import CHANNEL_KINDS, Channel
 from bluffside.core.timing.local import to_local
-from bluffside.server.practice import clock, first_run, installation, keeping, walls
+from bluffside.server.practice import clock, installation, keeping
 from bluffside.server.practice import pulse as pulse_of
-from bluffside.server.practice.access import AccountRequest, InAccount, SignedIn, rights_of, role_in
+from bluffside.server.practice.access import AccountRequest, InAccount, SignedIn, rights_of
 from bluffside.server.practice.finding import Found, find
 from bluffside.server.practice.models import Account, Person
-from bluffside.server.practice.origin import is_foreign
-from bluffside.server.practice.services import CannotSignIn, sign_in
 from bluffside.server.practice.words import moment
 
-session = Router(tags=["session"])
 accounts = Router(tags=["accounts"], auth=InAccount())
-
-
-class Credentials(Schema):
-    email: str
-    password: str
 
 
 class AccountOut(Schema):
@@ -36,15 +25,6 @@ class AccountOut(Schema):
     name: str
     zone: str
     role: str
-
-
-class SessionOut(Schema):
-    """`csrf` goes back in the X-CSRFToken header of every write. `consultant`: of the practice, with every account."""
-
-    csrf: str
-    name: str | None
-    consultant: bool
-    accounts: list[AccountOut]
 
 
 class ChannelOut(Schema):
@@ -75,60 +55,6 @@ class AccountDetails(AccountOut):
     stopped: str
     trying_out: bool
     channels: list[ChannelOut]
-
-
-def _session(request: HttpRequest, person: Person | None) -> SessionOut:
-    found = []
-    if person:
-        walls.as_person(person)
-        for account in person.practice.accounts.order_by("name"):
-            if role := role_in(person, account):
-                found.append(AccountOut(slug=account.slug, name=account.name, zone=account.zone, role=role))
-    return SessionOut(
-        csrf=get_token(request),
-        name=person.name if person else None,
-        consultant=bool(person and person.is_consultant),
-        accounts=found,
-    )
-
-
-@session.get("", response=SessionOut, auth=None)
-def who(request: HttpRequest) -> SessionOut:
-    return _session(request, request.user if isinstance(request.user, Person) else None)
-
-
-@session.post("", response=SessionOut, auth=None)
-def begin(request: HttpRequest, credentials: Credentials) -> SessionOut:
-    try:
-        return _session(request, sign_in(request, credentials.email, credentials.password))
-    except CannotSignIn as error:
-        raise HttpError(403, str(error)) from None
-
-
-class FirstRun(Credentials):
-    """`key`: what stands behind the # of the link that was printed."""
-
-    key: str = Field(max_length=200)
-    practice: str = Field(max_length=120)
-    name: str = Field(max_length=120)
-
-
-@session.post("first", response=SessionOut, auth=None)
-def first(request: HttpRequest, given: FirstRun) -> SessionOut:
-    """Makes the practice and its first consultant, who is signed in; 403 once somebody can sign in."""
-    try:
-        if is_foreign(request):
-            raise first_run.NoFirstRun("Open the link itself.")
-        person = first_run.begin(given.key, given.practice, given.name, given.email, given.password)
-    except first_run.NoFirstRun as error:
-        raise HttpError(403, str(error)) from None
-    return _session(request, sign_in(request, person.email, given.password))
-
-
-@session.delete("", response=SessionOut, auth=SignedIn())
-def end(request: HttpRequest) -> SessionOut:
-    logout(request)
-    return _session(request, None)
 
 
 @accounts.get("", response=AccountDetails)
@@ -261,5 +187,7 @@ def pulse(request: HttpRequest, account: Path[str]) -> Pulse:
     known = pulse_of.remembered(request, account)
     if known is None:
         raise HttpError(401, "Sign in.")
-    found = pulse_of.look(known)
+    found = pulse_of.look(known, request)
+    if found is None:
+        raise HttpError(401, "Sign in.")
     return Pulse(last=found.last, working=found.working)

@@ -12,13 +12,18 @@ from django.db.models import Q, QuerySet
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, AuditEntry, Person
 
-Area = Literal["business", "hours", "rules", "consent", "account", "publishing", "exports", "erasures"]
+Area = Literal[
+    "business", "hours", "rules", "consent", "account", "team", "senders", "brand", "publishing", "exports", "erasures"
+]
 AREAS: Mapping[str, str] = {
     "business": "the business",
     "hours": "hours and days off",
     "rules": "house rules",
     "consent": "consent",
     "account": "the account",
+    "team": "the team",
+    "senders": "senders",
+    "brand": "the brand",
     "publishing": "publishing",
     "exports": "exports",
     "erasures": "erasures",

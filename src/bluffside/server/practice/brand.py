@@ -13,12 +13,21 @@ from bluffside.server.practice.models import Account
 
 USUAL = "#1d5b66"
 INK, PAPER = "#1f2a30", "#ffffff"
+SHEET = "#faf8f3"  # what contacts' pages are written on (web/src/contact/pages.css)
+
+
+READABLE = 4.5  # WCAG 2.2, success criterion 1.4.3, for words of usual size
 
 
 @dataclass(frozen=True, slots=True)
 class Brand:
+    """`on`: the colour of words on it; `link`: that of links and buttons; `logo` and `picture`: their addresses, or empty."""
+
     colour: str
     on: str
+    link: str
+    logo: str
+    picture: str
 
 
 def contact_page(
@@ -48,7 +57,25 @@ def is_colour(text: str) -> bool:
 
 def brand_of(account: Account) -> Brand:
     colour = account.brand_colour if is_colour(account.brand_colour) else USUAL
-    return Brand(colour, max((INK, PAPER), key=lambda on: contrast(colour, on)))
+    on = max((INK, PAPER), key=lambda one: contrast(colour, one))
+    link = account.link_colour if is_colour(account.link_colour) else colour
+    pictures = {one.kind: f"/b/{one.token}" for one in account.pictures.only("kind", "token")}
+    return Brand(colour, on, usable(link, SHEET), pictures.get("logo", ""), pictures.get("picture", ""))
+
+
+def usable(colour: str, ground: str) -> str:
+    """The colour, or the nearest darker one of its kind (lighter, on a dark ground) that words can have on a ground."""
+    towards = "#000000" if _luminance(ground) > 0.18 else "#ffffff"
+    for step in range(101):
+        found = _mixed(colour, towards, step / 100)
+        if contrast(found, ground) >= READABLE:
+            return found
+    return towards
+
+
+def _mixed(one: str, other: str, share: float) -> str:
+    pairs = ((int(one[at : at + 2], 16), int(other[at : at + 2], 16)) for at in (1, 3, 5))
+    return "#" + "".join(f"{round(first + (second - first) * share):02x}" for first, second in pairs)
 
 
 def contrast(one: str, other: str) -> float:

@@ -2,6 +2,7 @@
 
 from typing import ClassVar
 
+from django.apps import apps
 from django.contrib.auth.base_user import AbstractBaseUser, BaseUserManager
 from django.contrib.auth.password_validation import validate_password
 from django.contrib.postgres.fields import ArrayField
@@ -11,6 +12,9 @@ from django.db import models
 class Practice(models.Model):
     name = models.CharField(max_length=120)
     keeping = models.JSONField(default=dict, db_default={}, help_text="months, by the sort of thing (practice.keeping)")
+    second_step = models.BooleanField(
+        default=False, db_default=False, help_text="whoever signs in needs more than a password"
+    )
 
     def __str__(self) -> str:
         return self.name
@@ -33,6 +37,16 @@ class Account(models.Model):
     postal_address = models.CharField(max_length=300, help_text="in every email, as 15 U.S.C. 7704(a)(5) demands")
     brand_colour = models.CharField(
         max_length=7, blank=True, db_default="", help_text="of contact-facing pages, #1d5b66"
+    )
+    link_colour = models.CharField(
+        max_length=7,
+        blank=True,
+        default="",
+        db_default="",
+        help_text="of links and buttons there; the brand's when empty",
+    )
+    closing_lines = models.CharField(
+        max_length=300, blank=True, default="", db_default="", help_text="under every email, above the postal address"
     )
     trade = models.CharField(
         max_length=80, blank=True, default="", db_default="", help_text="what the business does: pottery"
@@ -81,6 +95,27 @@ class Account(models.Model):
         return self.name
 
 
+class Picture(models.Model):
+    """The account's logo, or the picture of its pages, as it was read and written anew (pictures.py). `token`: its address."""
+
+    class Kind(models.TextChoices):
+        LOGO = "logo"
+        PICTURE = "picture"
+
+    account = models.ForeignKey(Account, models.CASCADE, related_name="pictures")
+    kind = models.CharField(max_length=7, choices=Kind)
+    token = models.CharField(max_length=40, unique=True)
+    content = models.BinaryField(help_text="PNG")
+    width = models.PositiveIntegerField()
+    height = models.PositiveIntegerField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["account", "kind"], name="picture_of_a_kind")]
+
+    def __str__(self) -> str:
+        return f"{self.kind} of {self.account_id}"
+
+
 class PersonManager(BaseUserManager["Person"]):
     def create_user(self, email: str, password: str, **fields: object) -> "Person":
         """Raises django.core.exceptions.ValidationError for a password that is too easy to guess."""
@@ -88,6 +123,8 @@ class PersonManager(BaseUserManager["Person"]):
         validate_password(password, person)
         person.set_password(password)
         person.save()
+        addresses = apps.get_model("account", "EmailAddress")._default_manager
+        addresses.create(user=person, email=person.email, verified=True, primary=True)
         return person
 
     def get_by_natural_key(self, username: str | None) -> "Person":
@@ -103,6 +140,16 @@ class Person(AbstractBaseUser):
     phone = models.CharField(max_length=20, blank=True)
     is_consultant = models.BooleanField(default=False)
     is_active = models.BooleanField(default=True)
+    zone = models.CharField(
+        max_length=64, blank=True, default="", db_default="", help_text="IANA; the account's when empty"
+    )
+    signature = models.CharField(max_length=200, blank=True, default="", db_default="")
+    told = models.JSONField(
+        default=dict, db_default={}, blank=True, help_text="how, by kind of notice (diary.told); as usual if absent"
+    )
+    away_from = models.DateField(null=True, blank=True, help_text="the first day away, by the calendar of each account")
+    away_until = models.DateField(null=True, blank=True, help_text="the last day away; open without")
+    seen_at = models.DateTimeField(null=True, blank=True, help_text="real time, to some minutes")
 
     USERNAME_FIELD = "email"
     REQUIRED_FIELDS: ClassVar[list[str]] = []
@@ -125,12 +172,34 @@ class Membership(models.Model):
     account = models.ForeignKey(Account, models.CASCADE, related_name="memberships")
     person = models.ForeignKey(Person, models.CASCADE, related_name="memberships")
     role = models.CharField(max_length=10, choices=Role)
+    responsible_for = models.CharField(max_length=200, blank=True, default="", db_default="", help_text="in words")
+    stand_in = models.ForeignKey(
+        Person, models.SET_NULL, null=True, related_name="+", help_text="takes what falls to them while they are away"
+    )
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["account", "person"], name="one_role_an_account")]
 
     def __str__(self) -> str:
         return f"{self.person} as {self.role} of {self.account}"
+
+
+class StaffMail(models.Model):
+    """A mail to somebody who works here (staff_mail.py). Its words may open a door, so they are sealed, and gone once sent."""
+
+    address = models.EmailField()
+    subject = models.CharField(max_length=200)
+    sealed = models.TextField(blank=True)
+    made_at = models.DateTimeField()
+    next_try_at = models.DateTimeField(null=True, help_text="empty: it is gone, or will never go")
+    attempts = models.PositiveSmallIntegerField(default=0)
+    reason = models.CharField(max_length=300, blank=True, help_text="why it has not gone")
+
+    class Meta:
+        indexes = [models.Index("next_try_at", condition=models.Q(next_try_at__isnull=False), name="staff_mail_due")]
+
+    def __str__(self) -> str:
+        return f"{self.subject} to {self.address}"
 
 
 class AuditEntry(models.Model):

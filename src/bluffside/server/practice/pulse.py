@@ -68,8 +68,14 @@ def remember(request: HttpRequest, slug: str, account_id: int) -> None:
     _let_in[request.COOKIES.get("sessionid", ""), slug] = (account_id, time.monotonic() + REMEMBERED)
 
 
-def look(account_id: int) -> Pulse:
-    """One query, whoever asks; the database tells these two of any account (walls.FUNCTIONS)."""
+def look(account_id: int, request: HttpRequest) -> Pulse | None:
+    """One query, whoever asks; the database tells these two of any account (walls.FUNCTIONS). None when the session has been
+    ended, at once."""
     with connection.cursor() as cursor:
-        cursor.execute("SELECT number, working FROM bluffside_pulse(%s)", [account_id])
-        return Pulse(*cursor.fetchone())
+        cursor.execute(
+            "SELECT number, working FROM bluffside_pulse(%s)"
+            " WHERE EXISTS (SELECT FROM django_session WHERE session_key = %s AND expire_date > now())",
+            [account_id, request.COOKIES.get("sessionid", "")],
+        )
+        found = cursor.fetchone()
+    return Pulse(*found) if found else None

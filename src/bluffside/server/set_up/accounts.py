@@ -14,8 +14,28 @@ from bluffside.server.practice.refusals import BadFields
 from bluffside.server.set_up import places
 
 # What stands in an address for something else.
-TAKEN = {"api", "assets", "l", "u", "p", "f", "in", "outside", "health", "metrics"}
-COPIED = ("care", "score_rules", "brand_colour", "brand_line")
+TAKEN = {
+    "api",
+    "assets",
+    "_allauth",
+    "l",
+    "u",
+    "p",
+    "f",
+    "in",
+    "b",
+    "outside",
+    "health",
+    "metrics",
+    "begin",
+    "join",
+    "confirm",
+    "new-password",
+    "mailbox",
+    "myself",
+    "colleagues",
+}
+COPIED = ("care", "score_rules", "brand_colour", "brand_line", "link_colour", "closing_lines")
 PUT_AWAY = "the account is put away"
 
 

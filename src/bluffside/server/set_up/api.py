@@ -34,11 +34,10 @@ class DependsOut(Schema):
 
 
 class BusinessOut(Business):
-    """`number` and `texts_from`: the telephone and the number of texts as the country writes them; `depends` in the order of
+    """`number`: the telephone as the country writes it; `depends` in the order of
     the merge fields."""
 
     number: str
-    texts_from: str
     depends: list[DependsOut]
 
 
@@ -50,7 +49,6 @@ def _business(request: AccountRequest) -> BusinessOut:
         **kept,
         details=own.details,
         number=as_written(own.phone, own.region),
-        texts_from=as_written(own.text_number, own.region),
         depends=[DependsOut(path=path, workflows=[*map(_named, ones)]) for path, ones in merged.items()],
     )
 
@@ -99,12 +97,6 @@ def get_places(request: AccountRequest, account: Path[str]) -> PlacesOut:
         currencies=[ChoiceOut(**one._asdict()) for one in places.currencies()],
         languages=[ChoiceOut(**one._asdict()) for one in places.languages()],
     )
-
-
-@router.get("set-up/zones", response=list[ZoneOut])
-def zones(request: AccountRequest, account: Path[str], q: Annotated[str, Query(max_length=80)] = "") -> list[ZoneOut]:
-    """Time zones by a town, a country or a name of the IANA list."""
-    return [ZoneOut(**one._asdict()) for one in places.find_zones(q)]
 
 
 class DayOut(Schema):

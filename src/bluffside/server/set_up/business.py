@@ -33,17 +33,12 @@ FIELDS = {
     "web_page": "the web page",
     "booking_link": "the booking link",
     "signature": "the signature",
-    "sender_name": "whom emails come from",
-    "sender_email": "the address that emails come from",
-    "text_number": "the number that texts come from",
 }
 
 
 # How what is typed is read, where it is not kept as it is; each raises ValueError in words.
 READ: dict[str, Callable[[str, str], str]] = {
     "phone": addresses.mobile,
-    "text_number": addresses.mobile,
-    "sender_email": lambda typed, _: addresses.email(typed),
 }
 
 
@@ -68,9 +63,6 @@ class Business(Schema):
     web_page: Line = ""
     booking_link: Line = ""
     signature: Line = ""
-    sender_name: str = Field(default="", max_length=120)
-    sender_email: str = Field(default="", max_length=254)
-    text_number: str = Field(default="", max_length=40)
     details: list[Detail] = Field(default=[], max_length=40)
 
 

@@ -29,9 +29,9 @@ def missing(account: Account, workflows: Published) -> list[Missing]:
     }
     care = account_facts(account).care
     looked_at = [
-        ("email" in channels and not account.sender_email, "Workflows send emails, and no address is set that they come from.", "set-up", True),
+        ("email" in channels and not account.sender_email, "Workflows send emails, and no address is set and confirmed that they come from.", "senders", True),
         ("email" in channels and not account.postal_address, "Commercial email needs a postal address.", "set-up", True),
-        ("text" in channels and not account.text_number, "Workflows send texts, and no number is set that they come from.", "set-up", True),
+        ("text" in channels and not account.text_number, "Workflows send texts, and no number is set that they come from.", "senders", True),
         (not workflows, "No workflow is published yet.", "workflows", False),
         (not any(care.opening.days.values()), "No opening hours are set: calls and to-dos fall due at any hour.", "hours", False),
         ("text" in channels and not care.quiet, "No quiet hours are set: texts go out at any hour their workflow sends.", "hours", False),

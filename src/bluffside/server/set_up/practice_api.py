@@ -2,10 +2,10 @@
 
 from collections.abc import Callable
 from datetime import datetime
-from typing import Annotated, Literal, cast
+from typing import Literal, cast
 
 from django.http import Http404, HttpRequest
-from ninja import Path, Query, Router, Schema
+from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 from pydantic import Field
 
@@ -18,7 +18,6 @@ from bluffside.server.practice.api import OfPractice
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.practice.words import moment
 from bluffside.server.set_up import accounts, depending, going_live, places
-from bluffside.server.set_up.api import ZoneOut
 from bluffside.server.workflows.models import Workflow
 
 practice = Router(tags=["practice"], auth=OfPractice())
@@ -94,12 +93,6 @@ def make(request: HttpRequest, given: NewAccount) -> tuple[int, MadeOut]:
     like = _own(person, given.like) if given.like else None
     made = accounts.make(person.practice, given.name, given.zone, given.trade, person, like)
     return 201, MadeOut(slug=made.slug)
-
-
-@practice.get("zones", response=list[ZoneOut])
-def practice_zones(request: HttpRequest, q: Annotated[str, Query(max_length=80)] = "") -> list[ZoneOut]:
-    """Time zones by a town or a country."""
-    return [ZoneOut(**one._asdict()) for one in places.find_zones(q)]
 
 
 @practice.post("accounts/{slug}/put-away", response={204: None})

@@ -17,9 +17,11 @@ from itertools import chain
 
 from bluffside.core.engine import effects as do
 from bluffside.core.facts import Contact, Facts
+from bluffside.core.timing.local import to_local
 from bluffside.server import sql
 from bluffside.server.diary import services as diary
 from bluffside.server.diary.facts import write_appointments
+from bluffside.server.diary.told import Telling
 from bluffside.server.events.set_going import CalledOff
 from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.hooks import sending as hooks
@@ -28,7 +30,8 @@ from bluffside.server.messaging import outbox
 from bluffside.server.people.changes import write_changes
 from bluffside.server.people.models import Contact as ContactRow
 from bluffside.server.pipeline.facts import write_deals
-from bluffside.server.practice.models import Account, Person
+from bluffside.server.practice.models import Account
+from bluffside.server.practice.team import people_of, standing_in
 from bluffside.server.workflows.batch import Advanced, Batch
 from bluffside.server.workflows.models import EnrolmentReasons
 
@@ -54,7 +57,7 @@ def carry_out(batch: Batch, known: Mapping[int, Facts]) -> None:
     write_changes(account, batch.changed)
     write_deals(account, batch.changed)
     write_appointments(batch.changed)
-    team = _Team(account, batch.done)
+    team = _Team(account, batch.done, now)
     todo = _sorted(batch, known, team)
     outbox.queue(account, todo.messages)
     diary.tell(account, todo.notices)
@@ -114,14 +117,19 @@ def _sort(todo: _Sorted, one: Advanced, effect: do.Effect, contact: Contact, tea
                               effect.step, effect.attempts, due)
             )  # fmt: skip
             todo.causes[key] = one.cause
+            if assigned and (told := team.telling.of(assigned, "task")):
+                todo.notices.append(
+                    diary.NewNotice(one.contact_id, f"{key}:told", assigned, effect.title[:2_000], *told)
+                )
         case do.Notify():
             app, mail = effect.by != "email", effect.by != "app"
             todo.notices += [
-                diary.NewNotice(one.contact_id, key, person, effect.text[:2_000], app, mail)
+                diary.NewNotice(one.contact_id, key, person, effect.text[:2_000], *told)
                 for person in team.who(effect.assignee, one, todo)
+                if (told := team.telling.of(person, "workflow", app, mail))
             ]
         case do.SetOwner():
-            for person in team.who(effect.assignee, one, todo)[:1]:
+            for person in team.named(effect.assignee, one, todo)[:1]:
                 todo.owners[one.contact_id] = person
         case do.AddNote():
             todo.happened.append(Happened("note.added", one.contact_id, {"text": effect.text}, one.cause))
@@ -143,33 +151,29 @@ def _sort(todo: _Sorted, one: Advanced, effect: do.Effect, contact: Contact, tea
 
 
 class _Team:
-    """Who gets what: members by name, or whoever is responsible. Asked for only where somebody is named."""
+    """Who gets what: members by name, or whoever is responsible; while they are away, who stands in. Asked for only where
+    somebody is to get something."""
 
-    def __init__(self, account: Account, done: Sequence[Advanced]) -> None:
+    def __init__(self, account: Account, done: Sequence[Advanced], now: datetime) -> None:
         self.account = account
-        names = {
-            name
-            for one in done
-            for effect in one.effects
-            if isinstance(effect, do.MakeTask | do.Notify | do.SetOwner)
-            for name in effect.assignee.members
-        }
-        self.by_name = dict(_members(account, names)) if names else {}
+        gets = [e for one in done for e in one.effects if isinstance(e, do.MakeTask | do.Notify | do.SetOwner)]
+        names = {name for effect in gets for name in effect.assignee.members}
+        people = list(people_of(account)) if gets else []
+        self.by_name = {one.name: one.id for one in people if one.name in names}
+        self.telling = Telling(people, account.zone, now)
+        self.instead = standing_in(account, people, to_local(now, account.zone).date())
 
     def who(self, assignee: do.Assignee, one: Advanced, todo: _Sorted) -> list[int]:
+        """Ids of persons: those named, or who stands in for them today; nobody twice."""
+        return list(dict.fromkeys(self.instead.get(id, id) for id in self.named(assignee, one, todo)))
+
+    def named(self, assignee: do.Assignee, one: Advanced, todo: _Sorted) -> list[int]:
         """Ids of persons; of whoever is responsible when those named are not there any more."""
         named = [self.by_name[name] for name in assignee.members if name in self.by_name]
         if named:
             return named
         responsible = todo.owners.get(one.contact_id) or one.responsible_id or self.account.responsible_id
         return [responsible] if responsible else []
-
-
-def _members(account: Account, names: set[str]) -> list[tuple[str, int]]:
-    """Name and id of those of the practice who may enter the account."""
-    people = Person.objects.filter(practice=account.practice_id, name__in=names, is_active=True)
-    inside = people.filter(is_consultant=True) | people.filter(memberships__account=account)
-    return list(inside.distinct().values_list("name", "id"))
 
 
 def _write_states(done: Sequence[Advanced], now: datetime) -> None:

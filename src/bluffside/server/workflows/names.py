@@ -83,7 +83,10 @@ def names_of(account: Account) -> dict[str, list[Name]]:
         for one in Workflow.objects.filter(account=account, archived_at=None)
     }
     found["member"] = {one.name: "" for one in members_of(account)}
-    found["sender"] = {one.name: f"{one.channel}, {one.address}" for one in Sender.objects.filter(account=account)}
+    found["sender"] = {
+        one.name: f"{one.channel}, {one.address}"
+        for one in Sender.objects.filter(account=account, confirmed_at__isnull=False)
+    }
     found["message"] = messages
     return {kind: [Name(*one) for one in sorted(named.items(), key=_alike)] for kind, named in found.items()}
 

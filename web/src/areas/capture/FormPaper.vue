@@ -10,7 +10,7 @@ import FormQuestions from "@/shared/FormQuestions.vue";
 defineProps<{ design: Schemas["FormDesign"]; name: string }>();
 const { data: details } = useAccountDetails();
 const { data: brand } = useRead("/brand");
-const looks = computed(() => ({ "--brand": brand.value?.colour || "#1d5b66", "--on-brand": brand.value?.on || "#fff" }));
+const looks = computed(() => ({ "--brand": brand.value?.shown || "#1d5b66", "--on-brand": brand.value?.on || "#fff" }));
 const tried = ref<Record<string, string[]>>({});
 </script>
 

@@ -1,16 +1,15 @@
 <script setup lang="ts">
-/** The account's forms, and its brand on the pages that contacts see. */
-import { computed, reactive, ref, watch } from "vue";
+/** The account's forms. */
+import { computed, ref } from "vue";
 import { useRouter } from "vue-router";
 
-import { useMay, useRead, useTouched } from "@/queries/account";
+import { useMay, useRead } from "@/queries/account";
 import { api, ok } from "@/api/client";
 import { useUses } from "@/shared/useUses";
 import { useAccount } from "@/queries/session";
 import Ask from "@/ui/Ask.vue";
 import { usePending } from "@/ui/usePending";
 import ReadState from "@/ui/ReadState.vue";
-import { tell } from "@/ui/told";
 import FormRow from "@/ui/FormRow.vue";
 import type { Column } from "@/ui/columns";
 import DataTable from "@/ui/DataTable.vue";
@@ -20,21 +19,12 @@ import PageHead from "@/ui/PageHead.vue";
 
 const account = useAccount();
 const router = useRouter();
-const touched = useTouched();
 const path = computed(() => ({ account: account.value }));
 const mayDo = useMay();
 const may = computed(() => mayDo("workflows"));
 const { data: forms, ...formsRead } = useRead("/forms", undefined, { live: true });
-const { data: kept, ...keptRead } = useRead("/brand");
-const brand = reactive({ colour: "#1d5b66", line: "" });
-watch(kept, (now) => now && Object.assign(brand, { colour: now.colour || "#1d5b66", line: now.line }), { immediate: true });
 const { places: usesOf } = useUses();
 const { pending, act } = usePending();
-async function keepBrand() {
-  const done = await act(() => ok(api.PUT("/api/accounts/{account}/brand", { params: { path: path.value }, body: { ...brand } })));
-  if (done) tell("The brand is kept; every page has it now.");
-  void touched("/brand");
-}
 const asking = useAsking("new");
 const name = ref("");
 const forTeam = ref(false);
@@ -60,7 +50,7 @@ const COLUMNS: Column[] = [
 <template>
   <div class="page">
     <PageHead title="Forms"><BButton v-if="may" variant="primary" @click="asking = 'new'">New form</BButton></PageHead>
-    <ReadState :of="[formsRead, keptRead]" what="The forms">
+    <ReadState :of="[formsRead]" what="The forms">
       <DataTable v-if="forms?.length" caption="Forms" :rows="forms" :columns="COLUMNS">
         <template #form="{ item: one }"
           ><RouterLink :to="{ name: 'form', params: { form: one.id } }">{{ one.name }}</RouterLink></template
@@ -79,15 +69,9 @@ const COLUMNS: Column[] = [
       <EmptyState v-else-if="forms"
         >No form yet. One could be “Open day”: a name, an email, what one would like to try; its QR code on the poster.</EmptyState
       >
-      <form v-if="may" class="brand" @submit.prevent="keepBrand">
-        <h2>On the pages that contacts see</h2>
-        <p class="row">
-          <label><span>Colour</span><input v-model="brand.colour" type="color" /></label
-          ><FormRow label="A line under the name" class="line"
-            ><BFormInput v-model="brand.line" maxlength="120" placeholder="What you do, in a line" /></FormRow
-          ><BButton variant="outline-primary" type="submit" :disabled="pending">Keep the brand</BButton>
-        </p>
-      </form>
+      <p class="soft brand">
+        Forms, and all pages that contacts see, are in the account’s <RouterLink :to="{ name: 'brand' }">brand</RouterLink>.
+      </p>
     </ReadState>
     <Ask v-if="asking" v-slot="{ close }" title="A new form" @close="asking = ''">
       <form @submit.prevent="make">
@@ -110,18 +94,7 @@ const COLUMNS: Column[] = [
 
 <style scoped>
 .brand {
-  margin-top: 26px;
-  border-top: 1px solid var(--ink);
-  padding-top: 10px;
-  max-width: 46rem;
-}
-.brand p {
-  align-items: end;
-}
-.brand input[type="color"] {
-  height: 32px;
-  width: 56px;
-  padding: 2px;
+  margin-top: 18px;
 }
 .line {
   flex: 1;

@@ -84,6 +84,7 @@ async function bringBack(one: Row) {
   <div class="page">
     <PageHead title="Accounts" :about="practice?.name ?? ''">
       <BButton v-if="putAway" variant="link" @click="away = !away">{{ away ? "those in use" : `${putAway} put away` }}</BButton>
+      <RouterLink v-if="consultant" :to="{ name: 'practice-people' }">Who works here</RouterLink>
       <BButton v-if="consultant" variant="primary" @click="asking = 'new'">New account</BButton>
     </PageHead>
     <p class="lead">Each client business has its own people, workflows and messages.</p>

@@ -4,18 +4,18 @@ import { computed } from "vue";
 
 import { api, ok, type Schemas } from "@/api/client";
 import { useAnswered, useMay, useRead, useTouched } from "@/queries/account";
-import { useAccount } from "@/queries/session";
+import { useAccount, useAccountDetails } from "@/queries/session";
 import PageHead from "@/ui/PageHead.vue";
 import ReadState from "@/ui/ReadState.vue";
 import { usePending } from "@/ui/usePending";
 import { money } from "@/ui/words";
 import OwnDetails from "./parts/OwnDetails.vue";
 import OfWorkflows from "./parts/OfWorkflows.vue";
-import SetHead from "./parts/SetHead.vue";
-import SetLine from "./parts/SetLine.vue";
-import WordPart from "./parts/WordPart.vue";
-import ZonePart from "./parts/ZonePart.vue";
-import { useKeeping } from "./useKeeping";
+import SetHead from "@/shared/settings/SetHead.vue";
+import SetLine from "@/shared/settings/SetLine.vue";
+import WordPart from "@/shared/settings/WordPart.vue";
+import ZonePart from "@/shared/settings/ZonePart.vue";
+import { useKeeping } from "@/shared/settings/useKeeping";
 
 type Business = Schemas["Business"];
 const FIELDS = [
@@ -30,9 +30,6 @@ const FIELDS = [
   "web_page",
   "booking_link",
   "signature",
-  "sender_name",
-  "sender_email",
-  "text_number",
 ] as const;
 const account = useAccount();
 const touched = useTouched();
@@ -62,6 +59,8 @@ function keep(parts: Partial<Business>) {
   });
 }
 const choices = (of: { code: string; name: string }[] = []) => of.map((one) => ({ value: one.code, words: one.name }));
+const { data: details } = useAccountDetails();
+const from = computed(() => [details.value?.sender_email, details.value?.text_number].filter(Boolean).join(" and ") || "nobody yet");
 const used = (path: string) => business.value?.depends.find((one) => one.path === path)?.workflows ?? [];
 </script>
 
@@ -160,36 +159,9 @@ const used = (path: string) => business.value?.depends.find((one) => one.path ==
           >
         </SetLine>
         <SetHead title="How it writes" />
-        <SetLine :fault="fault('sender_name', 'sender_email')">
-          Emails come from
-          <WordPart
-            :value="business.sender_name"
-            label="Whom emails come from"
-            empty="nobody yet"
-            :most="120"
-            :disabled="!may"
-            @keep="keep({ sender_name: $event })" />
-          at
-          <WordPart
-            :value="business.sender_email"
-            label="Address that emails come from"
-            type="email"
-            empty="no address yet"
-            :most="254"
-            :disabled="!may"
-            @keep="keep({ sender_email: $event })" />.
-          <template #depends>Answers to emails come to this address.</template>
-        </SetLine>
-        <SetLine :fault="fault('text_number')">
-          Texts come from
-          <WordPart
-            :value="business.texts_from"
-            label="Number that texts come from"
-            type="tel"
-            empty="no number yet"
-            :disabled="!may"
-            @keep="keep({ text_number: $event })" />.
-          <template #depends>Answers to texts come to this number.</template>
+        <SetLine>
+          Its messages come from <RouterLink :to="{ name: 'senders' }">{{ from }}</RouterLink>.
+          <template #depends>Each address is confirmed before it is used; numbers, speeds and domains are there, too.</template>
         </SetLine>
         <SetLine :fault="fault('language', 'currency')">
           In

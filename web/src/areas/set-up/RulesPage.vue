@@ -8,9 +8,9 @@ import ReadState from "@/ui/ReadState.vue";
 import { many } from "@/ui/words";
 import LimitLines from "./parts/LimitLines.vue";
 import OfWorkflows from "./parts/OfWorkflows.vue";
-import SetHead from "./parts/SetHead.vue";
-import SetLine from "./parts/SetLine.vue";
-import WordPart from "./parts/WordPart.vue";
+import SetHead from "@/shared/settings/SetHead.vue";
+import SetLine from "@/shared/settings/SetLine.vue";
+import WordPart from "@/shared/settings/WordPart.vue";
 import { useCare, type Care } from "./useCare";
 
 const { care, careRead, keep, faults, may } = useCare();

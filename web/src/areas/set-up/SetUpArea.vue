@@ -6,9 +6,12 @@ import ErrorBoundary from "@/ui/ErrorBoundary.vue";
 const may = useMay();
 const CHAPTERS: [name: string, words: string][] = [
   ["set-up", "The business"],
+  ["brand", "Brand"],
+  ["senders", "Senders"],
   ["hours", "Hours and days off"],
   ["rules", "House rules"],
   ["consent", "Consent"],
+  ["team", "The team"],
   ["changes", "What changed"],
   ["live", "Going live"],
 ];

@@ -5,7 +5,7 @@ import { api, ok, type Schemas } from "@/api/client";
 import { useAnswered, useMay, useRead, useTouched } from "@/queries/account";
 import { useAccount } from "@/queries/session";
 import { usePending } from "@/ui/usePending";
-import { useKeeping } from "./useKeeping";
+import { useKeeping } from "@/shared/settings/useKeeping";
 
 export type Care = Schemas["Care"];
 const PARTS = [

@@ -5,9 +5,9 @@ import { computed } from "vue";
 import type { Schemas } from "@/api/client";
 import { dayOf } from "@/ui/words";
 import OfWorkflows from "./OfWorkflows.vue";
-import SetHead from "./SetHead.vue";
-import SetLine from "./SetLine.vue";
-import WordPart from "./WordPart.vue";
+import SetHead from "@/shared/settings/SetHead.vue";
+import SetLine from "@/shared/settings/SetLine.vue";
+import WordPart from "@/shared/settings/WordPart.vue";
 
 type Calendar = Schemas["HolidayCalendar"];
 type Off = NonNullable<Calendar["own"]>[number];

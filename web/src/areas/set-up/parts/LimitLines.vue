@@ -2,9 +2,9 @@
 /** Message limits across all workflows, and the least time between two messages, which is a limit of one. */
 import type { Schemas } from "@/api/client";
 import ReachParts from "./ReachParts.vue";
-import SetHead from "./SetHead.vue";
-import SetLine from "./SetLine.vue";
-import WordPart from "./WordPart.vue";
+import SetHead from "@/shared/settings/SetHead.vue";
+import SetLine from "@/shared/settings/SetLine.vue";
+import WordPart from "@/shared/settings/WordPart.vue";
 
 type Limit = Schemas["MessageLimit"];
 const props = defineProps<{ limits: readonly Limit[]; fault?: string; may: boolean }>();

@@ -6,10 +6,10 @@ import type { Schemas } from "@/api/client";
 import { DAYS, DAY_NAMES } from "@/sentences/written";
 import { dayWords, daysOf, linesOf, type OpeningLine } from "../openingLines";
 import OfWorkflows from "./OfWorkflows.vue";
-import SetHead from "./SetHead.vue";
-import SetLine from "./SetLine.vue";
+import SetHead from "@/shared/settings/SetHead.vue";
+import SetLine from "@/shared/settings/SetLine.vue";
 import SomePart from "./SomePart.vue";
-import WordPart from "./WordPart.vue";
+import WordPart from "@/shared/settings/WordPart.vue";
 
 type Hours = Schemas["OpeningHours"];
 const props = defineProps<{ opening: Hours; wait: { id: number; name: string }[]; fault?: string; may: boolean }>();

@@ -4,9 +4,9 @@ import { nextTick, ref } from "vue";
 
 import type { Schemas } from "@/api/client";
 import OfWorkflows from "./OfWorkflows.vue";
-import SetHead from "./SetHead.vue";
-import SetLine from "./SetLine.vue";
-import WordPart from "./WordPart.vue";
+import SetHead from "@/shared/settings/SetHead.vue";
+import SetLine from "@/shared/settings/SetLine.vue";
+import WordPart from "@/shared/settings/WordPart.vue";
 
 type Detail = Schemas["Detail"];
 const props = defineProps<{ details: Detail[]; depends: Schemas["DependsOut"][]; fault: string; may: boolean }>();

@@ -4,9 +4,9 @@ import type { Schemas } from "@/api/client";
 import { many } from "@/ui/words";
 import OfWorkflows from "./OfWorkflows.vue";
 import ReachParts from "./ReachParts.vue";
-import SetHead from "./SetHead.vue";
-import SetLine from "./SetLine.vue";
-import WordPart from "./WordPart.vue";
+import SetHead from "@/shared/settings/SetHead.vue";
+import SetLine from "@/shared/settings/SetLine.vue";
+import WordPart from "@/shared/settings/WordPart.vue";
 
 type Quiet = Schemas["QuietHours"];
 const props = defineProps<{ quiet: readonly Quiet[]; send: { id: number; name: string }[]; fault?: string; may: boolean }>();

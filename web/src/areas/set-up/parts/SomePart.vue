@@ -3,7 +3,7 @@
 import { nextTick, ref } from "vue";
 
 import ToggleEdit from "@/sentences/editors/ToggleEdit.vue";
-import PartButton from "./PartButton.vue";
+import PartButton from "@/shared/settings/PartButton.vue";
 
 const props = defineProps<{
   value: readonly string[];

@@ -26,7 +26,10 @@ const typed = ref("");
 const asText = (value: string | number | null) => (value === null ? "" : String(value));
 watch(
   () => props.value,
-  (now) => (typed.value = asText(now)),
+  (now, before) => {
+    // What is being typed stays when the value is read again meanwhile.
+    if (before === undefined || typed.value === asText(before)) typed.value = asText(now);
+  },
   { immediate: true },
 );
 function keep() {

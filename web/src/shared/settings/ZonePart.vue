@@ -3,12 +3,13 @@
 import { computed, nextTick, ref } from "vue";
 import { refDebounced } from "@vueuse/core";
 
-import type { Schemas } from "@/api/client";
-import { useRead } from "@/queries/account";
+import { api, ok, type Schemas } from "@/api/client";
+import { useQuery } from "@tanstack/vue-query";
 import PartButton from "./PartButton.vue";
 
 type Zone = Schemas["ZoneOut"];
-const props = defineProps<{ value: string; disabled?: boolean }>();
+/** `none`: what is said where none is chosen. */
+const props = defineProps<{ value: string; none?: string; disabled?: boolean }>();
 const emit = defineEmits<{ keep: [zone: Zone] }>();
 const editing = ref(false);
 const typed = ref("");
@@ -16,12 +17,14 @@ const at = ref(0);
 const box = ref<HTMLElement>();
 const part = ref<InstanceType<typeof PartButton>>();
 const q = refDebounced(typed, 150);
-const { data: found } = useRead("/set-up/zones", () => ({ query: { q: q.value } }), {
+const { data: found } = useQuery({
+  queryKey: ["zones", q],
+  queryFn: () => ok(api.GET("/api/myself/zones", { params: { query: { q: q.value } } })),
   enabled: () => editing.value && q.value.length > 1,
   placeholderData: (before) => before,
 });
 const shown = computed(() => (typed.value.length > 1 ? (found.value ?? []) : []));
-const words = computed(() => props.value.split("/").at(-1)?.replaceAll("_", " ") ?? props.value);
+const words = computed(() => props.value.split("/").at(-1)?.replaceAll("_", " ") || props.none || "");
 async function edit() {
   typed.value = "";
   at.value = 0;
@@ -74,7 +77,7 @@ const move = (by: number) => (at.value = Math.max(0, Math.min(shown.value.length
       </li>
     </ul>
   </span>
-  <PartButton v-else ref="part" :label="`Time zone: ${value}`" :words="words" :disabled="disabled" @press="edit" />
+  <PartButton v-else ref="part" :label="`Time zone: ${value || words}`" :words="words" :disabled="disabled" @press="edit" />
 </template>
 
 <style scoped>
