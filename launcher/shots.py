@@ -146,7 +146,7 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "versions": _versions,
     "set-up": _set_up("The business"),
     "senders": _set_up("Senders"),
-    "hours": _set_up("Hours and days off"),
+    "connections": _set_up("Connections"),
     "team": _set_up("The team"),
 }
 

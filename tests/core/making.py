@@ -149,6 +149,7 @@ happenings = st.sampled_from(
         {"kind": "appointment", "what": "cancelled"},
         {"kind": "form_sent", "form": "Open day"},
         {"kind": "opted_out"},
+        {"kind": "consent_given"},
         {"kind": "tag_added", "tags": ["a"]},
     ]
 )

@@ -238,13 +238,16 @@ def test_a_trickle_brings_everybody_in_order_within_its_days_and_hours(
 # ---- consent and reach
 
 
+ASKS = Care(policy={"marketing": "ask_first", "service": "ask_first"})
+
+
 def test_consent_is_by_channel_and_purpose_and_do_not_contact_is_above_all() -> None:
     said = (Consent("text", "marketing", "withdrawn"), Consent("email", "marketing", "given"))
     contact = Contact(email="a@example.com", mobile="+447700900123", consents=said)
     assert why_closed(contact, "text") == "opted out of texts for marketing"
     assert why_closed(contact, "text", "service") == ""
-    assert why_closed(contact, "email", "marketing", "ask_first") == ""
-    assert why_closed(contact, "email", "service", "ask_first") == "has not agreed to email for service"
+    assert why_closed(contact, "email", "marketing", ASKS) == ""
+    assert why_closed(contact, "email", "service", ASKS) == "has not agreed to email for service"
     assert why_closed(contact, "letter") == "no postal address"
     assert why_closed(replace(contact, do_not_contact=True), "email") == "not to be contacted"
 

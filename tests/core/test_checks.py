@@ -11,7 +11,7 @@ from bluffside.core.steps import KINDS
 from bluffside.core.workflow.checks import can_publish, check
 from bluffside.core.workflow.document import Workflow
 from bluffside.core.workflow.graph import reachable, unbounded_loop
-from bluffside.core.workflow.house import House, People
+from bluffside.core.workflow.house import House, People, Trouble
 from bluffside.core.workflow.mending import mended
 from bluffside.core.workflow.program import compile_workflow
 from bluffside.core.workflow.references import Reference, references
@@ -76,6 +76,8 @@ ALONE: list[tuple[str, str, str, dict[str, Any], str, str]] = [
      "Go by the field alone"),
     ("address-open", "warning", "h", {"steps": [{"kind": "webhook", "id": "h", "url": "http://example.com/in"}]}, "not https",
      "Use https"),
+    ("key-in-script", "warning", "h", {"steps": [{"kind": "webhook", "id": "h", "url": "https://berths.example.com/in",
+                                                  "headers": [{"name": "authorization", "value": "Bearer x"}]}]}, "under Connections", ""),
     ("consent-no-wording", "warning", "c", {"steps": [{"kind": "consent", "id": "c"}]}, "part of its proof", ""),
     ("no-points", "warning", "p", {"steps": [{"kind": "score", "id": "p", "points": 0}]}, "adds no points", "Remove the line"),
     ("yearly-once", "warning", "", {"starts": [{"kind": "date_comes", "field": "birthday"}]}, "in one year only",
@@ -136,10 +138,13 @@ IN_HOUSE: list[tuple[str, str, dict[str, Any], House, str]] = [
     ("lost-behind", "e", {"steps": [{"kind": "on_date", "id": "d", "date": "2026-04-03", "if_past": "next_day"},
                                     {"kind": "on_date", "id": "e", "date": "2026-04-03", "at": "14:00"}, text("a")]},
      House(), "goes on Sat 4 Apr, 09:00. This has passed then"),
-    ("no-such-service", "o", {"steps": [{"kind": "outside_series", "id": "o", "service": "Gull Post"}]}, House(services={}),
-     "no service “Gull Post”"),
-    ("service-off", "o", {"steps": [{"kind": "outside_series", "id": "o", "service": "Gull Post"}]},
-     House(services={"Gull Post": False}), "does not answer"),
+    ("not-connected", "a", {"steps": [text("a")]}, House(out_of_order={("channel", "text"): Trouble("Texts: switched off.")}), "switched off"),
+    ("not-connected", "o", {"steps": [{"kind": "outside_series", "id": "o", "service": "Gull Post"}]},
+     House(out_of_order={("service", "series"): Trouble("It does not work.")}), "does not work"),
+    ("not-connected", "w", {"steps": [{"kind": "webhook", "id": "w", "url": "https://berths.example.com:8443/in"}]},
+     House(out_of_order={("host", "berths.example.com"): Trouble("It lets nobody in.")}), "lets nobody in"),
+    ("not-connected", "", {"starts": [{"kind": "lead_received", "source": "Advert"}], "steps": [text("a")]},
+     House(out_of_order={("source", "Advert"): Trouble("Nothing has come.")}), "Nothing has come"),
     ("beyond-reach", "a", {"steps": [text("a")]}, House(people=People(412, beyond={"text": 38})), "38 of 412 cannot be reached by text"),
     ("merge-field-empty", "a", {"steps": [text("a", "Hi {{ contact.first_name }}")]},
      House(people=People(412, empty={"contact.first_name": 5})), "5 of 412 have no first name"),

@@ -71,6 +71,8 @@ KINDS: dict[str, tuple[dict[str, Any], str, Event | None, list[Event]]] = {
                    [event("date.came", field="renewal")]),
     "lead_received": ({"source": "Adverts"}, "when a lead comes from Adverts", event("lead.received", source="Adverts"),
                       [event("lead.received", source="Fair")]),
+    "consent_given": ({"channel": "text"}, "when they agree to text", event("consent.given", channel="text"),
+                      [event("consent.given", channel="email"), event("consent.withdrawn", channel="text")]),
     "opted_out": ({"channel": "text"}, "when they opt out of text", event("consent.withdrawn", channel="text"),
                   [event("consent.withdrawn", channel="email"), event("consent.given", channel="text")]),
     "task_done": ({"step": "ring", "outcomes": ["reached"]}, "when the task of ring is done: reached",

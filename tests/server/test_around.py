@@ -311,7 +311,7 @@ def test_what_a_page_counts_is_what_the_rule_says(house: House) -> None:
     house.sailing.refresh_from_db()
     found = people_of(house.sailing, parse_workflow(ASK | {"starts": [{"kind": "by_hand"}]}))
     facts = load_contacts(house.sailing, [one.id for one in contacts])
-    refused = [why_closed(one.contact, "text", "marketing", "ask_first") for one in facts.values()]
+    refused = [why_closed(one.contact, "text", "marketing", asks) for one in facts.values()]
     assert (found.count, found.beyond["text"]) == (4, sum(map(bool, refused))) == (4, 3)
 
 

@@ -70,6 +70,7 @@ def by_form(house: House, form: Form, said: dict[str, str], agrees: bool = True)
 
 def by_lead(house: House, form: Form, said: dict[str, str], agrees: bool = True) -> None:
     source = house.sailing.lead_sources.filter(name="Advert").first() or leads.make(house.sailing, "Advert")
+    leads.address_anew(source)
     fields = [{"path": name, "fills": "field:Boat" if name == "Boat" else name} for name in ("Boat", *ANA)]
     source.matching = {"fields": fields, "consent": "text" if agrees else "", "duplicates": "overwrite"}
     source.save()
@@ -364,7 +365,7 @@ def everywhere(house: House, form: Form) -> Contact:
     outside(f"/f/{form.token}", stamp_less)  # kept apart as spam
     by_form(house, form, {"email": "zyxw@example.com", "first_name": "Zyxwina B"})
     by_lead(house, form, {"email": "zyxw@example.com", "Boat": "Zyxwina’s boat"})
-    source = house.sailing.lead_sources.get(name="Advert")
+    source = leads.address_anew(house.sailing.lead_sources.get(name="Advert"))
     source.on = False
     source.save()
     lead_of(f"/in/{source.secret}", {"email": "zyxw@example.com", "note": "Zyxwina"})

@@ -23,14 +23,16 @@ from standardwebhooks.webhooks import Webhook, WebhookVerificationError
 
 from bluffside.server.events.models import Event
 from bluffside.server.events.stream import WORLD, Cause
-from bluffside.server.hooks import guard, sending
+from bluffside.server.hooks import guard, sending, signing
 from bluffside.server.hooks.models import Call
+from bluffside.server.hooks.signing import key_of
 from bluffside.server.messaging.models import Message
 from bluffside.server.outside.models import Asked
 from bluffside.server.outside.stand_ins.series import on_series
 from bluffside.server.people.models import ContactImport, ImportPart
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account
+from bluffside.server.practice.sealing import seal
 from bluffside.server.worker import until_quiet
 from bluffside.server.workflows import enrolling
 from bluffside.server.workflows.models import Enrolment
@@ -99,16 +101,16 @@ def test_a_request_is_made_as_it_is_written_and_its_signature_holds(house: House
     assert (method, path, json.loads(body)) == ("POST", "/in?x=1&from=a+%26+b", {"who": "p1@example.com"})
     assert (sent["X-Who"], sent["Content-Type"], sent["webhook-id"]) == ("P1", "application/json", call.key)
     house.sailing.refresh_from_db()
-    assert Webhook(house.sailing.webhook_secret).verify(body, sent) == {"who": "p1@example.com"}
+    assert Webhook(key_of(house.sailing)).verify(body, sent) == {"who": "p1@example.com"}
     with pytest.raises(WebhookVerificationError):
-        Webhook(house.sailing.webhook_secret).verify(body.replace("p1", "p2"), sent)
+        Webhook(key_of(house.sailing)).verify(body.replace("p1", "p2"), sent)
     assert Event.objects.get(kind="webhook.answered").data["status"] == 200
 
 
 def test_the_signature_is_that_of_the_specifications_example() -> None:
     """The example of the Standard Webhooks specification's libraries; values from memory."""
     secret = "whsec_MfKQ9r8GKYqrTwjUPD8ILPZIo2LaLaSw"
-    signed = sending.signature(secret, "msg_p5jXN8AQM9LWM0D4loKWxJek", 1614265330, '{"test": 2432232314}')
+    signed = signing.signature(secret, "msg_p5jXN8AQM9LWM0D4loKWxJek", 1614265330, '{"test": 2432232314}')
     assert signed == "v1,g0hM9SsE+OTPJTGt/tmIKtSyZlE3uFJELVlNIOLJ1OE="
 
 
@@ -312,14 +314,14 @@ def test_the_door_to_the_stand_ins_leads_to_them_alone(house: House) -> None:
 
 @pytest.mark.parametrize("secret", ["", "whsec_AAAA"])
 def test_nobody_signs_with_no_secret(house: House, secret: str) -> None:
-    house.sailing.webhook_secret = secret
+    house.sailing.signing_key_sealed = seal(secret)
     house.sailing.save()
     body = json.dumps({"account": "sailing"})
     now = int(time.time())
     headers = {
         "webhook-id": "k",
         "webhook-timestamp": str(now),
-        "webhook-signature": sending.signature(secret, "k", now, body),
+        "webhook-signature": signing.signature(secret, "k", now, body),
     }
     answer = Client().post("/outside/anything", body, content_type="application/json", headers=headers)
     assert answer.status_code == (401 if not secret else 200)

@@ -20,7 +20,7 @@ from bluffside.server.people.models import ContactImport
 from bluffside.server.people.services import add_contact, add_note, add_tags, set_consent
 from bluffside.server.practice import clock
 from bluffside.server.practice.keeping import SORTS, session_days
-from bluffside.server.practice.models import Account
+from bluffside.server.practice.models import Account, AccountExport
 from bluffside.server.worker import until_quiet
 from bluffside.server.workflows import enrolling
 from bluffside.server.workflows.models import EnrolmentReasons
@@ -33,7 +33,7 @@ SINCE, LATER = datetime(2021, 1, 1, tzinfo=UTC), NOW.replace(month=8)
 # and the account, what is still to come, and what the
 # stand-ins of other systems know. Whoever adds a table decides: here, or in a keeping.py.
 STAYS = {
-    "Account", "Appointment", "Asked", "AuditEntry", "Bucket", "Consent", "Contact", "ContactList", "ContactTag", "DailyPass", "Deal", "Enrolment",
+    "Account", "Appointment", "Asked", "AuditEntry", "Bucket", "Connection", "Consent", "Contact", "ContactList", "ContactTag", "DailyPass", "Deal", "Enrolment",
     "Erased", "Expected", "Invitation", "Form", "FurtherAddress", "IncomingRule", "Intake", "LeadSource", "MergedContact", "Notice", "OwnCopy",
     "Pending", "Proposal", "Segment", "Sender", "Signal", "Task", "Version", "Workflow",
 }  # fmt: skip
@@ -58,7 +58,8 @@ def live(house: House, account: Account) -> None:
     form = account.forms.create(name="Open day", token=f"t{account.id}", design={}, made_at=at["at"])
     FormAnswer.objects.create(form=form, key="a", state="taken", answers={}, **at)
     FormAnswer.objects.create(form=form, key="b", state="spam", answers={}, **at)
-    source = account.lead_sources.create(name="Fair", secret=f"s{account.id}", made_at=at["at"])
+    AccountExport.objects.create(account=account, state="done", asked_at=at["at"])
+    source = account.lead_sources.create(name="Fair", digest=f"s{account.id}", made_at=at["at"], address_at=at["at"])
     Lead.objects.create(source=source, key="l", body={}, state="taken", **at)
     Call.objects.create(
         account=account,

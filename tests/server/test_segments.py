@@ -180,7 +180,8 @@ def write(house: House, number: int, one: dict[str, Any]) -> None:
         tag, _ = Tag.objects.get_or_create(account=account, name=name)
         ContactTag.objects.create(account=account, contact=contact, tag=tag)
     for (by, why), state in one["consents"].items():
-        Consent.objects.create(account=account, contact=contact, channel=by, purpose=why, state=state, at=NOW)
+        at = NOW - timedelta(days=20) * len(f"{by}{why}")  # some of them longer ago than consent may be good for
+        Consent.objects.create(account=account, contact=contact, channel=by, purpose=why, state=state, at=at)
     for n, (pipeline, stage, state, value, created, since, owned) in enumerate(one["deals"]):
         Deal.objects.create(
             account=account, contact=contact, ref=str(n), pipeline=pipeline, stage=stage, state=state, value=value,
@@ -200,9 +201,16 @@ def write(house: House, number: int, one: dict[str, Any]) -> None:
 # ---- the tests
 
 
-def same(house: House, who: Sequence[dict[str, Any]], asked: Sequence[dict[str, Any]], policy: bool = False) -> None:
+def same(
+    house: House,
+    who: Sequence[dict[str, Any]],
+    asked: Sequence[dict[str, Any]],
+    policy: bool = False,
+    months: int | None = None,
+) -> None:
     account = house.sailing
     account.care = {"policy": {"marketing": "ask_first"}} if policy else {}
+    account.care["consent_months"] = months
     with transaction.atomic():
         for number, one in enumerate(who):
             write(house, number, one)
@@ -216,9 +224,9 @@ def same(house: House, who: Sequence[dict[str, Any]], asked: Sequence[dict[str, 
 
 
 @settings(max_examples=40, suppress_health_check=list(HealthCheck))
-@given(who=st.lists(people, min_size=2, max_size=4), asked=conditions, policy=flag)
-def test_sql_finds_whom_the_core_finds(house: House, who: Any, asked: Any, policy: bool) -> None:
-    same(house, who, asked, policy)
+@given(who=st.lists(people, min_size=2, max_size=4), asked=conditions, policy=flag, months=st.none() | st.just(8))
+def test_sql_finds_whom_the_core_finds(house: House, who: Any, asked: Any, policy: bool, months: int | None) -> None:
+    same(house, who, asked, policy, months)
 
 
 # What a kind of test looks at: only that is made up, so that tests and people meet, and at their edges.

@@ -16,7 +16,10 @@ from allauth.mfa.totp.internal.auth import format_hotp_value, hotp_value
 from django.db import connection
 from django.test import Client
 
+from bluffside.server.capture import leads
+from bluffside.server.hooks.signing import make_anew
 from bluffside.server.outside.models import Item
+from bluffside.server.practice.connections import put_in
 from bluffside.server.practice.models import Person, StaffMail
 from bluffside.server.practice.sealing import CannotUnseal, seal, unseal
 from bluffside.server.signing_in.mails import MAILS
@@ -207,6 +210,8 @@ def test_no_secret_lies_in_the_database(house: House) -> None:
     visitor("POST", "auth/password/request", {"email": "imogen@example.com"})
     waiting = unseal(StaffMail.objects.get(subject="A new password").sealed)
     key = re.search(r"/new-password#(\S+)", waiting)[1]  # type: ignore[index]
+    put_in(house.sailing, "host", "berths.example.com", "Authorization", "Bearer tide-table", house.consultant)
+    others = ["tide-table", make_anew(house.sailing, house.consultant), leads.make(house.sailing, "Advert").secret]
     with connection.cursor() as cursor:
         tables = [name for name in connection.introspection.table_names(cursor) if name != "django_session"]
         dump = ""
@@ -215,6 +220,7 @@ def test_no_secret_lies_in_the_database(house: House) -> None:
             dump += "\n".join(row[0] for row in cursor.fetchall())
     assert "imogen@example.com" in dump
     assert not [one for one in (secret, key, PASSWORD, *codes) if one in dump]
+    assert not [one for one in others if one in dump]
     mailed()
     assert StaffMail.objects.filter(sealed="").count() == StaffMail.objects.count() > 0
 

@@ -78,6 +78,10 @@ HAPPENS: dict[str, tuple[dict[str, Any], Callable[[Contact, House], Any]]] = {
         {"kind": "opted_out", "channel": "email"},
         lambda c, h: messaging.opt_out(c, "email", "asked to"),
     ),
+    "agreed": (
+        {"kind": "consent_given", "channel": "email"},
+        lambda c, h: people.set_consent(c.account, [c.id], "email", True, "said so"),
+    ),
     "link clicked": ({"kind": "link_clicked", "url": "courses"}, lambda c, h: click_link(c, h.member)),
     "deal created": ({"kind": "deal", "pipeline": "Courses"}, lambda c, h: deal_of(c)),
     "deal won": (

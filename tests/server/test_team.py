@@ -307,7 +307,18 @@ def test_whoever_leaves_hands_over_all_they_hold(house: House, api: Any, signed_
 
 def test_of_every_table_that_names_somebody_it_is_decided_what_leaving_does(db: None) -> None:
     """What is still to be dealt with is handed over; what is written down stays under who did it."""
-    stays = {"by", "stopped_by", "changed_by", "published_by", "settled_by", "actor", "person", "stand_in", "user"}
+    stays = {
+        "by",
+        "stopped_by",
+        "changed_by",
+        "published_by",
+        "settled_by",
+        "actor",
+        "person",
+        "stand_in",
+        "user",
+        "off_by",
+    }
     handed = {(holding.of(Account(id=0)).model.__name__, holding.field) for holding in team.HOLDINGS}
     handed.add(("Account", "responsible"))
     found = {

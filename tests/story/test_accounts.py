@@ -1,7 +1,10 @@
 """From three answers to a live account, in the browser; put away and brought back."""
 
+import gzip
+import json
 import re
 from collections.abc import Callable
+from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
@@ -79,9 +82,50 @@ def test_an_account_is_made_set_up_and_goes_live(open_page: Open) -> None:
     row.get_by_role("button", name="Put away…").click()
     page.get_by_role("dialog").get_by_role("button", name="Put it away").click()
     expect(row).to_have_count(0)
-    page.get_by_role("button", name="1 put away").click()
+    page.get_by_role("button", name=re.compile(r"^\d+ put away$")).click()
     row.get_by_role("button", name="Bring back").click()
     expect(page.get_by_role("row").filter(has_text="Kauri Kayaks")).to_contain_text("stopped")
     page.set_viewport_size({"width": 390, "height": 800})
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
     assert faults(page) == []
+
+
+def test_an_account_is_taken_out_and_deleted_for_good_and_nobody_finds_it_again(open_page: Open) -> None:
+    page = open_page("/")
+    page.get_by_role("button", name="New account").click()
+    page.keyboard.type("Fleeting Ferries")
+    page.keyboard.press("Tab")
+    page.keyboard.type("lond")
+    expect(page.get_by_label("By the clock of")).to_have_value("Europe/London")
+    page.get_by_role("button", name="Make the account").click()
+    expect(page.get_by_role("heading", name="The business", level=1)).to_be_visible()
+    there = page.url
+    page.goto("/".join(there.split("/")[:3]))
+    row = page.get_by_role("row").filter(has_text="Fleeting Ferries")
+    row.get_by_role("button", name="Put away…").click()
+    page.get_by_role("button", name="Put it away").click()
+    page.get_by_role("button", name=re.compile(r"^\d+ put away$")).click()
+    row.get_by_role("button", name="Delete for good…").press("Enter")
+    ask = page.get_by_role("dialog", name="Delete Fleeting Ferries for good")
+    delete = ask.get_by_role("button", name="Delete it for good")
+    expect(ask.get_by_text("Make a file of everything it owns first.")).to_be_visible()
+    expect(delete).to_be_disabled()
+    ask.get_by_role("button", name="Make the file").click()
+    with page.expect_download() as taken:
+        ask.get_by_role("link", name="Take it").click()
+    lines = gzip.decompress(Path(taken.value.path()).read_bytes()).decode().splitlines()
+    assert json.loads(lines[0])["account"]["name"] == "Fleeting Ferries"
+    typed = ask.get_by_label("Type “Fleeting Ferries”")
+    expect(typed).to_be_enabled()
+    assert faults(page) == []
+    typed.fill("Fleeting")
+    expect(delete).to_be_disabled()
+    typed.fill("Fleeting Ferries")
+    delete.click()
+    gone = page.get_by_role("list", name="Deleted accounts").get_by_text(
+        "Fleeting Ferries was deleted by Imogen Farrow"
+    )
+    expect(gone).to_be_visible(timeout=20_000)
+    expect(row).to_have_count(0)
+    page.goto(there)
+    expect(page.get_by_text("Fleeting Ferries")).to_have_count(0)

@@ -184,12 +184,10 @@ def test_strangers_leads_and_consent_are_handled_by_keys(open_page: Open) -> Non
 
     keys.link("Set-up")
     keys.link("Consent")
-    keys.to(page.get_by_role("radio", name="until they object").first)
-    keys.press("ArrowUp")
-    expect(page.get_by_text("Kept: it holds for what waits in the outbox, too.")).to_be_visible()
-    keys.to(page.get_by_role("radio", name="only to who agreed").first)
-    keys.press("ArrowDown")
-    expect(page.get_by_role("radio", name="until they object").first).to_be_checked()
+    keys.choose("News and offers: whom this account writes to", "only to who agreed")
+    expect(page.get_by_role("status").filter(has_text="Kept.")).to_be_visible()
+    keys.choose("News and offers: whom this account writes to", "to everybody until they object")
+    expect(page.get_by_label("News and offers: whom this account writes to")).to_have_value("until_they_object")
 
 
 def test_ctrl_k_leads_to_a_person_an_act_and_back_to_where_one_was(open_page: Callable[..., Page]) -> None:

@@ -17,7 +17,7 @@ def kept(page: Page) -> None:
 
 def test_its_pages_pass_axe_and_fit_a_phone(open_page: Open) -> None:
     page = open_page(SET_UP)
-    for chapter in ("The business", "Hours and days off", "House rules", "Consent", "What changed"):
+    for chapter in ("The business", "Hours and days off", "House rules", "Consent", "Connections", "What changed"):
         page.get_by_role("navigation", name="Set-up").get_by_role("link", name=chapter).click()
         expect(page.get_by_role("heading", name=chapter, level=1)).to_be_visible()
         page.wait_for_load_state("networkidle")
@@ -104,3 +104,38 @@ def test_a_house_rule_that_refuses_keeps_a_workflow_from_being_published(open_pa
     expect(breaks).to_contain_text("break it")
     breaks.get_by_role("link").first.click()
     page.get_by_text(re.compile(r"the house rule is 1 at the longest")).first.wait_for()
+
+
+def test_a_connection_is_tried_and_switched_off_and_whoever_publishes_is_told(open_page: Open) -> None:
+    page = open_page(f"{SET_UP}/connections")
+    texts = page.get_by_role("row").filter(has_text="Texts")
+    used_by = texts.get_by_role("link").first
+    expect(used_by).to_be_visible()
+    assert faults(page) == []
+    mail = page.get_by_role("row").filter(has_text="Mail coming in")
+    mail.get_by_role("button", name="Try it").click()
+    expect(page.get_by_role("status").filter(has_text="When it comes in here, answers do, too.")).to_be_visible()
+    expect(mail).to_contain_text("the test came in", timeout=20_000)
+    often = page.get_by_label("Mail coming in: something comes at least every so many days")
+    often.fill("3")
+    often.press("Enter")
+    expect(mail).to_contain_text("days apart at most")
+    texts.get_by_role("button", name="Switch off").press("Enter")
+    expect(texts).to_contain_text("by Imogen Farrow")
+    used_by.click()
+    expect(page.get_by_text("Texts: switched off by Imogen Farrow.", exact=False).first).to_be_visible()
+    page.go_back()
+    texts.get_by_role("button", name="Switch on").press("Enter")
+    expect(texts.get_by_role("button", name="Switch off")).to_be_visible()
+    page.get_by_role("navigation", name="Set-up").get_by_role("link", name="What changed").click()
+    expect(page.get_by_role("row").filter(has_text="Texts").first).to_contain_text("Imogen Farrow")
+
+
+def test_the_key_that_signs_is_made_and_shown_once(open_page: Open) -> None:
+    page = open_page(f"{SET_UP}/connections")
+    page.get_by_role("button", name="Make a key to check them by…").click()
+    page.get_by_role("dialog").get_by_role("button", name="Make a new key").click()
+    expect(page.get_by_text(re.compile("^whsec_"))).to_be_visible()
+    page.reload()
+    expect(page.get_by_role("button", name="Make a key to check them by…")).to_be_visible()
+    expect(page.get_by_text(re.compile("^whsec_"))).to_have_count(0)

@@ -37,6 +37,7 @@ from bluffside.server.practice.refusals import BadFields
 from bluffside.server.segments.api import router as segments
 from bluffside.server.set_up.api import router as set_up
 from bluffside.server.set_up.brand_api import router as brand
+from bluffside.server.set_up.connections_api import router as connections
 from bluffside.server.set_up.myself_api import router as myself
 from bluffside.server.set_up.practice_api import live
 from bluffside.server.set_up.practice_api import practice as practice_accounts
@@ -99,7 +100,7 @@ api.add_router("/practice/", practice_accounts)
 api.add_router("/practice/", practice_people)
 ROUTERS = (
     accounts, people, quick, duplicates, imports, sorting, proposals, segments, pages, forms, incoming, leads, diary, workflows, versions, library, rehearsal, intakes, watch, enrolments, outlook, aside,
-    house_rules, outside, services, sending, set_up, live, team, senders, brand,
+    house_rules, outside, services, sending, set_up, live, team, senders, brand, connections,
 )  # fmt: skip
 for router in ROUTERS:
     api.add_router("/accounts/{account}/", router)

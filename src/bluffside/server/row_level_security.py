@@ -61,6 +61,10 @@ BEGIN
     WHEN 'copies' THEN RETURN QUERY
         SELECT a.id FROM practice_account a
          WHERE EXISTS (SELECT FROM messaging_owncopy c WHERE c.account_id = a.id AND c.due_at <= job_now);
+    WHEN 'export' THEN RETURN QUERY
+        SELECT e.account_id FROM practice_accountexport e WHERE e.state = 'running';
+    WHEN 'delete' THEN RETURN QUERY
+        SELECT a.id FROM practice_account a WHERE a.deleting_at IS NOT NULL;
     WHEN 'keep' THEN RETURN QUERY
         SELECT a.id FROM practice_account a WHERE a.kept_until_month IS NULL OR a.kept_until_month <= job_now;
     END CASE;
@@ -116,7 +120,8 @@ CREATE OR REPLACE FUNCTION bluffside_account_of(kind text, token text) RETURNS b
 LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public, pg_temp AS $$
     SELECT f.account_id FROM capture_form f WHERE kind = 'form' AND f.token = bluffside_account_of.token
     UNION ALL
-    SELECT s.account_id FROM capture_leadsource s WHERE kind = 'lead' AND s.secret = bluffside_account_of.token
+    SELECT s.account_id FROM capture_leadsource s WHERE kind = 'lead' 
+       AND s.digest = encode(sha256(convert_to(bluffside_account_of.token, 'UTF8')), 'hex')
 $$;
 
 -- How the whole installation is: lengths and ages of queues, messages by state. Numbers only.

@@ -6,7 +6,7 @@ from django.urls import include, path, re_path
 from django.views.decorators.csrf import ensure_csrf_cookie
 
 from bluffside.server.api import api
-from bluffside.server.capture.pages import form, lead, own_page
+from bluffside.server.capture.pages import confirm, form, lead, own_page
 from bluffside.server.health import health, metrics
 from bluffside.server.messaging import pages
 from bluffside.server.outside.pages import stand_in
@@ -29,6 +29,7 @@ urlpatterns = [
     path("_allauth/", include("allauth.headless.urls")),
     path("l/<str:token>", pages.follow),
     path("u/<str:token>", pages.unsubscribe),
+    path("c/<str:token>", confirm),
     path("p/<str:token>", own_page),
     path("f/<str:token>", form),
     path("in/<str:secret>", lead),

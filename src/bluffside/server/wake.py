@@ -21,6 +21,8 @@ Work = Literal[
     "copies",
     "keep",
     "staff mail",
+    "export",
+    "delete",
 ]
 CHANNEL = "bluffside"
 

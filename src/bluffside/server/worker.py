@@ -42,6 +42,8 @@ from bluffside.server.practice import clock
 from bluffside.server.practice.keeping import keep_batch
 from bluffside.server.practice.models import Account, WorkerSeen
 from bluffside.server.practice.walls import within
+from bluffside.server.set_up.deleting import delete_batch
+from bluffside.server.set_up.whole_export import export_batch
 from bluffside.server.signing_in.sessions import forget_old
 from bluffside.server.wake import CHANNEL, Work
 from bluffside.server.workflows.dated import expect_batch
@@ -72,6 +74,8 @@ DECIDING = (
     Kind("intake", intake_batch),
     Kind("advance", advance_batch),
     Kind("keep", keep_batch),
+    Kind("export", export_batch),
+    Kind("delete", delete_batch),
 )
 SPEAKING = (
     Kind("deliver", deliver_batch),
@@ -85,12 +89,13 @@ HANDS = {"deciding": DECIDING, "speaking": SPEAKING, "asking": ASKING}
 
 
 def due_accounts(kind: Kind) -> list[Account]:
-    """Where such work is due, in no order, so that workers do not crowd at one account."""
+    """Where such work is due, in no order, so that workers do not crowd at one account. For an account that is being deleted
+    nothing else is done any more."""
     query = "SELECT bluffside_due(%s, %s, %s)"
     ids = [row[0] for row in sql.rows(query, [kind.name, clock.now(), timezone.now()])]
     random.shuffle(ids)
     found = Account.objects.select_related("responsible").in_bulk(ids)
-    return [found[id] for id in ids if id in found]
+    return [found[id] for id in ids if id in found and (found[id].deleting_at is None or kind.name == "delete")]
 
 
 def go_round(kinds: Iterable[Kind]) -> int:

@@ -32,6 +32,13 @@ export function clockTime(local: string): string {
 export const number = (count: number): string => NUMBERS.format(count);
 
 /** "£1,204.50", "£300": whole amounts without what is less. */
+/** A size of a file, in the unit that says it in two or three digits. */
+export function bytes(count: number): string {
+  const units = ["byte", "kilobyte", "megabyte", "gigabyte"] as const;
+  const at = Math.min(units.length - 1, Math.max(0, Math.floor(Math.log10(Math.max(1, count)) / 3)));
+  const unit = units[at] ?? "byte";
+  return new Intl.NumberFormat(LANGUAGE, { style: "unit", unit, maximumSignificantDigits: 3 }).format(count / 1000 ** at);
+}
 export function money(amount: number, currency: string): string {
   return new Intl.NumberFormat(LANGUAGE, { style: "currency", currency }).format(amount).replace(/\.0+$/, "");
 }

@@ -1,8 +1,9 @@
 """An account's care as one model: its house rules for every workflow."""
 
-from datetime import date
-from typing import Literal
+from datetime import date, datetime
+from typing import Annotated, Literal
 
+from dateutil.relativedelta import relativedelta
 from pydantic import ConfigDict, Field
 
 from bluffside.core.care.calendar import HolidayCalendar
@@ -17,6 +18,8 @@ ConsentPolicy = Literal["ask_first", "until_they_object"]
 InTexts = Literal["every", "automatic", "named"]
 """Which texts carry the link to the contact's own page: every one, those that go out by themselves, or only those whose
 words name it."""
+
+OwnWord = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[^\r\n]*$")]
 
 RuleName = Literal["longest_days", "most_touches", "most_text_parts", "first_text_says_who"]
 """What a workflow should not be; workflow/house_rules.py checks each."""
@@ -33,6 +36,10 @@ class Care(DocumentPart):
     policy       per purpose: write only to who agreed, or until they object
     own_page_in_texts   which texts carry the link to the contact's own page
     own_page_words      what stands before that link; empty: the usual words of each channel
+    words_out, words_help   what an account's people text besides the usual words (channels.keywords), to hear no more, or for help
+    help_says    what who texts for help is told; empty: who writes, and how to reach them
+    confirm_forms    what somebody agrees to on a form holds once they have confirmed it by a link that is sent to them
+    consent_months   for so long consent is good, from when it was given; None: until it is withdrawn
     longest_days, most_touches, most_text_parts   what a workflow, and a text, of this account should not exceed
     first_text_says_who     the first text of a workflow names the business
     refuses      which of these four stop publishing; the others warn
@@ -49,6 +56,11 @@ class Care(DocumentPart):
     policy: dict[Purpose, ConsentPolicy] = {}
     own_page_in_texts: InTexts = "every"
     own_page_words: str = Field(default="", max_length=60, pattern=r"^[^\r\n]*$")
+    words_out: tuple[OwnWord, ...] = Field(default=(), max_length=20)
+    words_help: tuple[OwnWord, ...] = Field(default=(), max_length=20)
+    help_says: str = Field(default="", max_length=200, pattern=r"^[^\r\n]*$")
+    confirm_forms: bool = False
+    consent_months: int | None = Field(default=None, ge=1, le=120)
     longest_days: int | None = Field(default=None, ge=1)
     most_touches: int | None = Field(default=None, ge=1)
     most_text_parts: int | None = Field(default=1, ge=1, le=10)
@@ -63,6 +75,10 @@ class Care(DocumentPart):
         """The holiday that keeps the team away on a day; empty when none does."""
         exception = self.opening.exception(day)
         return "" if exception and exception.hours else self.holidays.holiday(day)
+
+    def agreed_since(self, now: datetime) -> datetime | None:
+        """Consent that was given before has run out; None: none does."""
+        return now - relativedelta(months=self.consent_months) if self.consent_months else None
 
     def policy_for(self, purpose: Purpose) -> ConsentPolicy:
         return self.policy.get(purpose, "until_they_object")

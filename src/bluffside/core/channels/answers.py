@@ -20,6 +20,7 @@ from collections.abc import Iterator, Mapping
 from functools import lru_cache
 from typing import Literal, NamedTuple
 
+from bluffside.core.care.house import Care
 from bluffside.core.channels.keywords import HELP_WORDS, OPT_IN_WORDS, OPT_OUT_WORDS, plain
 from bluffside.core.channels.own_words import own_words
 
@@ -218,6 +219,16 @@ def _answer(clauses: list[tuple[str, bool]]) -> Reading:
 
 
 # ---- for workflows and channels
+
+
+def meant(text: str, care: Care) -> str:
+    """What somebody texted, with a word of the account's own as the usual one that it stands for."""
+    if not (care.words_out or care.words_help):
+        return text
+    said = _without_courtesy(plain(own_words(text)))
+    if said and said in map(plain, care.words_out):
+        return OPT_OUT_WORDS[0]
+    return HELP_WORDS[0] if said and said in map(plain, care.words_help) else text
 
 
 def keyword(text: str) -> Keyword:

@@ -7,6 +7,7 @@ before it was not ("text: preferred, but opted out of texts; email: default, all
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import datetime
 
 from bluffside.core.care.house import Care
 from bluffside.core.channels.consent import why_closed
@@ -35,12 +36,13 @@ class Choice:
         return "; ".join(one.describe() for one in self.weighed) or "the message has no version for any channel"
 
 
-def choose(contact: Contact, offered: Sequence[Channel], purpose: Purpose, care: Care) -> Choice:
+def choose(
+    contact: Contact, offered: Sequence[Channel], purpose: Purpose, care: Care, now: datetime | None = None
+) -> Choice:
     """The channel to use of those the message has a version for; None when all are closed."""
     weighed: list[Weighed] = []
-    policy = care.policy_for(purpose)
     for channel, standing in _order(contact, offered):
-        closed = why_closed(contact, channel, purpose, policy)
+        closed = why_closed(contact, channel, purpose, care, now)
         weighed.append(Weighed(channel, standing, closed))
         if not closed:
             return Choice(channel, tuple(weighed))

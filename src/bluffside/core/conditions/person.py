@@ -226,8 +226,7 @@ class ReachTest(Test):
         return (self._closed(case) == "") == self.can
 
     def _closed(self, case: Case) -> str:
-        policy = case.facts.account.care.policy_for(self.purpose)
-        return why_closed(case.contact, self.channel, self.purpose, policy)
+        return why_closed(case.contact, self.channel, self.purpose, case.facts.account.care, case.now)
 
     def describe(self) -> str:
         what = "" if self.purpose == "marketing" else f" for {self.purpose}"

@@ -107,7 +107,7 @@ def _hear(program: Program, turn: Turn, reply: Replied) -> Move | None:
     if corrected := _corrected(program, turn, reply):
         return corrected
     seen = {"reply": reply.text}
-    if is_opt_out(reply.text):
+    if is_opt_out(turn.meant(reply)):
         withdrawn = Event("consent.withdrawn", turn.now, {"channel": reply.channel, "text": reply.text})
         move = _taken_notice_of(program, turn, withdrawn)
         if move is not None:
@@ -127,7 +127,7 @@ def _corrected(program: Program, turn: Turn, reply: Replied) -> Move | None:
     loops = turn.loops[: len(node.loops)] if node else ()
     if node is None or not isinstance(node.step, WaitForReply) or tuple(loop for loop, _ in loops) != node.loops:
         return None
-    clearer = node.step.clearer(reply, lane)
+    clearer = node.step.clearer(turn.meant(reply), lane)
     if not clearer:
         return None
     turn.do(CallOff(*turn.key, "they have answered more clearly", tuple(to_come(program, line))))

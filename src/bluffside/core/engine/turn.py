@@ -7,8 +7,10 @@ from typing import Any, NamedTuple
 
 from bluffside.core import words
 from bluffside.core.care.house import Care
+from bluffside.core.channels.answers import meant
 from bluffside.core.conditions import Case
 from bluffside.core.engine.effects import Effect, SendMessage
+from bluffside.core.engine.signals import Replied
 from bluffside.core.engine.state import UNANSWERED, State
 from bluffside.core.facts import Appointment, Contact, Facts
 from bluffside.core.messages.merge import BadTemplate, render
@@ -184,6 +186,10 @@ class Turn:
         self.effects: list[Effect] = []
         self.reasons: list[Reason] = []
         self._setting: Setting | None = None
+
+    def meant(self, reply: Replied) -> str:
+        """What a reply says, a word of the account's own as the usual one (channels.answers)."""
+        return meant(reply.text, self.facts.account.care)
 
     @property
     def setting(self) -> Setting:

@@ -20,7 +20,7 @@ from itertools import chain, count
 from typing import Any
 
 from bluffside.core.care.limits import Waiting, turn_order
-from bluffside.core.channels.answers import is_likely_opt_out, keyword
+from bluffside.core.channels.answers import is_likely_opt_out, keyword, meant
 from bluffside.core.conditions import Case
 from bluffside.core.engine.advance import advance
 from bluffside.core.engine.batch import in_order
@@ -275,10 +275,11 @@ class World:
 
     def _reply(self, contact: str, reply: Replied, at: datetime) -> None:
         """Words that opt out or in act at once; those inside hear the reply itself, which says so too."""
-        said = keyword(reply.text)
+        heard = meant(reply.text, self.account.care)
+        said = keyword(heard)
         if said == "help" and CHANNEL_KINDS[reply.channel].keywords:  # answered, and no answer to anything
             return
-        if is_likely_opt_out(reply.text):
+        if is_likely_opt_out(heard):
             held = self.contacts[contact].held | {reply.channel}
             self.contacts[contact] = self.contacts[contact].changed(held=held)
         if said in ("out", "in"):

@@ -136,6 +136,10 @@ class Step(Spoken):
     def lanes_below(self) -> Sequence[Lane]:
         return ()
 
+    def connections(self) -> Iterator[tuple[str, str]]:
+        """The connections of the account that it needs, by kind and name (`House.out_of_order`)."""
+        yield from ()
+
     def faults(self) -> Iterator[Fault]:
         yield from ()
 

@@ -22,6 +22,9 @@ class BookingAssistant(OneAct):
         turn.do(HandToAssistant(*turn.key, self.type, turn.render(self.opening)))
         turn.because("Handed to the booking assistant for “{}”.", self.type)
 
+    def connections(self) -> Iterator[tuple[str, str]]:
+        yield "service", "assistant"
+
     def brings(self) -> Iterator[tuple[str, str]]:
         yield "appointment.booked", self.type
 

@@ -23,6 +23,9 @@ class OutsideSeries(OneAct):
         turn.do(ChangeSeries(*turn.key, self.service, self.what, self.name, self.way == "on"))
         turn.because("Asked {} to put them {} the {} “{}”.", self.service, self.way, self.what, self.name)
 
+    def connections(self) -> Iterator[tuple[str, str]]:
+        yield "service", "series"
+
     def faults(self) -> Iterator[Fault]:
         yield from needs(self.service, "service-empty", "No service is named yet.")
         yield from needs(self.name, "series-empty", f"No {self.what} is named yet.")

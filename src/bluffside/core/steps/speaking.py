@@ -57,9 +57,12 @@ class Speaking(Step):
     def title(self) -> str:
         return next((one.name for one in self.versions().values() if one.name), self.label)
 
+    def connections(self) -> Iterator[tuple[str, str]]:
+        yield from (("channel", channel) for channel in self.versions())
+
     def begin(self, turn: Turn) -> Move:
         contact, care, versions = turn.facts.contact, turn.facts.account.care, self.versions()
-        choice = choose(contact, tuple(versions), self.purpose, care)
+        choice = choose(contact, tuple(versions), self.purpose, care, turn.now)
         if choice.channel is None:
             why = choice.describe() if len(versions) > 1 else choice.weighed[0].closed
             closed: dict[str, str] = {one.channel: one.closed for one in choice.weighed}

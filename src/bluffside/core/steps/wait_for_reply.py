@@ -85,32 +85,33 @@ class WaitForReply(Step):
         return Stay(until, listens=True)
 
     def hear(self, turn: Turn, reply: Replied) -> Move:
+        heard = turn.meant(reply)
         said = f"Answered “{reply.text}” after {span(turn.now - turn.arrived)}"
-        if is_likely_opt_out(reply.text):
+        if is_likely_opt_out(heard):
             turn.because(
                 "{}, which may mean that they want no more. Stays until somebody has looked.",
                 said,
                 seen={"reply": reply.text},
             )
             return Stay(NEVER, listens=True)
-        answer, word = tell(reply.text, {lane.answer: lane.words for lane in self.lanes})
+        answer, word = tell(heard, {lane.answer: lane.words for lane in self.lanes})
         why = f"“{word}” counts as {answer}" if word else "none of the words fits: other"
-        if is_opt_out(reply.text) and not any(lane.answer == "out" for lane in self.lanes):
+        if is_opt_out(heard) and not any(lane.answer == "out" for lane in self.lanes):
             turn.because(
                 "{}, and there is no lane for that. Leaves: the reply asks to stop.", said, seen={"reply": reply.text}
             )
             return Leave("opted out")
         move = self._take(turn, answer, f"{said}; {why}", {"reply": reply.text, "answer": answer})
-        if is_opt_out(reply.text):
+        if is_opt_out(heard):
             turn.answered = UNANSWERED  # nothing but opting in takes that back
         return move
 
-    def clearer(self, reply: Replied, taken: str) -> str:
+    def clearer(self, heard: str, taken: str) -> str:
         """The lane for a later answer that says plainly what another lane than the one taken is for; empty for none. Who
         asks to stop leaves."""
-        if is_likely_opt_out(reply.text) or is_opt_out(reply.text):
+        if is_likely_opt_out(heard) or is_opt_out(heard):
             return ""
-        answer, word = tell(reply.text, {lane.answer: lane.words for lane in self.lanes})
+        answer, word = tell(heard, {lane.answer: lane.words for lane in self.lanes})
         lane = self._lane_for(answer)
         return lane.id if lane and word and lane.id != taken else ""
 

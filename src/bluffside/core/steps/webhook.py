@@ -38,6 +38,10 @@ class Webhook(OneAct):
         turn.do(CallWebhook(*turn.key, self.method, self.url, query, headers, turn.render(self.body)))
         turn.because("Asked for a {} request to {}.", self.method, urlsplit(self.url).hostname or self.url)
 
+    def connections(self) -> Iterator[tuple[str, str]]:
+        if host := urlsplit(self.url).hostname:
+            yield "host", host
+
     def faults(self) -> Iterator[Fault]:
         address = urlsplit(self.url)
         if address.scheme not in ("https", "http") or not address.hostname:
@@ -49,3 +53,6 @@ class Webhook(OneAct):
         for text in (self.body, *(one.value for one in (*self.query, *self.headers))):
             for fault in faults(text):
                 yield Fault("webhook-unreadable", "error", f"What it sends {fault}.")
+        if any(one.name.strip().lower() == "authorization" for one in self.headers):
+            sentence = "A key stands in the script, where everybody reads it. Put it in under Connections instead."
+            yield Fault("key-in-script", "warning", sentence)

@@ -10,7 +10,6 @@ from bluffside.core.messages.merge import detail_path, is_known, own_path, uses
 from bluffside.core.steps.base import Mend
 from bluffside.core.steps.hand_over import SendOn
 from bluffside.core.steps.on_date import OnDate
-from bluffside.core.steps.outside_series import OutsideSeries
 from bluffside.core.steps.speaking import Speaking
 from bluffside.core.terms import CHANNEL_KINDS
 from bluffside.core.timing.local import to_local
@@ -31,7 +30,7 @@ def check_in_house(workflow: Workflow, house: House) -> list[Check]:
         *house_rule_checks(workflow, house),
         *_hours_left(workflow, house),
         *_names(workflow, house),
-        *_services(workflow, house),
+        *_connections(workflow, house),
     ]
     found += _handing_over(workflow, house)
     if house.people:
@@ -144,13 +143,17 @@ def _handing_over(workflow: Workflow, house: House) -> Iterator[Check]:
             yield Check("not-taken-over", step.id, "error", sentence)
 
 
-def _services(workflow: Workflow, house: House) -> Iterator[Check]:
+def _connections(workflow: Workflow, house: House) -> Iterator[Check]:
+    """Lines that need a connection which does not work: an error where nothing else would do; and where nobody comes in."""
     for step in walk(workflow.steps):
-        if isinstance(step, OutsideSeries) and house.services is not None and step.service:
-            if step.service not in house.services:
-                yield Check("no-such-service", step.id, "error", f"There is no service “{step.service}”.")
-            elif not house.services[step.service]:
-                yield Check("service-off", step.id, "warning", f"“{step.service}” does not answer.")
+        needed = list(step.connections())
+        for one in needed:
+            if trouble := house.out_of_order.get(one):
+                stops = trouble.stops and len(needed) == 1
+                yield Check("not-connected", step.id, "error" if stops else "warning", trouble.why)
+    for name in sorted({ref.name for ref in references(workflow) if ref.kind == "source"}):
+        if trouble := house.out_of_order.get(("source", name)):
+            yield Check("not-connected", "", "warning", trouble.why)
 
 
 def _people(workflow: Workflow, people: People) -> Iterator[Check]:

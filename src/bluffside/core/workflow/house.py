@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import UTC, datetime
+from typing import NamedTuple
 
 from bluffside.core.care.house import Care
 from bluffside.core.terms import Channel
@@ -21,6 +22,13 @@ class People:
     empty: Mapping[str, int] = field(default_factory=dict)
 
 
+class Trouble(NamedTuple):
+    """Why a connection does not work, as a sentence; `stops`: what needs it cannot be published."""
+
+    why: str
+    stops: bool = True
+
+
 @dataclass(frozen=True, slots=True)
 class House:
     """
@@ -30,7 +38,7 @@ class House:
     now       the moment of checking
     tags      tags that somebody has, or that forms, imports and rules put on people
     details   of the business, of its own choosing
-    services  outside services, and whether each answers
+    out_of_order   connections that do not work, by kind and name (Step.connections)
     closing   what stands under a text, as long as it usually is (messages.closing)
     """
 
@@ -46,6 +54,6 @@ class House:
     sources: frozenset[str] | None = None
     lists: frozenset[str] | None = None
     details: frozenset[str] | None = None
-    services: Mapping[str, bool] | None = None
+    out_of_order: Mapping[tuple[str, str], Trouble] = field(default_factory=dict)
     closing: str = ""
     people: People | None = None

@@ -18,6 +18,7 @@ from django.db import transaction
 
 from bluffside.core.facts import FieldValue
 from bluffside.core.terms import CHANNEL_KINDS
+from bluffside.server.capture import confirming
 from bluffside.server.capture.design import FILLS, FormDesign, Question
 from bluffside.server.capture.models import Form, FormAnswer
 from bluffside.server.events.stream import WORLD, Cause
@@ -27,7 +28,7 @@ from bluffside.server.people.import_columns import FIELD
 from bluffside.server.people.import_rows import split_name
 from bluffside.server.people.models import Contact
 from bluffside.server.people.models import Field as FieldModel
-from bluffside.server.people.queries import fields_of
+from bluffside.server.people.queries import account_facts, fields_of
 from bluffside.server.people.services import (
     BadContact,
     change_contact,
@@ -164,7 +165,7 @@ def send(form: Form, given: Mapping[str, list[str]], hidden: Mapping[str, str], 
     if not why and new:
         try:
             with transaction.atomic():
-                answer.contact = _take(form, design, values, consent, answers, kept, WORLD)
+                answer.contact = _take(answer, design, values, consent, answers, WORLD)
                 answer.state, answer.reason = State.TAKEN, ""
                 answer.save(update_fields=["contact", "state", "reason"])
         except Exception as error:  # it waits for somebody to let it in; who sent it has done nothing wrong
@@ -234,7 +235,7 @@ def let_in(answer: FormAnswer, by: Person) -> Contact:
     values = read(form.account, design, given)
     consent = [str(one) for one in row.answers.get("consent", [])]
     answers = {id: said for id, said in row.answers.items() if id != "consent"}
-    contact = _take(form, design, values, consent, answers, row.hidden, Cause(actor=by))
+    contact = _take(row, design, values, consent, answers, Cause(actor=by))
     row.state, row.contact = State.TAKEN, contact
     row.save(update_fields=["state", "contact"])
     return contact
@@ -286,11 +287,12 @@ def _value(account: Account, question: Question, said: str | list[str], own: Map
 
 
 def _take(
-    form: Form, design: FormDesign, values: Mapping[str, Any], consent: list[str],
-    answers: Mapping[str, Any], hidden: Mapping[str, str], cause: Cause,
+    answer: FormAnswer, design: FormDesign, values: Mapping[str, Any], consent: list[str],
+    answers: Mapping[str, Any], cause: Cause,
 ) -> Contact:  # fmt: skip
-    """The contact the answers are about, found by email or mobile or made; changed, sorted, and told of."""
-    account = form.account
+    """The contact the answers are about, found by email or mobile or made; changed, sorted, and told of. What they agree to holds
+    once they have confirmed it, where the account asks for that (confirming.py)."""
+    form, account = answer.form, answer.form.account
     fields = _own(values)
     source = f"by the form “{form.name}”"
     ticked = [design.consent[int(number)] for number in consent]
@@ -298,11 +300,20 @@ def _take(
         proposals.Agreed(one.channel, one.purposes, "form", f"ticked on the form “{form.name}”", one.words)
         for one in ticked
     ]
-    said = proposals.Stated(fields, _declared(values), agreed, source)
+    confirms = account_facts(account).care.confirm_forms
+    said = proposals.Stated(fields, _declared(values), [] if confirms else agreed, source)
     contact = proposals.come_in(account, said, cause)
+    if confirms:
+        to_confirm = [one for one in agreed if confirming.asks_first(contact, one)]
+        confirming.ask(answer, contact, to_confirm)
+        others = [one for one in agreed if one not in to_confirm]
+        proposals.take_consents(contact, proposals.Stated(fields, {}, others, source), cause)
     _sorted(form, design, contact, cause)
     form_sent(
-        contact, form.name, _labelled(design, answers) | {name: said for name, said in hidden.items() if said}, cause
+        contact,
+        form.name,
+        _labelled(design, answers) | {name: said for name, said in answer.hidden.items() if said},
+        cause,
     )
     return contact
 

@@ -16,7 +16,8 @@ from django.db.models import F
 from ninja import Schema
 from pydantic import Field
 
-from bluffside.core.channels.answers import keyword
+from bluffside.core.care.house import Care
+from bluffside.core.channels.answers import keyword, meant
 from bluffside.core.channels.consent import why_closed
 from bluffside.core.channels.keywords import plain
 from bluffside.core.facts import TwoWay
@@ -26,7 +27,7 @@ from bluffside.server.events.stream import Cause, Recorded
 from bluffside.server.messaging.outbox import Draft, queue
 from bluffside.server.messaging.strangers import Written
 from bluffside.server.people.models import Contact
-from bluffside.server.people.queries import load_contacts
+from bluffside.server.people.queries import account_facts, load_contacts
 from bluffside.server.people.services import set_responsible, sort_in
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
@@ -77,10 +78,12 @@ def fits(match: str, words: Sequence[str], text: str) -> bool:
     return False
 
 
-def first_that_fits(rules: Sequence[IncomingRule], channel: str, text: str, subject: str = "") -> IncomingRule | None:
+def first_that_fits(
+    rules: Sequence[IncomingRule], care: Care, channel: str, text: str, subject: str = ""
+) -> IncomingRule | None:
     """The rule that would act, of those that are switched on; None also for words that opt out or in. An email fits by its
     words or its subject."""
-    if keyword(text) in ("out", "in"):
+    if keyword(meant(text, care)) in ("out", "in"):
         return None
     said = [one for one in (text, subject) if one]
     return next(
@@ -95,10 +98,10 @@ def first_that_fits(rules: Sequence[IncomingRule], channel: str, text: str, subj
 
 def wants(account: Account, mail: Written) -> bool:
     """Whether a rule fits what somebody unknown wrote by email: then they come in, and the rule acts."""
-    return first_that_fits(rules_of(account), "email", mail.text, mail.subject) is not None
+    return first_that_fits(rules_of(account), care_of(account), "email", mail.text, mail.subject) is not None
 
 
-def overlaps(rules: Sequence[IncomingRule]) -> dict[int, str]:
+def overlaps(rules: Sequence[IncomingRule], care: Care) -> dict[int, str]:
     """For each rule that can be hidden by one before it: why, in words, by its id."""
     found: dict[int, str] = {}
     for number, one in enumerate(rules):
@@ -109,11 +112,15 @@ def overlaps(rules: Sequence[IncomingRule]) -> dict[int, str]:
             if hidden and (before.match != "is" or one.match == "is"):
                 position = rules.index(before) + 1
                 found.setdefault(one.id, f"“{hidden[0]}” is taken by rule {position} before it")
-        if hidden := [word for word in one.words if keyword(word) in ("out", "in")]:
+        if hidden := [word for word in one.words if keyword(meant(word, care)) in ("out", "in")]:
             found[one.id] = f"“{hidden[0]}” opts out or in, before any rule is asked"
-        elif hidden := [word for word in one.words if keyword(word) == "help"]:
+        elif hidden := [word for word in one.words if keyword(meant(word, care)) == "help"]:
             found.setdefault(one.id, f"“{hidden[0]}” is answered by itself, too, with who writes and how to stop")
     return found
+
+
+def care_of(account: Account) -> Care:
+    return account_facts(account).care
 
 
 def rules_of(account: Account) -> list[IncomingRule]:
@@ -125,9 +132,11 @@ def act(account: Account, events: Sequence[Recorded]) -> None:
     replies = [one for one in events if one.kind == "reply.received" and one.contact_id]
     if not replies:
         return
-    rules = rules_of(account)
+    rules, care = rules_of(account), care_of(account)
     for event in replies:
-        if rule := first_that_fits(rules, event.data["channel"], event.data["text"], event.data.get("subject", "")):
+        if rule := first_that_fits(
+            rules, care, event.data["channel"], event.data["text"], event.data.get("subject", "")
+        ):
             contact = Contact.objects.filter(account=account, id=event.contact_id or 0).first()
             if contact:
                 _do(account, rule, contact, event)
@@ -151,7 +160,7 @@ def _do(account: Account, rule: IncomingRule, contact: Contact, event: Recorded)
 def _answer(account: Account, acts: Acts, contact: Contact, event: Recorded) -> None:
     facts = load_contacts(account, [contact.id])[contact.id]
     channel: TwoWay = event.data["channel"]
-    if why_closed(facts.contact, channel, "service", facts.account.care.policy_for("service")):
+    if why_closed(facts.contact, channel, "service", facts.account.care, clock.now()):
         return
     try:
         body = render(acts.answer, facts)

@@ -8,7 +8,7 @@ from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 from pydantic import Field
 
-from bluffside.core.channels.answers import keyword
+from bluffside.core.channels.answers import keyword, meant
 from bluffside.core.terms import TwoWay
 from bluffside.server.capture import incoming
 from bluffside.server.capture.models import IncomingRule
@@ -57,7 +57,7 @@ class RuleTrial(Schema):
 
 def _rules(request: AccountRequest) -> list[RuleOut]:
     rules = incoming.rules_of(request.account)
-    hidden = incoming.overlaps(rules)
+    hidden = incoming.overlaps(rules, incoming.care_of(request.account))
     names = dict(Workflow.objects.filter(account=request.account).values_list("id", "name"))
     return [
         RuleOut(
@@ -133,12 +133,13 @@ def drop_rule(request: AccountRequest, account: Path[str], rule_id: int) -> list
 @router.post("incoming-try", response=RuleTrial)
 def try_text(request: AccountRequest, account: Path[str], given: TryText) -> RuleTrial:
     """What a text would do. Nothing is done."""
-    said = keyword(given.text)
+    care = incoming.care_of(request.account)
+    said = keyword(meant(given.text, care))
     if said == "out":
         return RuleTrial(rule=0, words="Opts them out at once; no rule is asked.")
     if said == "in":
         return RuleTrial(rule=0, words="Opts them in again; no rule is asked.")
-    rule = incoming.first_that_fits(incoming.rules_of(request.account), given.channel, given.text)
+    rule = incoming.first_that_fits(incoming.rules_of(request.account), care, given.channel, given.text)
     if rule is None:
         return RuleTrial(rule=0, words="No rule fits: it waits under Today for somebody to answer.")
     at, found = next((at, one) for at, one in enumerate(_rules(request), start=1) if one.id == rule.pk)

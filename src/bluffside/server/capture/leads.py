@@ -38,8 +38,8 @@ from bluffside.server.people.services import (
     sort_in,
     without_held,
 )
-from bluffside.server.practice import clock
-from bluffside.server.practice.models import Account
+from bluffside.server.practice import clock, connections
+from bluffside.server.practice.models import Account, Person
 from bluffside.server.practice.naming import free_name
 
 MOST_PATHS = 120
@@ -121,13 +121,29 @@ def guess(body: Any) -> Matching:
 
 def make(account: Account, name: str) -> LeadSource:
     """Raises NotAName."""
-    return LeadSource.objects.create(
-        account=account,
-        name=free_name(LeadSource, "source", account, name),
-        secret=secrets.token_urlsafe(18),
-        matching=Matching().model_dump(),
-        made_at=clock.now(),
-    )
+    name = free_name(LeadSource, "source", account, name)
+    source = LeadSource(account=account, name=name, matching=Matching().model_dump(), made_at=clock.now())
+    return address_anew(source)
+
+
+def address_anew(source: LeadSource) -> LeadSource:
+    """With an address that nobody has had; the one before leads nowhere. Its `secret` is known to the answer alone."""
+    source.secret = secrets.token_urlsafe(18)
+    source.digest, source.address_at = digest_of(source.secret), clock.now()
+    source.save()
+    return source
+
+
+def digest_of(secret: str) -> str:
+    return sha256(secret.encode()).hexdigest()
+
+
+@transaction.atomic
+def switch(source: LeadSource, on: bool, by: Person) -> None:
+    """What comes while it is off is kept, and waits."""
+    source.on = on
+    source.save(update_fields=["on"])
+    connections.switch(source.account, "source", source.name, on, by)
 
 
 def parse(raw: bytes, kind: str) -> Any:
@@ -165,6 +181,7 @@ def receive(source: LeadSource, body: Any, key: str) -> Lead:
                 source.matching, changed = guess(body).model_dump(), [*changed, "matching"]
         # No more than that: somebody may be changing the matching at this moment.
         source.save(update_fields=changed)
+    connections.heard(source.account, "source", source.name, "works", "it sent a lead")
     if new:
         take(source, lead)
     return lead

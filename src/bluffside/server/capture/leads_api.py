@@ -10,6 +10,7 @@ from ninja import Path, Router, Schema
 from bluffside.server.capture import leads, usages
 from bluffside.server.capture.forms_api import Named
 from bluffside.server.capture.models import Lead, LeadSource
+from bluffside.server.practice import audit
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.practice.words import moment
 
@@ -46,9 +47,10 @@ class LeadOut(Schema):
 
 
 class SourceOut(SourceRow):
-    """`values`: the paths and values of the sample; `understood`: what it would become, or `fault` says why not."""
+    """`url` only where its address was made a moment ago: it is shown once. `values`: the paths and values of the sample; `understood`: what it would become, or `fault` says why not."""
 
     url: str
+    address_at: str
     matching: leads.Matching
     values: list[tuple[str, str]]
     understood: dict[str, str]
@@ -75,7 +77,8 @@ def _source_row(request: AccountRequest, source: Any) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _source_out(request: AccountRequest, source: LeadSource) -> SourceOut:
+def _source_out(request: AccountRequest, source: LeadSource, secret: str = "") -> SourceOut:
+    url = f"{settings.ADDRESS}/in/{secret}" if secret else ""
     matching, values = (
         leads.Matching.model_validate(source.matching),
         list(leads.paths(source.sample))[: leads.MOST_PATHS],
@@ -88,7 +91,8 @@ def _source_out(request: AccountRequest, source: LeadSource) -> SourceOut:
             fault = str(error)
     last = Lead.objects.filter(source=source).select_related("contact").order_by("-id")[:30]
     return SourceOut(
-        **_source_row(request, source), url=f"{settings.ADDRESS}/in/{source.secret}", matching=matching, values=values,
+        **_source_row(request, source), url=url,
+        address_at=moment(source.address_at, request.account.zone), matching=matching, values=values,
         understood=understood, fault=fault,
         leads=[
             LeadOut(
@@ -109,7 +113,8 @@ def all_sources(request: AccountRequest, account: Path[str]) -> list[SourceRow]:
 @router.post("lead-sources", response={201: SourceOut})
 def new_source(request: AccountRequest, account: Path[str], given: Named) -> tuple[int, SourceOut]:
     require(request, "workflows")
-    return 201, _source_out(request, _source_of(request, leads.make(request.account, given.name).id))
+    made = leads.make(request.account, given.name)
+    return 201, _source_out(request, _source_of(request, made.id), made.secret)
 
 
 @router.get("lead-sources/{int:source_id}", response=SourceOut)
@@ -122,8 +127,10 @@ def one_source(request: AccountRequest, account: Path[str], source_id: int) -> S
 def change_source(request: AccountRequest, account: Path[str], source_id: int, given: SourceIn) -> SourceOut:
     require(request, "workflows")
     source = _source_of(request, source_id)
-    source.on, source.matching = given.on, given.matching.model_dump()
-    source.save(update_fields=["on", "matching"])
+    source.matching = given.matching.model_dump()
+    source.save(update_fields=["matching"])
+    if source.on != given.on:
+        leads.switch(source, given.on, request.person)
     return _source_out(request, source)
 
 
@@ -133,6 +140,16 @@ def rename_source(request: AccountRequest, account: Path[str], source_id: int, g
     source = _source_of(request, source_id)
     usages.rename(source, given.name, request.person)
     return _source_out(request, source)
+
+
+@router.post("lead-sources/{int:source_id}/address", response=SourceOut)
+def new_address(request: AccountRequest, account: Path[str], source_id: int) -> SourceOut:
+    """Another address, shown in this answer alone; the one before leads nowhere from now on."""
+    require(request, "workflows")
+    source = leads.address_anew(get_object_or_404(LeadSource, account=request.account, id=source_id))
+    said = [audit.Noted(f"the address of the lead source “{source.name}”", "", "made anew")]
+    audit.note(request.account, request.person, "connections", said)
+    return _source_out(request, _source_of(request, source_id), source.secret)
 
 
 @router.post("lead-sources/{int:source_id}/replay", response=SourceOut)

@@ -46,6 +46,10 @@ class FormAnswer(models.Model):
     by = models.ForeignKey(
         Person, models.SET_NULL, null=True, related_name="+", help_text="of the team, who filled it in"
     )
+    to_confirm = models.JSONField(
+        default=dict, db_default={}, help_text="what they were asked to confirm, by the way it was sent (confirming.py)"
+    )
+    confirmed = models.JSONField(default=dict, db_default={}, help_text="when they did, by that way")
     at = models.DateTimeField()
 
     class Meta:
@@ -83,17 +87,20 @@ class IncomingRule(models.Model):
 
 
 class LeadSource(models.Model):
-    """Another system that sends people. `secret` is part of its URL. `sample` is the last body that came, by which its
+    """Another system that sends people. Its URL holds a secret, which is shown once and not kept: `digest` knows
+    it again. `sample` is the last body that came, by which its
     fields are matched."""
 
     account = models.ForeignKey(Account, models.CASCADE, related_name="lead_sources", db_index=False)
     name = models.CharField(max_length=120)
-    secret = models.CharField(max_length=40, unique=True)
+    digest = models.CharField(max_length=64, unique=True, help_text="SHA-256 of the secret in its address, in hex")
+    address_at = models.DateTimeField(help_text="when its address was made")
     on = models.BooleanField(default=True)
     matching = models.JSONField(default=dict, help_text="how a body becomes a contact (see leads.Matching)")
     sample = models.JSONField(null=True)
     last_at = models.DateTimeField(null=True)
     made_at = models.DateTimeField()
+    secret = ""  # of an address that has been made a moment ago
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["account", "name"], name="lead_source_once_an_account")]

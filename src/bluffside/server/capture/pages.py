@@ -15,14 +15,14 @@ from bluffside.core.phone_numbers import as_written
 from bluffside.core.terms import ADDRESS_OF, PURPOSES, Channel
 from bluffside.core.timing.local import to_local
 from bluffside.server import sql
-from bluffside.server.capture import forms, leads, preferences
+from bluffside.server.capture import confirming, forms, leads, preferences
 from bluffside.server.capture.design import FormDesign, Question
-from bluffside.server.capture.models import Form, LeadSource
+from bluffside.server.capture.models import Form, FormAnswer, LeadSource
 from bluffside.server.events.stream import Cause
 from bluffside.server.people import proposals
 from bluffside.server.people.models import Contact, ContactList
 from bluffside.server.people.services import BadContact
-from bluffside.server.people.signed import BadToken, read_preferences
+from bluffside.server.people.signed import BadToken, preferences_link, read_preferences
 from bluffside.server.people.values import in_words
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import RIGHTS, role_in
@@ -224,6 +224,28 @@ def _row(contact: Contact, channel: Channel, now: dict[Any, bool]) -> dict[str, 
     }
 
 
+@csrf_exempt  # nobody is signed in; the token is signed, and stands in a message to them alone
+@require_http_methods(["GET", "POST"])
+def confirm(request: HttpRequest, token: str) -> HttpResponse:
+    """What they agreed to on a form: GET asks, so that a link checker agrees to nothing; POST does it."""
+    try:
+        account_id, answer_id, way = confirming.read(token)
+    except BadToken:
+        raise Http404 from None
+    with within(account_id):
+        answer = FormAnswer.objects.select_related("contact__account").filter(pk=answer_id).first()
+        if answer is None or answer.contact is None:
+            return nobody_there(request, account_id)
+        if request.method == "POST":
+            confirming.confirm(answer, answer.contact, way)
+        about: dict[str, Any] = {
+            "words": [one["words"] for one in answer.to_confirm.get(way, [])],
+            "done": request.method == "POST",
+            "own_page": preferences_link(account_id, answer.contact.id),
+        }
+        return contact_page(request, "capture/confirm.html", answer.contact.account, **about)
+
+
 # ---- leads
 
 
@@ -232,7 +254,7 @@ def _row(contact: Contact, channel: Channel, now: dict[Any, bool]) -> dict[str, 
 def lead(request: HttpRequest, secret: str) -> HttpResponse:
     """Keeps what came before it answers, so that nothing a source got a 2xx for is lost."""
     with within(_account_of("lead", secret)):
-        source = get_object_or_404(LeadSource.objects.select_related("account"), secret=secret)
+        source = get_object_or_404(LeadSource.objects.select_related("account"), digest=leads.digest_of(secret))
         try:
             body = leads.parse(request.body, request.headers.get("Content-Type", ""))
         except leads.BadLead as error:

@@ -22,6 +22,7 @@ from bluffside.server.people.services import (
     set_list,
 )
 from bluffside.server.people.signed import keyed
+from bluffside.server.practice import clock
 
 LABELS = {name: one.own_page for name, one in CHANNEL_KINDS.items() if one.own_page}
 OFFERED: tuple[Channel, ...] = tuple(LABELS)
@@ -37,8 +38,12 @@ def channels_of(contact: Contact) -> list[Channel]:
 
 def open_to(contact: Contact) -> dict[tuple[Channel, Purpose], bool]:
     """What may be written now, as far as the contact's own word decides it."""
-    said = {(one.channel, one.purpose): one.state for one in Consent.objects.filter(contact=contact)}
     care = account_facts(contact.account).care
+    since = care.agreed_since(clock.now())
+    said = {
+        (one.channel, one.purpose): "run out" if since and one.state == "given" and one.at < since else one.state
+        for one in Consent.objects.filter(contact=contact)
+    }
     return {
         (channel, purpose): not contact.do_not_contact
         and (

@@ -9,6 +9,7 @@ from bluffside.server.capture.incoming import Acts, rules_of
 from bluffside.server.capture.models import Form, IncomingRule, LeadSource
 from bluffside.server.people.import_columns import FIELD
 from bluffside.server.people.usages import Place, Use, give_name, swapped
+from bluffside.server.practice import connections
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.practice.naming import free_name
 from bluffside.server.workflows.models import Workflow
@@ -66,6 +67,8 @@ def rename(one: Form | LeadSource, name: str, by: Person) -> None:
     kind = (FORMS if isinstance(one, Form) else SOURCES).place
     name = free_name(type(one), kind, one.account, name, one.pk)
     give_name(one.account, kind, one.name, name, by)
+    if isinstance(one, LeadSource):
+        connections.called_anew(one.account, "source", one.name, name)
     one.name = name
     one.save(update_fields=["name"])
 

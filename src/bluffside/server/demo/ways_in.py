@@ -18,7 +18,7 @@ from bluffside.server.people.import_columns import Settings
 from bluffside.server.people.models import Contact, Tag
 from bluffside.server.people.services import set_fields, set_list
 from bluffside.server.people.sorting import keep_field, keep_list
-from bluffside.server.practice import clock
+from bluffside.server.practice import clock, connections
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.segments.models import Segment
 
@@ -58,6 +58,7 @@ def live(account: Account, consultant: Person, at: At, chance: random.Random) ->
     form = _form(account)
     _rules(account)
     source = leads.make(account, "Spring advert")
+    connections.expect(account, "source", source.name, 2, consultant)
     for hours, visitor in zip((52, 31, 5), VISITORS, strict=True):
         at(timedelta(hours=hours), partial(_visit, form, visitor))
     at(timedelta(hours=20), partial(_spam, form))

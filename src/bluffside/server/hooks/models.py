@@ -19,6 +19,9 @@ class Call(models.Model):
     enrolment_id = models.BigIntegerField(null=True)
     key = models.CharField(max_length=120)
     method = models.CharField(max_length=6)
+    connection = models.CharField(
+        max_length=253, default="", db_default="", help_text="kind and name of practice.Connection: host:example.com"
+    )
     url = models.CharField(max_length=2_000)
     query = models.JSONField(default=list)
     headers = models.JSONField(default=list)
@@ -42,6 +45,7 @@ class Call(models.Model):
                 name="call_due",
             ),
             models.Index(fields=["account", "-id"], name="call_newest"),
+            models.Index(fields=["account", "connection", "-id"], name="call_by_connection"),
         ]
 
     def __str__(self) -> str:

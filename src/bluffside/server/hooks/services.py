@@ -16,11 +16,14 @@ from bluffside.server.practice.models import Account
 STAND_IN = "http://stand-in.example/outside"
 
 
+def where_is(service: str) -> str:
+    return settings.BLUFFSIDE_SERVICES.get(service, f"{STAND_IN}/{service}")
+
+
 def request_to(
     service: str, body: Mapping[str, Any], contact: Contact, account: Account, key: str, enrolment: int | None = None
 ) -> NewCall:
     """A request that is made until it is answered, and taken once for a key."""
     person = {"contact": contact.id, "name": contact.name, "email": contact.email, "mobile": contact.mobile}
     text = sql.to_json(dict(body) | {"person": person, "account": account.slug})
-    where = settings.BLUFFSIDE_SERVICES.get(service, f"{STAND_IN}/{service}")
-    return NewCall(int(contact.id), enrolment, key, "POST", where, text)
+    return NewCall(int(contact.id), enrolment, key, "POST", where_is(service), text, service=service)

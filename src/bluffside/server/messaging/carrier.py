@@ -1,14 +1,16 @@
 """What a carrier is to Bluffside: something that messages are handed to, and that says what it did with each."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Literal, Protocol
 
 from django.conf import settings
 from django.utils.module_loading import import_string
 
-from bluffside.core.terms import SEVERAL, Channel
-from bluffside.server.practice import installation
+from bluffside.core.terms import CHANNELS, SEVERAL, Channel
+from bluffside.core.workflow.house import Trouble
+from bluffside.server.practice import connections, installation
+from bluffside.server.practice.models import Account
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,6 +56,13 @@ class Answer:
 
 
 TAKEN = Answer("taken")
+SAID: dict[str, connections.Did] = {  # of the connection, by what a carrier did with a message
+    "taken": "works",
+    "refused": "works",
+    "unavailable": "nothing",
+    "unknown": "nothing",
+    "away": "refuses",
+}
 
 
 class Carrier(Protocol):
@@ -84,3 +93,25 @@ def carrier_for(channel: Channel) -> Carrier:
     if not named and not installation.simulates(channel):
         return NotConnected(channel)
     return import_string(named or settings.BLUFFSIDE_CARRIERS[""])()
+
+
+def tell_of(account: Account, channel: Channel, answers: Sequence[Answer]) -> None:
+    """What a carrier's answers say of the connection to it."""
+    if not answers:
+        return
+    did = connections.best(SAID[one.did] for one in answers)
+    shown = next(one for one in answers if SAID[one.did] == did)
+    words = shown.reason or {"taken": "accepted", "refused": "refused one message"}.get(shown.did, "no answer")
+    connections.heard(account, "channel", channel, did, words)
+
+
+def out_of_order(account: Account) -> Mapping[tuple[str, str], Trouble]:
+    """Connections that do not work (practice/connections.py), and channels that nothing carries."""
+    nothing = {
+        ("channel", channel): Trouble(
+            f"{connections.label('channel', channel)}: nothing carries them here yet, so they wait.", stops=False
+        )
+        for channel in CHANNELS
+        if isinstance(carrier_for(channel), NotConnected)
+    }
+    return nothing | dict(connections.out_of_order(account))

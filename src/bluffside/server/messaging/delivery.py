@@ -31,14 +31,14 @@ from bluffside.core.terms import CHANNELS, Channel, Purpose
 from bluffside.server import leasing, sql
 from bluffside.server.events.models import Pending
 from bluffside.server.events.stream import Cause, Happened, record
-from bluffside.server.messaging.carrier import Answer, Carrier, Parcel, carrier_for
+from bluffside.server.messaging.carrier import Answer, Carrier, Parcel, carrier_for, tell_of
 from bluffside.server.messaging.models import Bucket, Message, Reply
 from bluffside.server.messaging.outbox import about
 from bluffside.server.messaging.parcels import Senders, parcel
-from bluffside.server.messaging.stopping import hold_but_for_the_team, is_stopped
+from bluffside.server.messaging.stopping import hold_but_for_the_team, hold_switched_off, is_stopped
 from bluffside.server.people.models import Contact
 from bluffside.server.people.queries import account_facts, load_contacts
-from bluffside.server.practice import clock
+from bluffside.server.practice import clock, connections
 from bluffside.server.practice.models import Account
 
 BATCH = 200
@@ -67,6 +67,8 @@ def deliver_batch(account: Account) -> int:
         return 0
     if account.trying_out:
         hold_but_for_the_team(account)
+    if off := connections.switched_off(account, "channel"):
+        hold_switched_off(account, off)
     care = account_facts(account).care
     paced = _give_tokens(account, care) if care.pace else 0
     messages = _lease(account, care)
@@ -81,13 +83,14 @@ def deliver_batch(account: Account) -> int:
         channel: Channel = message.channel
         purpose: Purpose = "service" if message.purpose == "service" else "marketing"
         contact = facts[message.contact_id].contact
-        closed = "" if message.answers_word else why_closed(contact, channel, purpose, care.policy_for(purpose))
+        closed = "" if message.answers_word else why_closed(contact, channel, purpose, care, clock.now())
         if closed:
             _settle(message, State.CANCELLED, closed)
         else:
             by_carrier[channel].append((message, parcel(message, account, senders, care, _answers(message))))
     for channel, given in by_carrier.items():
-        _hand_over(account, carrier_for(channel), given)
+        answers = _hand_over(account, carrier_for(channel), given)
+        tell_of(account, channel, answers)
     _write(account, messages)
     return len(messages)
 
@@ -152,7 +155,7 @@ def _most() -> int:
     return BATCH if all(carrier_for(channel).knows_keys for channel in CHANNELS) else BATCH_WITHOUT_KEYS
 
 
-def _hand_over(account: Account, carrier: Carrier, given: Sequence[tuple[Message, Parcel]]) -> None:
+def _hand_over(account: Account, carrier: Carrier, given: Sequence[tuple[Message, Parcel]]) -> list[Answer]:
     if carrier.knows_keys:
         try:
             answers = carrier.hand_over([one for _, one in given])
@@ -161,7 +164,8 @@ def _hand_over(account: Account, carrier: Carrier, given: Sequence[tuple[Message
             answers = [Answer("unavailable", f"{type(error).__name__}: {error}")] * len(given)
         for (message, _), answer in zip(given, answers, strict=True):
             _note(message, answer)
-        return
+        return answers
+    answers = []
     for message, one in given:
         # Written down before, and by itself: whoever finds it after a crash knows that it may have gone.
         if not Message.objects.filter(id=message.id, state=State.SENDING, attempts=message.attempts).update(
@@ -173,7 +177,9 @@ def _hand_over(account: Account, carrier: Carrier, given: Sequence[tuple[Message
         except Exception as error:
             log.exception("the carrier broke off", extra={"account": account.slug})
             answer = Answer("unknown", f"{type(error).__name__}: {error}")
+        answers.append(answer)
         _note(message, answer)
+    return answers
 
 
 def _note(message: Message, answer: Answer) -> None:

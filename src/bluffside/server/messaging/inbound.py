@@ -19,20 +19,25 @@ from email.policy import default
 from email.utils import parseaddr
 from hashlib import sha256
 from html import unescape
+from secrets import token_hex
 
 import nh3
 
 from bluffside.server import sql
 from bluffside.server.messaging import strangers
+from bluffside.server.messaging.carrier import Parcel, carrier_for
+from bluffside.server.messaging.domains import domain_of
 from bluffside.server.messaging.models import Message
 from bluffside.server.messaging.parcels import carrier_key, read_message_id
 from bluffside.server.messaging.services import Receipt, take_receipts, take_reply
+from bluffside.server.messaging.testing import NotSent
 from bluffside.server.people.services import contact_at
-from bluffside.server.practice import clock
-from bluffside.server.practice.models import Account
+from bluffside.server.practice import clock, connections
+from bluffside.server.practice.models import Account, Connection
 from bluffside.server.practice.walls import within
 
 LONGEST = 10_000
+ROUND = "A test of mail coming in:"  # how the subject begins of a mail that is to come in again
 LONGEST_BODY = 500_000  # characters that are looked at
 BLOCKS = {"p", "div", "br", "li", "tr", "td", "th", "blockquote", "h1", "h2", "h3", "h4"}
 _QUOTED_BELOW = re.compile(
@@ -76,9 +81,13 @@ def _take(mail: EmailMessage, digest: str, account: Account) -> Taken:
     with within(account):
         if bounced := list(_bounced(mail)):
             take_receipts(bounced)
+            connections.heard(account, "mail", "", "works", "a mail that could not be delivered")
             return Taken(f"{len(bounced)} bounced")
         name, sender = parseaddr(header(mail, "From"))
         sender, subject = sender.lower(), " ".join(header(mail, "Subject").split())
+        if came_back(account, subject):
+            return Taken("a test of this connection")
+        connections.heard(account, "mail", "", "works", "a mail came in")
         automatic = (header(mail, "Auto-Submitted") or "no").split(";")[0].strip().lower() != "no"
         key = header(mail, "Message-ID").strip(" <>")
         key = (f"<{key}>" if key else f"<none.{digest}>")[:250]
@@ -88,6 +97,38 @@ def _take(mail: EmailMessage, digest: str, account: Account) -> Taken:
             return Taken("a new contact" if reply else "kept apart: nobody here knows the writer")
         reply = take_reply(account, "email", sender, words, key, answered, automatic, subject)
         return Taken("a reply" if reply else "nothing new")
+
+
+def test_round(account: Account) -> str:
+    """A mail goes to the address that answers come to, and must come in again. Answers that address. Raises NotSent."""
+    mark = token_hex(8)
+    row, _ = Connection.objects.get_or_create(account=account, kind="mail", name="")
+    row.test, row.test_at = mark, clock.now()
+    row.save(update_fields=["test", "test_at"])
+    words = "This mail went out to see whether what is answered comes in. Nobody needs to do anything with it."
+    key = carrier_key(account.id, f"round.{mark}")
+    subject = f"{ROUND} {mark}"
+    to = account.sender_email
+    if not to:
+        raise NotSent("no address is set and confirmed that emails come from, so nobody can answer one.")
+    id = f"<round.{mark}@{domain_of(to)}>"
+    [answer] = carrier_for("email").hand_over(
+        [Parcel(key, "email", to, account.name, to, subject, words, message_id=id)]
+    )
+    if answer.did != "taken":
+        raise NotSent(answer.reason or "the carrier did not take it.")
+    return to
+
+
+def came_back(account: Account, subject: str) -> bool:
+    """Whether a mail is the test that is on its way; then the connection works."""
+    mark = subject.removeprefix(f"{ROUND} ")
+    if mark == subject or not Connection.objects.filter(account=account, kind="mail", test=mark).update(
+        test="", test_at=None
+    ):
+        return False
+    connections.heard(account, "mail", "", "works", "the test came in")
+    return True
 
 
 def _answered(mail: EmailMessage, account: Account) -> Message | None:

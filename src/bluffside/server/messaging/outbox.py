@@ -18,6 +18,8 @@ from bluffside.server.wake import wake
 
 # Why a message is held that nobody wanted held.
 STOPPED, NOT_LIVE = "sending was stopped", "the account is not live yet"
+SWITCHED_OFF = "the connection was switched off"
+HELD_BACK = (STOPPED, NOT_LIVE, SWITCHED_OFF)  # all of them are decided upon in one place (workflows/held_back.py)
 
 
 class Draft(NamedTuple):

@@ -10,7 +10,7 @@ from typing import Any, Literal
 from django.db import transaction
 from django.db.models import F, Func, Value
 
-from bluffside.core.channels.answers import is_likely_opt_out, keyword
+from bluffside.core.channels.answers import is_likely_opt_out, keyword, meant
 from bluffside.core.channels.consent import why_closed
 from bluffside.core.channels.keywords import plain
 from bluffside.core.facts import TwoWay
@@ -22,7 +22,7 @@ from bluffside.server.messaging.models import Link, Message, Reply
 from bluffside.server.messaging.outbox import Draft, about, queue
 from bluffside.server.messaging.parcels import read_key
 from bluffside.server.people.models import Contact
-from bluffside.server.people.queries import load_contacts
+from bluffside.server.people.queries import account_facts, load_contacts
 from bluffside.server.people.services import BadContact, add_contact, contact_at, set_consent
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
@@ -41,7 +41,7 @@ def write_to(contact: Contact, channel: TwoWay, text: str, by: Person, subject: 
     """A message a person writes to one contact, at once. Raises CannotSend."""
     account = contact.account
     facts = load_contacts(account, [contact.id])[contact.id]
-    if closed := why_closed(facts.contact, channel, "service", facts.account.care.policy_for("service")):
+    if closed := why_closed(facts.contact, channel, "service", facts.account.care, clock.now()):
         raise CannotSend(f"{contact.name} cannot be reached by {channel}: {closed}.")
     text = text.replace("\0", "").strip()
     if not text:
@@ -190,8 +190,9 @@ def take_reply(
         contact = _stranger(account, address, text)
     if contact is None:
         return None
-    said = "" if automatic else keyword(text)
-    likely = not automatic and is_likely_opt_out(text)
+    heard = meant(text, account_facts(account).care)
+    said = "" if automatic else keyword(heard)
+    likely = not automatic and is_likely_opt_out(heard)
     if message is None and typed:
         message = contact.messages.filter(channel=channel, sent_at__isnull=False).order_by("-sent_at", "-id").first()
     now = clock.now()
@@ -243,7 +244,7 @@ def take_reply(
 def _stranger(account: Account, number: str, text: str) -> Contact | None:
     """Who texts the account from a number that nobody there has becomes a contact, so that a word texted in after a
     poster was read is not lost; None for what is no number, and for who only says stop."""
-    if keyword(text) == "out":
+    if keyword(meant(text, account_facts(account).care)) == "out":
         return None
     try:
         return add_contact(account, {"mobile": number}, how=f"by texting “{text[:60]}”")

@@ -4,11 +4,13 @@ while it is stopped   nothing is handed to a carrier, whoever wrote it; lines th
                       (core.steps.speaking), and what comes into the outbox is held there. What a carrier has taken before
                       cannot be called back
 before it is live     (`trying_out`) the same holds for whoever is not of its own team
+while a channel is    what comes into the outbox by it is held there (`hold_switched_off`)
+switched off
 when it is lifted     what fell due meanwhile stays, and is decided upon: here what lies in the outbox, in
                       workflows/held_back.py who stands at a line
 """
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Collection, Sequence
 from datetime import datetime
 from typing import NamedTuple
 
@@ -18,7 +20,7 @@ from django.db.models import Count, Min, QuerySet
 from bluffside.core.facts import Contact
 from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.messaging.models import Message
-from bluffside.server.messaging.outbox import NOT_LIVE, STOPPED, about
+from bluffside.server.messaging.outbox import HELD_BACK, NOT_LIVE, STOPPED, SWITCHED_OFF, about
 from bluffside.server.practice import audit, clock
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.practice.team import addresses_of
@@ -105,6 +107,12 @@ def hold_but_for_the_team(account: Account) -> int:
     return due.exclude(address__in=addresses_of(account)).update(state=State.HELD, reason=NOT_LIVE)
 
 
+def hold_switched_off(account: Account, channels: Collection[str]) -> int:
+    """What is in the outbox for channels that somebody has switched off."""
+    due = Message.objects.filter(account=account, state=State.QUEUED, channel__in=channels)
+    return due.update(state=State.HELD, reason=SWITCHED_OFF)
+
+
 def _hold(account: Account) -> int:
     return Message.objects.filter(account=account, state=State.QUEUED).update(state=State.HELD, reason=STOPPED)
 
@@ -122,7 +130,7 @@ def some_held(account: Account, name: str, channel: str, most: int) -> Sequence[
 
 
 def _held(account: Account) -> QuerySet[Message]:
-    return Message.objects.filter(account=account, state=State.HELD, reason__in=(STOPPED, NOT_LIVE))
+    return Message.objects.filter(account=account, state=State.HELD, reason__in=HELD_BACK)
 
 
 @transaction.atomic

@@ -10,7 +10,7 @@ from django.db import transaction
 from bluffside.core.engine.effects import SendMessage
 from bluffside.core.messages.closing import closing
 from bluffside.core.terms import ADDRESS_OF, Channel
-from bluffside.server.messaging.carrier import Parcel, carrier_for
+from bluffside.server.messaging.carrier import Parcel, carrier_for, tell_of
 from bluffside.server.messaging.models import OwnCopy
 from bluffside.server.messaging.parcels import Senders, carrier_key
 from bluffside.server.people.queries import account_facts
@@ -47,6 +47,7 @@ def to_oneself(
     else:
         text = f"Test: {body}{closing(channel, body, 'their link stands here', account_facts(account).care)}"
     [answer] = carrier_for(channel).hand_over([Parcel(key, channel, address, shown, to, subject, text)])
+    tell_of(account, channel, [answer])
     if answer.did != "taken":
         raise NotSent(answer.reason or "the carrier did not take it.")
     return to

@@ -21,8 +21,11 @@ def answer_word(contact: Contact, reply: Reply, word: Keyword) -> None:
     account = contact.account
     if word == "help":
         facts = load_contacts(account, [contact.id])[contact.id]
+        care = facts.account.care
         who = ", ".join(part for part in (account.name, account.phone) if part)
-        to_own = f"{words_for('letter', facts.account.care)}: {facts.contact.preferences_link}"
+        if own := care.help_says.strip(" ."):
+            who = own if account.name.casefold() in own.casefold() else f"{account.name}: {own}"
+        to_own = f"{words_for('letter', care)}: {facts.contact.preferences_link}"
         name, body = "Answer to “help”", f"{who}. {to_own} Answer STOP and no more texts come."
     elif word == "out":
         name, body = "They are out", f"{account.name}: no more texts come to you. Text START if you want them again."

@@ -9,12 +9,15 @@ import random
 import time
 from collections.abc import Sequence
 from datetime import timedelta
+from email.message import EmailMessage
+from email.policy import default
 
 from django.db import transaction
 
 from bluffside.core.terms import ADDRESS_OF
 from bluffside.server import sql
 from bluffside.server.messaging.carrier import TAKEN, Answer, Parcel
+from bluffside.server.messaging.inbound import take_mail
 from bluffside.server.messaging.services import Receipt, take_receipts
 from bluffside.server.outside.models import Item, Temper
 from bluffside.server.practice import clock
@@ -69,6 +72,14 @@ def _happens(share: float) -> bool:
     return share > 0 and random.random() < share  # noqa: S311  # made-up behaviour
 
 
+def _written(item: Item) -> EmailMessage:
+    mail = EmailMessage(policy=default)
+    mail["From"], mail["To"], mail["Subject"] = item.ours, item.theirs, item.subject
+    mail["Message-ID"] = f"<{item.pk}@outside.example>"
+    mail.set_content(item.text)
+    return mail
+
+
 @transaction.atomic
 def receipt_batch() -> int:
     """Reports what has become of messages whose transit is over; answers how many."""
@@ -81,4 +92,7 @@ def receipt_batch() -> int:
     receipts += [receipt for receipt in receipts if _happens(temper.doubled)]
     take_receipts(receipts[::-1] if temper.backward else receipts)
     Item.objects.filter(id__in=[item.id for item in items]).update(reported=True)
+    for item in items:
+        if item.channel == "email" and item.ours == item.theirs:  # to itself: it comes in like any other
+            take_mail(_written(item).as_bytes(), [item.theirs])
     return len(items)

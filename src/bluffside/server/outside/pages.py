@@ -10,7 +10,7 @@ from django.views.decorators.http import require_POST
 from pydantic import ValidationError
 
 from bluffside.server import sql
-from bluffside.server.hooks.sending import signature
+from bluffside.server.hooks.signing import known_key, signature
 from bluffside.server.outside.services import ask
 from bluffside.server.outside.stand_ins import STAND_INS
 from bluffside.server.practice import installation
@@ -31,11 +31,11 @@ def stand_in(request: HttpRequest, service: str) -> HttpResponse:
     except (ValueError, KeyError, TypeError, RecursionError, Account.DoesNotExist):
         return JsonResponse({"error": NOT_UNDERSTOOD}, status=400)
     key, when = request.headers.get("webhook-id", ""), request.headers.get("webhook-timestamp", "0")[:12]
-    if not account.webhook_secret:  # nothing has been asked by this account, so nobody can have signed
+    if not (signing_key := known_key(account)):  # nothing has been asked by this account, so nobody can have signed
         return JsonResponse({"error": "the signature does not fit"}, status=401)
     if not (when.isascii() and when.isdigit()):
         return JsonResponse({"error": "the signature does not fit"}, status=401)
-    expected = signature(account.webhook_secret, key, int(when), request.body.decode("utf-8", "replace"))
+    expected = signature(signing_key, key, int(when), request.body.decode("utf-8", "replace"))
     if not hmac.compare_digest(
         expected.encode(), request.headers.get("webhook-signature", "").encode("utf-8", "replace")
     ):

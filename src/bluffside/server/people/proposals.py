@@ -77,7 +77,7 @@ def come_in(account: Account, said: Stated, cause: Cause = WORLD, known: Contact
                 raise
         else:
             set_fields(made, said.declared, cause)
-            _take_consents(made, said, cause)
+            take_consents(made, said, cause)
             return made
     take_in(contact, said, cause)
     return contact
@@ -104,10 +104,11 @@ def take_in(contact: Contact, said: Stated, cause: Cause = WORLD) -> None:
     }
     for what, value in proposed.items():
         _propose(contact, what, value, said.source, {})
-    _take_consents(contact, said, cause)
+    take_consents(contact, said, cause)
 
 
-def _take_consents(contact: Contact, said: Stated, cause: Cause) -> None:
+def take_consents(contact: Contact, said: Stated, cause: Cause) -> None:
+    """What somebody agrees to who names the address; the rest is proposed."""
     for agreed in said.agreed:
         _take_consent(contact, agreed, said.own.get(ADDRESS_OF[agreed.channel], ""), said.source, cause)
 

@@ -1,6 +1,7 @@
 """Signed addresses: short tokens in messages that open a page for one contact, or lead somewhere, without signing in.
 
     /p/<account>.<contact>.<signature>    what the contact wants to hear, and how; never runs out
+    /c/<account>.<answer>.<way>.<signature>    what somebody agreed to on a form, to confirm it (capture/confirming.py)
     /l/ and /u/                           see messaging/links.py
 
 `keyed` is what every signature and digest of the application is made by; each purpose has a name of its own, so that
@@ -17,7 +18,7 @@ from collections.abc import Callable, Iterator
 
 from django.conf import settings
 
-_OWN_PAGE = re.compile(r"(/p/)[0-9a-z]+\.[0-9a-z]+\.[\w-]{8}")
+_OWN_PAGE = re.compile(r"(/[pc]/)[0-9a-z]+\.[0-9a-z.]+\.[\w-]{8}")
 _DIGITS = "0123456789abcdefghijklmnopqrstuvwxyz"
 
 

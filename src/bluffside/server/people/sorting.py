@@ -1,6 +1,7 @@
 """What people are sorted by: the account's fields, tags and lists themselves, rather than who has them."""
 
 from collections.abc import Iterator, Sequence
+from datetime import datetime
 
 from django.db import transaction
 from django.db.models import Count, F, Func, JSONField, Q, TextField, Value
@@ -224,18 +225,25 @@ def drop_list(account: Account, name: str) -> int:
     return count
 
 
-def consent_of(account: Account) -> dict[tuple[Channel, Purpose], dict[str, int]]:
-    """By channel and purpose: how many have an address there, and what these have said."""
+def consent_of(account: Account, agreed_since: datetime | None = None) -> dict[tuple[Channel, Purpose], dict[str, int]]:
+    """By channel and purpose: how many have an address there, and what these have said; who agreed before an instant has
+    "run_out"."""
     counted: dict[tuple[Channel, Purpose], dict[str, int]] = {}
     people = Contact.objects.filter(account=account, do_not_contact=False)
     for channel in CHANNELS:
         here = people.exclude(**{ADDRESS_OF[channel]: ""})
         reachable = here.count()
         said = Consent.objects.filter(contact__in=here, channel=channel).values_list("purpose", "state").order_by()
+        before = (
+            said.filter(state=Consent.State.GIVEN, at__lt=agreed_since).values_list("purpose") if agreed_since else None
+        )
+        old = dict(before.annotate(count=Count("id"))) if before is not None else {}
         counts = {(purpose, state): count for purpose, state, count in said.annotate(count=Count("id"))}
         for purpose in PURPOSES:
             own = {state: counts.get((purpose, state), 0) for state in ("given", "withdrawn", "asked")}
-            counted[channel, purpose] = {"reachable": reachable, **own, "nothing": reachable - sum(own.values())}
+            nothing = reachable - sum(own.values())
+            own["given"] -= (run_out := old.get(purpose, 0))
+            counted[channel, purpose] = {"reachable": reachable, **own, "nothing": nothing, "run_out": run_out}
     return counted
 
 

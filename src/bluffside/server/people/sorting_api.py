@@ -10,6 +10,8 @@ from pydantic import Field as Limited
 from bluffside.server.people import sorting
 from bluffside.server.people.field_kinds import FIELD_KINDS, Kind
 from bluffside.server.people.models import Field, Tag
+from bluffside.server.people.queries import account_facts
+from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.throttled_cache import lately
 
@@ -205,12 +207,15 @@ class Agreed(Schema):
     withdrawn: int
     asked: int
     nothing: int
+    run_out: int
 
 
 @router.get("consent", response=list[Agreed])
 def consent(request: AccountRequest, account: Path[str]) -> list[Agreed]:
     """Of those who have an address there."""
-    found = lately(("consent", request.account.id), lambda: sorting.consent_of(request.account))
+    own = request.account
+    since = account_facts(own).care.agreed_since(clock.now())
+    found = lately(("consent", own.id, own.care.get("consent_months")), lambda: sorting.consent_of(own, since))
     return [Agreed(channel=channel, purpose=purpose, **counts) for (channel, purpose), counts in found.items()]
 
 

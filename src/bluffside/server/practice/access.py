@@ -52,7 +52,7 @@ class AccountRequest(HttpRequest):
 
 def role_in(person: Person, account: Account) -> str:
     """The person's role there; empty when the account is not theirs to enter."""
-    if account.practice_id != person.practice_id:
+    if account.practice_id != person.practice_id or account.deleting_at:
         return ""
     if person.is_consultant:
         return "consultant"

@@ -12,4 +12,16 @@ class PracticeConfig(AppConfig):
         from bluffside.server.practice.pulse import watch
 
         register()
+
+        from bluffside.server.practice.keeping import Sort, keep
+        from bluffside.server.practice.models import AccountExport
+
+        keep(
+            Sort(
+                "account files",
+                "files of everything an account owns",
+                1,
+                lambda account, before: AccountExport.objects.filter(account=account, asked_at__lt=before),
+            )
+        )
         connection_created.connect(watch, dispatch_uid="the pulse of accounts")

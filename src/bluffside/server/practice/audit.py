@@ -13,7 +13,18 @@ from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, AuditEntry, Person
 
 Area = Literal[
-    "business", "hours", "rules", "consent", "account", "team", "senders", "brand", "publishing", "exports", "erasures"
+    "business",
+    "hours",
+    "rules",
+    "consent",
+    "account",
+    "team",
+    "senders",
+    "brand",
+    "connections",
+    "publishing",
+    "exports",
+    "erasures",
 ]
 AREAS: Mapping[str, str] = {
     "business": "the business",
@@ -24,6 +35,7 @@ AREAS: Mapping[str, str] = {
     "team": "the team",
     "senders": "senders",
     "brand": "the brand",
+    "connections": "connections",
     "publishing": "publishing",
     "exports": "exports",
     "erasures": "erasures",

@@ -64,6 +64,7 @@ class Account(models.Model):
     )
     live_since = models.DateTimeField(null=True, help_text="empty while it is tried out")
     archived_at = models.DateTimeField(null=True, help_text="since when it is put away: nothing goes out")
+    deleting_at = models.DateTimeField(null=True, help_text="since when it is being deleted for good: nobody enters it")
     brand_line = models.CharField(max_length=120, blank=True, db_default="", help_text="under the name on these pages")
     responsible = models.ForeignKey(
         "Person",
@@ -77,7 +78,9 @@ class Account(models.Model):
     score_rules = models.JSONField(
         default=dict, db_default={}, help_text="core.scoring.rules.ScoreRules; none if empty"
     )
-    webhook_secret = models.CharField(max_length=80, blank=True, help_text="signs what is sent to other systems")
+    signing_key_sealed = models.TextField(
+        blank=True, default="", db_default="", help_text="signs requests to other systems (hooks.signing)"
+    )
     stopped_at = models.DateTimeField(null=True, help_text="since when all sending is stopped; empty: it is not")
     stopped_by = models.ForeignKey("Person", models.SET_NULL, null=True, related_name="+")
     stopped_why = models.CharField(max_length=200, blank=True, db_default="")
@@ -90,6 +93,88 @@ class Account(models.Model):
         blank=True,
         help_text="names that may lead into the private network, set by whoever runs the installation",
     )
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Connection(models.Model):
+    """Something outside that an account is connected to, and how that stands (connections.py). `since`: since when it works, or
+    does not; empty while nobody knows."""
+
+    account = models.ForeignKey(Account, models.CASCADE, related_name="connections", db_index=False)
+    kind = models.CharField(max_length=8)
+    name = models.CharField(max_length=253, blank=True)
+    fault = models.CharField(max_length=300, blank=True, help_text="why it does not work; empty: it does")
+    since = models.DateTimeField(null=True)
+    said = models.CharField(max_length=300, blank=True, help_text="what it answered last")
+    said_at = models.DateTimeField(null=True)
+    in_vain = models.PositiveSmallIntegerField(default=0, help_text="tries in a row that got no answer")
+    off_at = models.DateTimeField(null=True)
+    off_by = models.ForeignKey("Person", models.SET_NULL, null=True, related_name="+")
+    expected_days = models.PositiveSmallIntegerField(null=True, help_text="something is expected at least this often")
+    key_sealed = models.TextField(blank=True, help_text="what it asks for to let requests in")
+    key_header = models.CharField(max_length=60, blank=True)
+    key_at = models.DateTimeField(null=True, help_text="when it was put in")
+    test = models.CharField(max_length=40, blank=True, help_text="of the test that is on its way")
+    test_at = models.DateTimeField(null=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["account", "kind", "name"], name="connection_once")]
+
+    def __str__(self) -> str:
+        return f"{self.kind} {self.name}"
+
+
+class AccountExport(models.Model):
+    """A file of everything an account owns, as a worker writes it (set_up/whole_export.py): where it stands, and whether somebody
+    has taken it."""
+
+    class State(models.TextChoices):
+        RUNNING = "running"
+        STOPPED = "stopped"
+        DONE = "done"
+
+    account = models.OneToOneField(Account, models.CASCADE, related_name="export")
+    by = models.ForeignKey("Person", models.SET_NULL, null=True, related_name="+")
+    state = models.CharField(max_length=7, choices=State, default=State.RUNNING)
+    table = models.CharField(max_length=63, blank=True)
+    after = models.BigIntegerField(default=0, help_text="the id of the last row of that table that is in it")
+    rows = models.BigIntegerField(default=0)
+    total = models.BigIntegerField(default=0)
+    parts = models.IntegerField(default=0)
+    size = models.BigIntegerField(default=0, help_text="bytes")
+    asked_at = models.DateTimeField()
+    done_at = models.DateTimeField(null=True)
+    taken_at = models.DateTimeField(null=True)
+
+    def __str__(self) -> str:
+        return f"of {self.account_id}, {self.state}"
+
+
+class ExportPart(models.Model):
+    account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
+    export = models.ForeignKey(AccountExport, models.CASCADE, related_name="+", db_index=False)
+    number = models.IntegerField()
+    content = models.BinaryField(help_text="a member of the file, gzip")
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["export", "number"], name="part_numbered_once")]
+
+    def __str__(self) -> str:
+        return f"{self.number} of {self.export_id}"
+
+
+class DeletedAccount(models.Model):
+    """What stays of an account that was deleted for good. `number`: its id."""
+
+    practice = models.ForeignKey(Practice, models.CASCADE, related_name="deleted_accounts")
+    number = models.BigIntegerField(unique=True)
+    name = models.CharField(max_length=120)
+    by_name = models.CharField(max_length=120)
+    at = models.DateTimeField()
+    rows = models.BigIntegerField(default=0)
+    gone_at = models.DateTimeField(null=True, help_text="empty while rows are still there")
 
     def __str__(self) -> str:
         return self.name

@@ -50,7 +50,8 @@ def beat() -> None:
         return
     with connection.cursor() as cursor:
         cursor.execute(
-            "INSERT INTO practice_beat (account_id, number) SELECT unnest(bluffside_accounts()), 1"
+            "INSERT INTO practice_beat (account_id, number)"
+            " SELECT id, 1 FROM practice_account WHERE id = ANY(bluffside_accounts())"
             " ON CONFLICT (account_id) DO UPDATE SET number = practice_beat.number + 1"
         )
     connection.bluffside_wrote = False  # type: ignore[attr-defined]

@@ -172,16 +172,18 @@ class Compiler:
 
     # ---- what a person is
 
-    def _consent(self, channel: str, purpose: str, state: str) -> Q:
+    def _consent(self, channel: str, purpose: str, state: str, since: datetime | None = None) -> Q:
         said = Consent.objects.filter(contact=OuterRef("id"), channel=channel, purpose=purpose)
+        if since:
+            said = said.filter(at__gte=since)
         return ~Q(Exists(said)) if state == "nothing" else Q(Exists(said.filter(state=state)))
 
     def _reached(self, test: ReachTest) -> Q:
         """core.channels.consent.why_closed finds nothing."""
-        ask_first = account_facts(self.account).care.policy_for(test.purpose) == "ask_first"
+        care = account_facts(self.account).care
         allowed = (
-            self._consent(test.channel, test.purpose, "given")
-            if ask_first
+            self._consent(test.channel, test.purpose, "given", care.agreed_since(self.now))
+            if care.policy_for(test.purpose) == "ask_first"
             else ~self._consent(test.channel, test.purpose, "withdrawn")
         )
         no_address = Q(**{ADDRESS_OF[test.channel]: ""})

@@ -24,6 +24,7 @@ TAKEN = {
     "f",
     "in",
     "b",
+    "c",
     "outside",
     "health",
     "metrics",

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from datetime import datetime
 from typing import Literal, cast
 
-from django.http import Http404, HttpRequest
+from django.http import Http404, HttpRequest, StreamingHttpResponse
 from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 from pydantic import Field
@@ -12,21 +12,33 @@ from pydantic import Field
 from bluffside.core.words import place
 from bluffside.server.messaging import stopping
 from bluffside.server.people.models import Contact
-from bluffside.server.practice import walls
+from bluffside.server.practice import audit, clock, walls
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.practice.api import OfPractice
-from bluffside.server.practice.models import Account, Person
+from bluffside.server.practice.models import Account, AccountExport, Person
 from bluffside.server.practice.words import moment
-from bluffside.server.set_up import accounts, depending, going_live, places
+from bluffside.server.set_up import accounts, deleting, depending, going_live, places, whole_export
 from bluffside.server.workflows.models import Workflow
 
 practice = Router(tags=["practice"], auth=OfPractice())
 live = Router(tags=["set-up"], auth=InAccount())
-State = Literal["tried out", "live", "stopped", "put away"]
+State = Literal["tried out", "live", "stopped", "put away", "being deleted"]
+
+
+class FileOut(Schema):
+    """A file of everything the account owns: `share` of its rows that are in it (0 to 1), its size in bytes, when it was asked
+    for and whether somebody has taken it."""
+
+    state: Literal["running", "stopped", "done"]
+    share: float
+    size: int
+    asked: str
+    taken: bool
 
 
 class PracticeAccount(Schema):
-    """`state`, and since when, in words: tried out is not live yet. `workflows`: how many are published."""
+    """`state`, and since when, in words: tried out is not live yet. `workflows`: how many are published. `delete_first`: what must
+    be done before it can be deleted; empty when nothing must."""
 
     slug: str
     name: str
@@ -36,23 +48,48 @@ class PracticeAccount(Schema):
     since: str
     contacts: int
     workflows: int
+    file: FileOut | None
+    delete_first: str
+
+
+class DeletedOut(Schema):
+    """`gone`: none of its rows is left; `rows`: how many were taken away so far."""
+
+    name: str
+    by: str
+    at: str
+    rows: int
+    gone: bool
 
 
 class PracticeOut(Schema):
     name: str
     accounts: list[PracticeAccount]
+    deleted: list[DeletedOut]
 
 
 @practice.get("", response=PracticeOut)
 def whole(request: HttpRequest) -> PracticeOut:
     own = cast(Person, request.user).practice
-    return PracticeOut(name=own.name, accounts=[_account(one) for one in own.accounts.order_by("name")])
+    zone = cast(Person, request.user).zone or "UTC"
+    return PracticeOut(
+        name=own.name,
+        accounts=[_account(one) for one in own.accounts.order_by("name")],
+        deleted=[
+            DeletedOut(
+                name=one.name, by=one.by_name, at=moment(one.at, zone), rows=one.rows, gone=one.gone_at is not None
+            )
+            for one in own.deleted_accounts.order_by("-at")[:50]
+        ],
+    )
 
 
 def _account(one: Account) -> PracticeAccount:
     with walls.within(one):
         contacts = Contact.objects.filter(account=one).count()
         workflows = Workflow.objects.filter(account=one, archived_at=None, published__isnull=False).count()
+        file = AccountExport.objects.filter(account=one).first()
+        delete_first = deleting.why_not(one)
     state, since = _state(one)
     return PracticeAccount(
         slug=one.slug,
@@ -63,10 +100,25 @@ def _account(one: Account) -> PracticeAccount:
         since=moment(since, one.zone) if since else "",
         contacts=contacts,
         workflows=workflows,
+        file=_file(file, one.zone) if file else None,
+        delete_first=delete_first,
+    )
+
+
+def _file(one: AccountExport, zone: str) -> FileOut:
+    share = 1.0 if one.state == AccountExport.State.DONE else min(1.0, one.rows / max(1, one.total))
+    return FileOut(
+        state=cast(Literal["running", "stopped", "done"], one.state),
+        share=share,
+        size=one.size,
+        asked=moment(one.asked_at, zone),
+        taken=one.taken_at is not None,
     )
 
 
 def _state(one: Account) -> tuple[State, datetime | None]:
+    if one.deleting_at:
+        return "being deleted", one.deleting_at
     if one.archived_at:
         return "put away", one.archived_at
     if one.stopped_at:
@@ -107,19 +159,57 @@ def bring_back(request: HttpRequest, slug: Path[str]) -> tuple[int, None]:
     return _act(request, slug, accounts.bring_back)
 
 
-def _act(request: HttpRequest, slug: str, act: Callable[[Account, Person], None]) -> tuple[int, None]:
+@practice.post("accounts/{slug}/file", response={204: None})
+def make_file(request: HttpRequest, slug: Path[str]) -> tuple[int, None]:
+    """A file of everything the account owns is made by the worker; the one before is gone."""
+    return _act(request, slug, whole_export.begin)
+
+
+@practice.delete("accounts/{slug}/file", response={204: None})
+def stop_file(request: HttpRequest, slug: Path[str]) -> tuple[int, None]:
+    return _act(request, slug, lambda own, _: whole_export.stop(own))
+
+
+@practice.get("accounts/{slug}/file", response={200: bytes})
+def take_file(request: HttpRequest, slug: Path[str]) -> StreamingHttpResponse:
+    """JSON Lines in gzip (whole_export.py)."""
+    person = cast(Person, request.user)
+    own = _own(person, slug)
+    with walls.within(own):
+        one = AccountExport.objects.filter(account=own, state=AccountExport.State.DONE).first()
+        if one is None:
+            raise HttpError(409, "There is no file of it yet, or it is being made.")
+        AccountExport.objects.filter(pk=one.pk).update(taken_at=clock.now())
+        audit.note(own, person, "exports", [audit.Noted("everything of the account", "", "taken as a file")])
+    answer = StreamingHttpResponse(whole_export.content(one), content_type="application/gzip")
+    answer["Content-Disposition"] = f'attachment; filename="{own.slug}.jsonl.gz"'
+    answer["Content-Length"] = str(one.size)
+    return answer
+
+
+class TypedName(Schema):
+    name: str = Field(max_length=200)
+
+
+@practice.post("accounts/{slug}/delete", response={204: None})
+def delete(request: HttpRequest, slug: Path[str], given: TypedName) -> tuple[int, None]:
+    """For good: nobody enters it from now on, and its rows are taken away."""
+    return _act(request, slug, lambda own, by: deleting.delete(own, given.name, by))
+
+
+def _act(request: HttpRequest, slug: str, act: Callable[[Account, Person], object]) -> tuple[int, None]:
     person = cast(Person, request.user)
     own = _own(person, slug)
     with walls.within(own):
         try:
             act(own, person)
-        except stopping.CannotStop as error:
+        except (stopping.CannotStop, deleting.CannotDelete) as error:
             raise HttpError(409, str(error)) from None
     return 204, None
 
 
 def _own(person: Person, slug: str) -> Account:
-    found = person.practice.accounts.filter(slug=slug).first()
+    found = person.practice.accounts.filter(slug=slug, deleting_at=None).first()
     if found is None:
         raise Http404
     return found

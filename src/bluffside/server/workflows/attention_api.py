@@ -1,9 +1,9 @@
 """What waits for a person: enrolments and events that failed, messages that are held or of which nobody knows whether
 they went, requests that other systems did not take. Each with its reason and what can be done."""
 
-from typing import Literal
+from typing import Any, Literal
 
-from django.db.models import Count, Min
+from django.db.models import Count, Min, QuerySet
 from django.shortcuts import get_object_or_404
 from ninja import Path, Router, Schema
 from ninja.errors import HttpError
@@ -14,11 +14,12 @@ from bluffside.server.hooks import sending as hooks
 from bluffside.server.hooks.models import Call
 from bluffside.server.messaging import services as messaging
 from bluffside.server.messaging.models import Message
-from bluffside.server.messaging.outbox import STOPPED
+from bluffside.server.messaging.outbox import HELD_BACK
 from bluffside.server.people.models import Contact
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
-from bluffside.server.practice.models import Account
+from bluffside.server.practice.connections import why_out_of_order
+from bluffside.server.practice.models import Account, Connection
 from bluffside.server.practice.words import moment
 from bluffside.server.workflows import signals
 from bluffside.server.workflows.held import let_go
@@ -64,9 +65,11 @@ class AsideCall(Schema):
 
 
 class BrokenConnection(Schema):
-    """A channel whose carrier does not take messages: why, how many wait, and when it is tried again."""
+    """A connection that does not work, or has gone silent: `reason` as a sentence, how many messages or requests wait for it,
+    and when they are tried again."""
 
-    channel: str
+    kind: str
+    name: str
     reason: str
     count: int
     again: str
@@ -109,11 +112,11 @@ class Settled(Schema):
 
 def counts_of(account: Account) -> Counts:
     messages = Message.objects.filter(account=account)
-    held_back = messages.filter(state=Message.State.HELD, reason=STOPPED).count()
+    held_back = messages.filter(state=Message.State.HELD, reason__in=HELD_BACK).count()
     return Counts(
         enrolments=Enrolment.objects.filter(account=account).exclude(fault="").count(),
         events=Pending.objects.filter(account=account).exclude(fault="").count(),
-        held=messages.filter(state=Message.State.HELD).exclude(reason=STOPPED).count(),
+        held=messages.filter(state=Message.State.HELD).exclude(reason__in=HELD_BACK).count(),
         uncertain=messages.filter(state=Message.State.UNCERTAIN).count(),
         calls=Call.objects.filter(account=account, state=Call.State.FAILED).count(),
         held_back=held_back + standing(account).count(),
@@ -141,7 +144,7 @@ def what_waits(request: AccountRequest, account: Path[str]) -> Aside:
     own, zone = request.account, request.account.zone
     rows = Enrolment.objects.filter(account=own).exclude(fault="").select_related("contact", "workflow")
     states = [Message.State.HELD, Message.State.UNCERTAIN]
-    waiting = Message.objects.filter(account=own, state__in=states).exclude(reason=STOPPED)
+    waiting = Message.objects.filter(account=own, state__in=states).exclude(reason__in=HELD_BACK)
     calls = list(Call.objects.filter(account=own, state=Call.State.FAILED).order_by("-id")[:MOST])
     people = Contact.objects.in_bulk([call.contact_id for call in calls if call.contact_id])
     return Aside(
@@ -177,15 +180,20 @@ def what_waits(request: AccountRequest, account: Path[str]) -> Aside:
 
 
 def _broken(account: Account) -> list[BrokenConnection]:
-    """Where messages wait since they were not taken, the most first."""
-    waiting = Message.objects.filter(account=account, state=Message.State.QUEUED, attempts__gt=0).exclude(reason="")
-    by_reason = waiting.values("channel", "reason").annotate(n=Count("id"), again=Min("next_try_at")).order_by("-n")
-    return [
-        BrokenConnection(
-            channel=one["channel"], reason=one["reason"], count=one["n"], again=moment(one["again"], account.zone)
+    """But for those that somebody has switched off; the most waiting first."""
+    rows = [row for row in Connection.objects.filter(account=account, off_at=None) if why_out_of_order(row)]
+    waits = Message.objects.filter(account=account, state=Message.State.QUEUED, attempts__gt=0)
+    found = []
+    for row in rows:
+        calls = Call.objects.filter(account=account, connection=f"{row.kind}:{row.name}", state=Call.State.QUEUED)
+        waiting: QuerySet[Any] = (
+            waits.filter(channel=row.name) if row.kind == "channel" else calls.filter(attempts__gt=0)
         )
-        for one in by_reason[:5]
-    ]
+        counted = waiting.aggregate(n=Count("id"), again=Min("next_try_at"))
+        again = moment(counted["again"], account.zone) if counted["again"] else ""
+        reason = why_out_of_order(row)
+        found.append(BrokenConnection(kind=row.kind, name=row.name, reason=reason, count=counted["n"], again=again))
+    return sorted(found, key=lambda one: (-one.count, one.reason))
 
 
 @router.post("aside/retry", response=Retried)

@@ -12,7 +12,7 @@ from bluffside.core.steps.speaking import DECIDED, Speaking
 from bluffside.server import sql
 from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.messaging import stopping
-from bluffside.server.practice import clock
+from bluffside.server.practice import clock, connections
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.workflows.held import goes_at
 from bluffside.server.workflows.models import Enrolment, Signal
@@ -58,6 +58,10 @@ def decide(account: Account, one: HeldBack, goes: bool, by: Person) -> int:
     if account.trying_out:
         raise stopping.CannotStop("The account is not live yet. Until it is, nothing of this goes.")
     if one.where == "in the outbox":
+        if goes and one.channel in connections.switched_off(account, "channel"):
+            raise stopping.CannotStop(
+                f"{connections.label('channel', one.channel)} are switched off. Switch them on first."
+            )
         messages = stopping.some_held(account, one.name, one.channel, PART)
         stopping.decide(account, {row.id: goes_at(row) if goes else None for row in messages}, by)
         return len(messages)

@@ -9,6 +9,8 @@ from pydantic import ValidationError
 
 from bluffside.core.care.house import Care
 from bluffside.core.care.in_words import NAMES, care_in_words
+from bluffside.core.channels.answers import keyword, read
+from bluffside.core.channels.keywords import plain
 from bluffside.core.scoring.rules import ScoreRules
 from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.people.queries import account_facts
@@ -21,6 +23,7 @@ from bluffside.server.workflows import scoring
 router = Router(tags=["house rules"], auth=InAccount())
 AREA_OF: dict[str, audit.Area] = {
     "quiet": "hours", "opening": "hours", "holidays": "hours", "policy": "consent", "own_page_in_texts": "consent", "own_page_words": "consent",
+    "words_out": "consent", "words_help": "consent", "help_says": "consent", "confirm_forms": "consent", "consent_months": "consent",
 }  # fmt: skip
 
 
@@ -36,6 +39,8 @@ def change_care(account: Account, parts: Mapping[str, Any], by: Person) -> Care:
         raise BadFields(_faults(error)) from None
     if fault := _hours_fault(care):
         raise BadFields({"opening": fault})
+    if faults := _words_fault(care):
+        raise BadFields(faults)
     old, new = care_in_words(before), care_in_words(care)
     changed = [name for name in new if old[name] != new[name]]
     row.care = account.care = care.model_dump(mode="json")
@@ -59,6 +64,19 @@ def _hours_fault(care: Care) -> str:
     spans += [one for each in care.opening.exceptions for one in each.hours]
     wrong = next((one for one in spans if one.end <= one.start), None)
     return f"Opening hours end after they begin; {wrong.start:%H:%M} to {wrong.end:%H:%M} do not." if wrong else ""
+
+
+def _words_fault(care: Care) -> dict[str, str]:
+    """Words of one's own that people use for something else would opt out who agrees."""
+    for name, words in (("words_out", care.words_out), ("words_help", care.words_help)):
+        for word in words:
+            if not plain(word):
+                return {name: f"“{word}” has no letters to be known by."}
+            if read(word).meaning in ("yes", "later") or keyword(word) == "in":
+                return {name: f"“{word}” is how people agree, or put off: it cannot mean this."}
+    if both := sorted(set(map(plain, care.words_out)) & set(map(plain, care.words_help))):
+        return {"words_help": f"“{both[0]}” opts out already."}
+    return {}
 
 
 class CareParts(Schema):

@@ -14,7 +14,7 @@ from bluffside.core.workflow.document import walk
 from bluffside.server.events.models import Event
 from bluffside.server.messaging import services as messaging
 from bluffside.server.messaging.models import Message
-from bluffside.server.messaging.outbox import STOPPED
+from bluffside.server.messaging.outbox import HELD_BACK
 from bluffside.server.people.api import contact_of
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
@@ -237,7 +237,7 @@ def handle_contact(
 def _held(request: AccountRequest, workflow: Workflow) -> QuerySet[Message]:
     enrolments = workflow.enrolments.values("id")
     held = Message.objects.filter(account=request.account, state=Message.State.HELD, enrolment_id__in=enrolments)
-    return held.exclude(reason=STOPPED)  # these are decided upon where all of them stand (stopping_api.py)
+    return held.exclude(reason__in=HELD_BACK)  # these are decided upon where all of them stand (stopping_api.py)
 
 
 @router.get("workflows/{int:workflow_id}/held", response=list[AsideMessage])

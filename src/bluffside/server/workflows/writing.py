@@ -10,8 +10,9 @@ from bluffside.core.workflow.checks import Check, can_publish, check
 from bluffside.core.workflow.differences import differences
 from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.files import parse_workflow, to_data
-from bluffside.core.workflow.house import House
+from bluffside.core.workflow.house import House, Trouble
 from bluffside.server.events.stream import Cause, Happened, listen, record
+from bluffside.server.messaging.carrier import out_of_order
 from bluffside.server.people.models import Field, Tag
 from bluffside.server.people.queries import account_facts
 from bluffside.server.people.signed import some_preferences_link
@@ -50,6 +51,7 @@ class CheckFacts:
     fields: frozenset[str]
     forms: frozenset[str]
     sources: frozenset[str]
+    out_of_order: Mapping[tuple[str, str], Trouble]
 
 
 def check_facts(account: Account) -> CheckFacts:
@@ -62,8 +64,9 @@ def check_facts(account: Account) -> CheckFacts:
     above = names.from_above(account)
     tags |= above.get("tag", {}).keys()
     return CheckFacts(
-        documents, drafts, tags, fields, frozenset(above.get("form", ())), frozenset(above.get("source", ()))
-    )
+        documents, drafts, tags, fields, frozenset(above.get("form", ())), frozenset(above.get("source", ())),
+        out_of_order(account),
+    )  # fmt: skip
 
 
 def all_checks(
@@ -86,6 +89,7 @@ def all_checks(
         details=frozenset(account_facts(account).details),
         forms=known.forms,
         sources=known.sources,
+        out_of_order=known.out_of_order,
         closing=closing("text", "", some_preferences_link(account.id), care),
         people=people,
     )

@@ -18,6 +18,8 @@ import type { Column } from "@/ui/columns";
 import DataTable from "@/ui/DataTable.vue";
 import StateMark from "@/ui/StateMark.vue";
 import EmptyState from "@/ui/EmptyState.vue";
+import { sure } from "@/ui/sure";
+import { useMadeAddress } from "./madeAddress";
 
 type Matching = Schemas["Matching"];
 type Pointed = Schemas["Pointed"];
@@ -101,7 +103,21 @@ async function again() {
   void touched("/lead-sources", "/lead-sources/{source_id}");
 }
 const label = (name: string) => name.replace("field:", "").replaceAll("_", " ");
-const { copy, copied } = useClipboard({ source: () => source.value?.url ?? "" });
+const madeJustNow = useMadeAddress();
+const address = computed(() => madeJustNow.value[path.value.source_id] ?? "");
+const { copy, copied } = useClipboard({ source: address });
+const anew = () =>
+  sure({
+    title: "Make a new address?",
+    words: "The one it has now leads nowhere from then on: whoever sends here is to be given the new one. It is shown once.",
+    act: "Make a new address",
+    yes: () =>
+      act(async () => {
+        const call = api.POST("/api/accounts/{account}/lead-sources/{source_id}/address", { params: { path: path.value } });
+        madeJustNow.value = { ...madeJustNow.value, [path.value.source_id]: (await ok(call)).url };
+        void touched("/lead-sources/{source_id}", "/set-up/changes");
+      }),
+  });
 const WHAT_THE_SAMPLE_SAYS_COLUMNS: Column[] = [
   { key: "in_the_sample", label: "In the sample" },
   { key: "says", label: "says", class: "serif value" },
@@ -127,9 +143,13 @@ const WHAT_CAME_COLUMNS: Column[] = [
         ><span class="soft">{{ source.last ? `last came ${source.last}` : "" }}</span
         ><span class="grow" /><BFormCheckbox v-model="on" class="tick" @change="keep">on</BFormCheckbox>
       </div>
-      <p class="row">
-        <span class="small soft">Its address, which holds a secret:</span><code>{{ source.url }}</code
+      <p v-if="address" class="row">
+        <span class="small soft">Its address, which holds a secret and is shown this once:</span><code>{{ address }}</code
         ><BButton variant="link" class="small" @click="copy()">{{ copied ? "copied" : "copy" }}</BButton>
+      </p>
+      <p v-else class="row small soft">
+        Its address was made {{ source.address_at }}, and is not shown again.
+        <BButton variant="link" class="small" @click="anew">Make a new address…</BButton>
       </p>
       <EmptyState v-if="!source.values.length"
         >Waiting for the first one. Have the other system send a test to the address above (JSON or a web form, by POST), or send one from

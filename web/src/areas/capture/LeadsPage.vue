@@ -15,6 +15,7 @@ import DataTable from "@/ui/DataTable.vue";
 import StateMark from "@/ui/StateMark.vue";
 import EmptyState from "@/ui/EmptyState.vue";
 import PageHead from "@/ui/PageHead.vue";
+import { useMadeAddress } from "./madeAddress";
 
 const account = useAccount();
 const router = useRouter();
@@ -23,12 +24,14 @@ const mayDo = useMay();
 const may = computed(() => mayDo("workflows"));
 const { places } = useUses();
 const name = ref("");
+const madeJustNow = useMadeAddress();
 const { pending, act } = usePending();
 async function make() {
   await act(async () => {
     const made = await ok(
       api.POST("/api/accounts/{account}/lead-sources", { params: { path: { account: account.value } }, body: { name: name.value } }),
     );
+    madeJustNow.value = { ...madeJustNow.value, [made.id]: made.url };
     void router.push({ name: "lead-source", params: { source: made.id } });
   });
 }

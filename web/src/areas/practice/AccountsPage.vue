@@ -15,8 +15,9 @@ import { sure } from "@/ui/sure";
 import { tell } from "@/ui/told";
 import { useAsking } from "@/ui/useAsking";
 import { usePending } from "@/ui/usePending";
-import { number } from "@/ui/words";
+import { many, number } from "@/ui/words";
 import HowLong from "./HowLong.vue";
+import LeaveAsk from "./LeaveAsk.vue";
 import NewAccountAsk from "./NewAccountAsk.vue";
 
 type Row = Partial<Schemas["PracticeAccount"]> & Schemas["AccountOut"];
@@ -28,8 +29,19 @@ watchEffect(() => {
   const only = session.value?.accounts.length === 1 ? session.value.accounts[0] : undefined;
   if (only && !consultant.value) void router.replace({ name: "today", params: { account: only.slug } });
 });
-const { data: practice } = useQuery({ queryKey: ["practice"], queryFn: () => ok(api.GET("/api/practice/")), enabled: consultant });
+const leavingSlug = ref("");
+const moves = (state: string | undefined) => state === "being deleted";
+const { data: practice } = useQuery({
+  queryKey: ["practice"],
+  queryFn: () => ok(api.GET("/api/practice/")),
+  enabled: consultant,
+  // What the worker makes, or takes away, moves by itself.
+  refetchInterval: ({ state }) =>
+    state.data?.accounts.some((one) => one.file?.state === "running" || moves(one.state)) || leavingSlug.value ? 1_000 : false,
+});
 const away = ref(false);
+const leaving = computed(() => practice.value?.accounts.find((one) => one.slug === leavingSlug.value));
+const deleted = computed(() => practice.value?.deleted ?? []);
 const rows = computed<Row[]>(() =>
   (session.value?.accounts ?? [])
     .map((one) => ({ ...one, ...practice.value?.accounts.find((more) => more.slug === one.slug) }))
@@ -48,7 +60,7 @@ const COLUMNS = computed<Column[]>(() => [
       ]
     : [{ key: "role", label: "You are its" }]),
 ]);
-const MARKS = { "tried out": "waits", live: "done", stopped: "broken", "put away": "look" } as const;
+const MARKS = { "tried out": "waits", live: "done", stopped: "broken", "put away": "look", "being deleted": "broken" } as const;
 const asking = useAsking("new");
 const { act } = usePending();
 const again = () => Promise.all([cache.invalidateQueries({ queryKey: ["practice"] }), cache.invalidateQueries({ queryKey: ["session"] })]);
@@ -83,7 +95,9 @@ async function bringBack(one: Row) {
 <template>
   <div class="page">
     <PageHead title="Accounts" :about="practice?.name ?? ''">
-      <BButton v-if="putAway" variant="link" @click="away = !away">{{ away ? "those in use" : `${putAway} put away` }}</BButton>
+      <BButton v-if="putAway || deleted.length || away" variant="link" @click="away = !away">{{
+        away ? "those in use" : putAway ? `${putAway} put away` : "put away and deleted"
+      }}</BButton>
       <RouterLink v-if="consultant" :to="{ name: 'practice-people' }">Who works here</RouterLink>
       <BButton v-if="consultant" variant="primary" @click="asking = 'new'">New account</BButton>
     </PageHead>
@@ -104,17 +118,28 @@ async function bringBack(one: Row) {
       <template #contacts="{ item }">{{ number(item.contacts ?? 0) }}</template>
       <template #workflows="{ item }">{{ number(item.workflows ?? 0) }}</template>
       <template #acts="{ item }"
-        ><BButton v-if="item.state === 'put away'" variant="link" @click="bringBack(item)">Bring back</BButton
+        ><template v-if="item.state === 'put away'"
+          ><BButton variant="link" @click="bringBack(item)">Bring back</BButton>
+          <BButton variant="link" class="rust" @click="leavingSlug = item.slug">Delete for good…</BButton></template
         ><template v-else
           ><RouterLink :to="{ name: 'set-up', params: { account: item.slug } }">Set-up</RouterLink>
+          <BButton variant="link" @click="leavingSlug = item.slug">Take out…</BButton>
           <BButton variant="link" @click="putAwayOne(item)">Put away…</BButton></template
         ></template
       >
     </DataTable>
+    <EmptyState v-else-if="away">Nothing is put away.</EmptyState>
     <EmptyState v-else-if="session && consultant"
       >No account yet. A client business is set up from three answers: its name, where it is, and what it does.</EmptyState
     >
+    <ul v-if="away && deleted.length" class="deleted" aria-label="Deleted accounts">
+      <li v-for="one in deleted" :key="one.name + one.at">
+        <StateMark :is="one.gone ? 'done' : 'runs'" /> {{ one.name }} {{ one.gone ? "was deleted" : "is being deleted" }} by {{ one.by }},
+        {{ one.at }}: {{ many(one.rows, "row") }} {{ one.gone ? "gone" : "so far" }}.
+      </li>
+    </ul>
     <HowLong v-if="consultant" />
+    <LeaveAsk v-if="leaving" :of="leaving" @changed="again" @close="leavingSlug = ''" />
     <NewAccountAsk v-if="asking === 'new'" :accounts="session?.accounts ?? []" @close="asking = ''" @made="made" />
   </div>
 </template>
@@ -122,6 +147,11 @@ async function bringBack(one: Row) {
 <style scoped>
 .name {
   font-size: 17px;
+}
+.deleted {
+  list-style: none;
+  padding: 0;
+  margin: 14px 0;
 }
 .trade {
   margin-left: 10px;

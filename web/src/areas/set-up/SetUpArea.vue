@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** Set-up: its chapters as words at the left, the page of one beside them. What breaks in one leaves the chapters. */
-import { useMay } from "@/queries/account";
+import { useMay, useRead } from "@/queries/account";
 import ErrorBoundary from "@/ui/ErrorBoundary.vue";
 
 const may = useMay();
+const { data: needs } = useRead("/set-up/chapters", undefined, { live: true });
 const CHAPTERS: [name: string, words: string][] = [
   ["set-up", "The business"],
   ["brand", "Brand"],
@@ -12,6 +13,7 @@ const CHAPTERS: [name: string, words: string][] = [
   ["rules", "House rules"],
   ["consent", "Consent"],
   ["team", "The team"],
+  ["connections", "Connections"],
   ["changes", "What changed"],
   ["live", "Going live"],
 ];
@@ -20,9 +22,10 @@ const CHAPTERS: [name: string, words: string][] = [
 <template>
   <div class="book">
     <nav v-if="may('set-up')" aria-label="Set-up">
-      <RouterLink v-for="[name, words] in CHAPTERS" :key="name" :to="{ name }" active-class="" exact-active-class="on">{{
-        words
-      }}</RouterLink>
+      <span v-for="[name, words] in CHAPTERS" :key="name" class="chapter"
+        ><RouterLink :to="{ name }" active-class="" exact-active-class="on">{{ words }}</RouterLink
+        ><small v-if="needs?.[name]" class="thrift">{{ needs[name] }}</small></span
+      >
     </nav>
     <ErrorBoundary><RouterView /></ErrorBoundary>
   </div>
@@ -43,6 +46,17 @@ nav {
   gap: 6px;
   font: 16px var(--serif);
 }
+.chapter {
+  display: flex;
+  gap: 12px;
+  justify-content: space-between;
+  align-items: baseline;
+  width: 100%;
+}
+.chapter small {
+  font: 13px var(--sans);
+  white-space: nowrap;
+}
 nav a {
   color: var(--ink);
   text-decoration: none;
@@ -58,6 +72,10 @@ nav a.on {
 @media (max-width: 800px) {
   .book {
     display: block;
+  }
+  .chapter {
+    width: auto;
+    gap: 6px;
   }
   nav {
     flex-flow: row wrap;

@@ -13,6 +13,7 @@ export const setUp: RouteRecordRaw[] = [
       { path: "rules", name: "rules", meta: { title: "House rules" }, component: () => import("./RulesPage.vue") },
       { path: "consent", name: "consent", meta: { title: "Consent" }, component: () => import("./ConsentPage.vue") },
       { path: "team", name: "team", meta: { title: "The team" }, component: () => import("./TeamPage.vue") },
+      { path: "connections", name: "connections", meta: { title: "Connections" }, component: () => import("./ConnectionsPage.vue") },
       { path: "live", name: "live", meta: { title: "Going live" }, component: () => import("./LivePage.vue") },
       { path: "changes", name: "changes", meta: { title: "What changed" }, component: () => import("./ChangesPage.vue") },
     ],

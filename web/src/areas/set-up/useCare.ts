@@ -20,6 +20,14 @@ const PARTS = [
   "most_text_parts",
   "first_text_says_who",
   "refuses",
+  "policy",
+  "own_page_in_texts",
+  "own_page_words",
+  "words_out",
+  "words_help",
+  "help_says",
+  "confirm_forms",
+  "consent_months",
 ] as const;
 
 export function useCare() {

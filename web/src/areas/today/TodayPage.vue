@@ -12,6 +12,7 @@ import { usePending } from "@/ui/usePending";
 import { many, moment } from "@/ui/words";
 import CallList from "./CallList.vue";
 
+const StopAll = defineAsyncComponent(() => import("@/shared/StopAll.vue"));
 const ProposalList = defineAsyncComponent(() => import("@/shared/ProposalList.vue"));
 const ReplyList = defineAsyncComponent(() => import("./ReplyList.vue"));
 const ToDoList = defineAsyncComponent(() => import("./ToDoList.vue"));
@@ -43,10 +44,12 @@ async function seen(notice: number) {
       ><template #beside
         ><span v-if="details" class="soft">{{ moment(details.local_now) }}</span>
         <span v-if="data" class="soft">{{ data.done_today }} done · {{ data.later }} come later</span></template
-      >
+      ><StopAll />
     </PageHead>
-    <p v-for="one in waits?.broken" :key="`${one.channel}${one.reason}`" class="rust" role="status">
-      <StateMark is="broken" /> {{ many(one.count, one.channel) }} cannot go out: {{ one.reason }}. Tried again {{ one.again }}.
+    <p v-for="one in waits?.broken" :key="`${one.kind}${one.name}`" class="rust" role="status">
+      <StateMark is="broken" /> {{ one.reason }}
+      <template v-if="one.count">{{ many(one.count, "waits", "wait") }}, tried again {{ one.again }}. </template
+      ><RouterLink v-if="mayDo('set-up')" :to="{ name: 'connections' }">See to it</RouterLink>
     </p>
     <ReadState :of="[reading, outlookRead, waitsRead, formsRead]" what="Today">
       <section v-if="data?.notices.length" class="notices" aria-label="Notices">

@@ -71,12 +71,12 @@ const CALLS_THAT_FAILED_COLUMNS: Column[] = [
       <HeldBack />
       <section v-if="data?.broken.length" aria-label="Connections that do not work">
         <h2>{{ many(data.broken.length, "connection does", "connections do") }} not work</h2>
-        <p v-for="one in data.broken" :key="`${one.channel}${one.reason}`" class="rust">
-          <StateMark is="broken" /> {{ one.channel }}: {{ one.reason }}
-          <span class="soft"
-            >{{ many(one.count, "message waits", "messages wait") }}, and {{ one.count === 1 ? "is" : "are" }} tried again
-            {{ one.again }}.</span
+        <p v-for="one in data.broken" :key="`${one.kind}${one.name}`" class="rust">
+          <StateMark is="broken" /> {{ one.reason }}
+          <span v-if="one.count" class="soft"
+            >{{ many(one.count, "waits", "wait") }}, and {{ one.count === 1 ? "is" : "are" }} tried again {{ one.again }}.</span
           >
+          <RouterLink v-if="may('set-up')" class="small" :to="{ name: 'connections' }">Connections</RouterLink>
         </p>
       </section>
       <section v-if="held.length" aria-label="Held messages">

@@ -9,7 +9,7 @@ import { useAccount } from "@/queries/session";
 import Ask from "@/ui/Ask.vue";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
-import StopAll from "./StopAll.vue";
+import StopAll from "@/shared/StopAll.vue";
 import ReadState from "@/ui/ReadState.vue";
 import FormRow from "@/ui/FormRow.vue";
 import type { Column } from "@/ui/columns";
