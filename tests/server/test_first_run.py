@@ -30,7 +30,7 @@ def test_the_link_makes_the_first_consultant_who_is_signed_in_and_is_used_up(cli
     assert answer.status_code == 200 and answer.json()["consultant"]
     person = Person.objects.get()
     assert (person.email, person.practice.name, person.is_consultant) == ("wren@example.com", "Hale Follow-up", True)
-    assert client.get("/api/practice/").json() == {"name": "Hale Follow-up", "accounts": []}
+    assert client.get("/api/practice/").json() == {"name": "Hale Follow-up", "accounts": [], "deleted": []}
     again = begin(Client(), key, email="other@example.com")
     assert again.status_code == 403 and "used up" in again.json()["detail"]
     assert Person.objects.count() == 1
