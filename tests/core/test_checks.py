@@ -74,7 +74,6 @@ ALONE: list[tuple[str, str, str, dict[str, Any], str, str]] = [
         {"steps": [{"kind": "on_day", "id": "d"}]})}]}, "the same moment each time", ""),
     ("around-both", "error", "a", {"steps": [{"kind": "around", "id": "a", "field": "f", "type": "T"}]}, "choose one",
      "Go by the field alone"),
-    ("address-empty", "error", "h", {"steps": [{"kind": "webhook", "id": "h", "url": "http://["}]}, "No web address", ""),
     ("address-open", "warning", "h", {"steps": [{"kind": "webhook", "id": "h", "url": "http://example.com/in"}]}, "not https",
      "Use https"),
     ("key-in-script", "warning", "h", {"steps": [{"kind": "webhook", "id": "h", "url": "https://berths.example.com/in",

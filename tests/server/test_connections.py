@@ -12,7 +12,6 @@ from hypothesis import strategies as st
 
 from bluffside.server.capture import leads
 from bluffside.server.capture.models import Lead
-from bluffside.server.diary.models import Notice
 from bluffside.server.events.stream import Cause
 from bluffside.server.hooks.models import Call
 from bluffside.server.messaging.carrier import TAKEN, Answer, Parcel
@@ -286,39 +285,3 @@ def test_the_key_that_signs_is_shown_once(house: House, api: Any) -> None:
     status, made = api("POST", "set-up/connections/signing-key")
     house.sailing.refresh_from_db()
     assert status == 200 and made["key"].startswith("whsec_") and made["key"] not in house.sailing.signing_key_sealed
-
-
-def test_what_is_off_refuses_who_writes_by_it_and_a_notice_waits_for_the_mail_server(
-    house: House, api: Any, monkeypatch: pytest.MonkeyPatch
-) -> None:
-    contact = house.contact()
-    api("POST", "set-up/connections/switch", {"kind": "channel", "name": "text", "on": False})
-    status, refused = api("POST", f"contacts/{contact.id}/write", {"text": "Hello", "channel": "text"})
-    assert status == 409 and "Texts: switched off under Set-up" in refused["detail"]
-    house.consultant.phone = "+447700900555"
-    house.consultant.save()
-    assert "switched off" in api("POST", "test-message", {"channel": "text", "body": "Hi"})[1]["detail"]
-    notice = {
-        "account": house.sailing,
-        "contact": contact,
-        "person": house.member,
-        "text": "Ring Ana",
-        "at": clock.now(),
-    }
-    Notice.objects.create(key="n", mail=True, **notice)
-    with monkeypatch.context() as away:
-        asked: list[int] = []
-
-        def nobody(carrier: Any, parcels: Sequence[Parcel]) -> list[Answer]:
-            asked.append(len(parcels))
-            return [Answer("away", "nobody is there")] * len(parcels)
-
-        away.setattr(SimulatedCarrier, "hand_over", nobody)
-        for _ in range(3):
-            until_quiet()
-        assert asked == [1]  # it rests for a while
-        assert one(api, "channel", "email")["state"] == "broken"
-    Connection.objects.update(said_at=clock.now() - 2 * connections.FRESH)
-    until_quiet()
-    assert not Notice.objects.filter(mail=True).exists()
-    assert Item.objects.filter(theirs=house.member.email).count() == 1

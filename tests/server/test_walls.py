@@ -57,8 +57,6 @@ def values_for(house: House) -> dict[str, Any]:
         "rule_id": 1,
         "stranger_id": 1,
         "source_id": 1,
-        "type_id": 1,
-        "thing_id": 1,
         "format": "csv",
         "act": "stop",
         "proposal_id": 1,

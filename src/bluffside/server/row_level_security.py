@@ -120,8 +120,6 @@ CREATE OR REPLACE FUNCTION bluffside_account_of(kind text, token text) RETURNS b
 LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public, pg_temp AS $$
     SELECT f.account_id FROM capture_form f WHERE kind = 'form' AND f.token = bluffside_account_of.token
     UNION ALL
-    SELECT t.account_id FROM appointments_appointmenttype t WHERE kind = 'book' AND t.token = bluffside_account_of.token
-    UNION ALL
     SELECT s.account_id FROM capture_leadsource s WHERE kind = 'lead' 
        AND s.digest = encode(sha256(convert_to(bluffside_account_of.token, 'UTF8')), 'hex')
 $$;

@@ -86,7 +86,6 @@ INSTALLED_APPS = [
     "bluffside.server.segments",
     "bluffside.server.workflows",
     "bluffside.server.capture",
-    "bluffside.server.appointments",
     "bluffside.server.outside",
     "bluffside.server.commands",
 ]

@@ -6,7 +6,6 @@ from django.urls import include, path, re_path
 from django.views.decorators.csrf import ensure_csrf_cookie
 
 from bluffside.server.api import api
-from bluffside.server.appointments.pages import book_page
 from bluffside.server.capture.pages import confirm, form, lead, own_page
 from bluffside.server.health import health, metrics
 from bluffside.server.messaging import pages
@@ -31,7 +30,6 @@ urlpatterns = [
     path("l/<str:token>", pages.follow),
     path("u/<str:token>", pages.unsubscribe),
     path("c/<str:token>", confirm),
-    path("book/<str:token>", book_page),
     path("p/<str:token>", own_page),
     path("f/<str:token>", form),
     path("in/<str:secret>", lead),

@@ -1,6 +1,6 @@
 """Writes on tasks, notices and appointments."""
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from datetime import datetime, timedelta
 from typing import Any, NamedTuple
 
@@ -212,14 +212,6 @@ class BadAppointment(ValueError):
     """What is wrong, in words."""
 
 
-_freed: list[Callable[[Appointment], None]] = []
-
-
-def when_freed(act: Callable[[Appointment], None]) -> None:
-    """Called when apps are ready: what is to be done, in the same transaction, when an appointment gives its time back."""
-    _freed.append(act)
-
-
 def _data(one: Appointment) -> dict[str, Any]:
     return {"appointment": str(one.id), "type": one.type, "start": one.start, "place": one.place}
 
@@ -255,7 +247,6 @@ def book(
 def move(appointment: Appointment, start: datetime, cause: Cause = WORLD) -> None:
     """Raises BadAppointment."""
     row = _standing(appointment)
-    _free(row)
     if row.end:
         row.end += start - row.start
     row.start, row.state = start, Appointment.State.BOOKED
@@ -269,15 +260,8 @@ def settle(appointment: Appointment, state: Appointment.State, cause: Cause = WO
     row = _standing(appointment)
     row.state = state
     row.save(update_fields=["state"])
-    if state == Appointment.State.CANCELLED:
-        _free(row)
     if state in (Appointment.State.CANCELLED, Appointment.State.MISSED, Appointment.State.ATTENDED):
         record(row.account, [Happened(f"appointment.{state}", row.contact_id, _data(row), cause)])
-
-
-def _free(row: Appointment) -> None:
-    for act in _freed:
-        act(row)
 
 
 def _standing(appointment: Appointment) -> Appointment:

@@ -25,7 +25,6 @@ from django.db import transaction
 from django.db.models import Q
 from django.utils import timezone
 
-from bluffside.core.web_addresses import host_of
 from bluffside.server import leasing, sql
 from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.hooks import signing
@@ -116,7 +115,7 @@ def call_batch(account: Account) -> int:
 
 def where(url: str, service: str = "") -> str:
     """The connection that a request goes by: its kind and name in one."""
-    return f"service:{service}" if service else f"host:{host_of(url)[:247]}"
+    return f"service:{service}" if service else f"host:{(urlsplit(url).hostname or '')[:247]}"
 
 
 def _keys(account: Account, calls: Sequence[Call]) -> dict[str, Header]:
@@ -140,8 +139,6 @@ def _tell(account: Account, calls: Sequence[Call], dids: Sequence[connections.Di
         by_connection[one.connection].append((did, one))
     for named, some in by_connection.items():
         kind, _, name = named.partition(":")
-        if not name:  # an address that is none
-            continue
         did = connections.best(one for one, _ in some)
         shown = next(call for one, call in some if one == did)
         said = shown.reason or f"answered with {shown.status}"

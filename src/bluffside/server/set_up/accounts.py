@@ -24,7 +24,6 @@ TAKEN = {
     "f",
     "in",
     "b",
-    "book",
     "c",
     "outside",
     "health",
