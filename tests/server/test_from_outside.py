@@ -130,7 +130,7 @@ SAID = st.fixed_dictionaries(
 
 
 @WAYS
-@settings(max_examples=30, suppress_health_check=list(HealthCheck), deadline=None)
+@settings(max_examples=12, suppress_health_check=list(HealthCheck), deadline=None)
 @given(st.lists(SAID, min_size=2, max_size=6))
 def test_two_unrelated_senders_never_change_what_is_filled(
     house: House, form: Form, send: Send, sent: list[Any]

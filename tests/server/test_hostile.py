@@ -143,7 +143,7 @@ def test_whatever_stands_in_a_document_the_page_is_answered_in_words(house: Hous
     workflow = house.workflow()
 
     @given(mutated(DOCUMENTS), st.none() | st.sampled_from([one for one in HOSTILE if one is not None]))
-    @settings(max_examples=40, deadline=None, suppress_health_check=list(HealthCheck))
+    @settings(max_examples=20, deadline=None, suppress_health_check=list(HealthCheck))
     def ask(document: Any, start: Any) -> None:
         body = document if path == "scenarios" else {"document": document, "revision": 1, "start": start}
         with transaction.atomic():
@@ -195,7 +195,7 @@ SIGNED = ["", "\xff", "v1,AAAA", "²"]
     st.sampled_from(SIGNED),
     st.sampled_from(SIGNED),
 )
-@settings(max_examples=60, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=20, deadline=None, suppress_health_check=list(HealthCheck))
 def test_no_bytes_make_a_public_address_fail(house: House, body: bytes, kind: str, when: str, signed: str) -> None:
     form, source = forms.make(house.sailing, "Open day"), leads.make(house.sailing, "Advert")
     source.matching = {"fields": [{"path": "email", "fills": "email"}]}
@@ -223,7 +223,7 @@ ODD_HEADERS = [
 
 
 @given(st.lists(st.sampled_from(ODD_HEADERS), max_size=5, unique=True), st.sampled_from(ODD) | st.binary(max_size=60))
-@settings(max_examples=150, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=60, deadline=None, suppress_health_check=list(HealthCheck))
 def test_no_mail_is_brought_for_ever(house: House, heads: list[bytes], body: bytes) -> None:
     """An exception would be answered 451, and the mail brought again and again."""
     address = (

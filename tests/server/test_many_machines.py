@@ -21,7 +21,7 @@ from django.conf import settings
 from launcher.database import Cluster, app_url
 
 BRIDGE, HOME = "bluffbr0", "10.199.77.1"
-PEOPLE = 3_000
+PEOPLE = 1_500
 SET_UP = """
 import os, django; django.setup()
 from django.core.management import call_command
@@ -62,7 +62,7 @@ class Machine:
         self.worker: subprocess.Popen[bytes] | None = None
 
     def start(self, url: str) -> None:
-        env = os.environ | {"DATABASE_URL": url, "PYTHONPATH": str(settings.ROOT / "src"), "BLUFFSIDE_LEASE": "10"}
+        env = os.environ | {"DATABASE_URL": url, "PYTHONPATH": str(settings.ROOT / "src"), "BLUFFSIDE_LEASE": "8"}
         command = ["ip", "netns", "exec", self.name, sys.executable, "-m", "django", "work"]
         self.worker = subprocess.Popen(command, env=env, stderr=subprocess.DEVNULL, start_new_session=True)
 
@@ -153,7 +153,8 @@ def test_a_machine_cut_off_and_a_worker_killed_lose_nothing_and_double_nothing(
         assert len(held) == 2 * expected
         assert set(held.values()) == {1}
         assert count("workflows_turn") == expected
-        workers = there.execute(
-            "SELECT name FROM practice_workerseen WHERE seen_at > now() - interval '10 s'"
-        ).fetchall()
-        assert len(workers) == 1
+        until(
+            "(SELECT 1 WHERE 1 = (SELECT count(*) FROM practice_workerseen WHERE seen_at > now() - interval '10 s')) AS a",
+            1,
+            30,
+        )

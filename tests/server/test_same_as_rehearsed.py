@@ -23,7 +23,7 @@ from tests.core.making import any_workflows, histories, joinings, limited_cares,
 from tests.server.living import assert_same, at_instants, enrolled, happen
 
 ON_THE_DATABASE = settings(
-    max_examples=int(os.environ.get("BLUFFSIDE_EXAMPLES", "16")),
+    max_examples=int(os.environ.get("BLUFFSIDE_EXAMPLES", "10")),
     suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow],
     phases=[Phase.explicit, Phase.reuse, Phase.generate],  # to shrink a failure takes many minutes of database
 )

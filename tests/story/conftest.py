@@ -15,7 +15,8 @@ from playwright.sync_api import Browser, Page, StorageState, expect, sync_playwr
 
 from tests import databases
 
-expect.set_options(timeout=30_000)  # as long as for acts: a machine that stalls is not a wrong result
+PATIENCE = 60_000  # milliseconds, for acts as well: a machine that stalls is not a wrong result
+expect.set_options(timeout=PATIENCE)
 
 
 def run(url: str, address: str, *command: str) -> subprocess.Popen[bytes]:
@@ -72,7 +73,7 @@ def open_page(
     def opened(path: str = "/", email: str = "imogen@example.com", width: int = 1280) -> Page:
         wide = {"width": width, "height": 800}
         page = browser.new_page(viewport=wide, locale="en-GB", storage_state=cookies_of(email))
-        page.set_default_timeout(30_000)
+        page.set_default_timeout(PATIENCE)
         page.on("pageerror", lambda error: faults.append(str(error)))
         page.goto(address + path)
         pages.append(page)

@@ -93,8 +93,10 @@ def test_a_read_that_broke_is_tried_again_and_one_that_breaks_later_leaves_what_
     page.route("**/api/**/segments*", broken)
     page.goto(page.url.split(HERE)[0] + HERE + "people/segments")
     expect(page.get_by_text("The segments could not be read")).to_be_visible()
+    with page.expect_request("**/api/**/segments*"):  # while it is broken: an open page asks again by itself, too
+        page.get_by_role("button", name="Try again").click()
     page.unroute("**/api/**/segments*")
-    page.get_by_role("button", name="Try again").click()
+    page.evaluate("[...document.querySelectorAll('button')].find((one) => one.innerText === 'Try again')?.click()")
     expect(page.get_by_role("rowheader", name="Can be texted").first).to_be_visible()
     page.route("**/api/**/segments*", broken)
     page.evaluate("window.dispatchEvent(new Event('visibilitychange'))")
