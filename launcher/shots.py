@@ -50,18 +50,6 @@ def _write(page: Page) -> None:
     page.get_by_role("article").filter(has_text="Thanks for coming").click(position={"x": 500, "y": 10})
 
 
-def _versions(page: Page) -> None:
-    """Side by side with a draft that has one line more; the draft keeps it."""
-    workflow(page, "After the taster day")
-    page.get_by_role("article").filter(has_text="72 hours").click(position={"x": 500, "y": 10})
-    page.keyboard.press("Enter")
-    page.keyboard.type("after 2 days text still there: Shall we keep your place?")
-    page.keyboard.press("Enter")
-    page.wait_for_timeout(1_500)
-    page.get_by_role("link", name="Versions").click()
-    page.get_by_role("region", name="Side by side").wait_for()
-
-
 def _rehearse(page: Page) -> None:
     workflow(page, "After the taster day")
     page.get_by_role("tab", name="Rehearse").click()
@@ -130,6 +118,15 @@ def _own_page(page: Page) -> None:
     page.goto(link)
 
 
+def _booking(page: Page) -> None:
+    """What anybody books on, on a phone, with a time chosen."""
+    _set_up("Appointments")(page)
+    link = page.get_by_role("link", name="See it").last.get_attribute("href") or ""
+    page.set_viewport_size({"width": 390, "height": 1_100})
+    page.goto(link)
+    page.locator(".day a").nth(6).click()
+
+
 VIEWS: dict[str, Callable[[Page], None]] = {
     "workflow-write": _write,
     "workflow-rehearse": _rehearse,
@@ -143,9 +140,9 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "segments": _segments,
     "form": _form,
     "own-page": _own_page,
-    "versions": _versions,
     "set-up": _set_up("The business"),
-    "senders": _set_up("Senders"),
+    "appointments": _set_up("Appointments"),
+    "booking": _booking,
     "connections": _set_up("Connections"),
     "team": _set_up("The team"),
 }

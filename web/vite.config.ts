@@ -30,7 +30,7 @@ export default defineConfig({
     target: "es2022",
     modulePreload: { polyfill: false }, // browsers that read es2022 know it themselves
     chunkSizeWarningLimit: 900,
-    // The pages that contacts see are the server's; they take only a stylesheet from here.
-    rollupOptions: { input: { app: "index.html", "contact-pages": "src/contact/pages.css" } },
+    // The pages that contacts see are the server's; they take a stylesheet from here, and the script that finds a visitor's zone.
+    rollupOptions: { input: { app: "index.html", "contact-pages": "src/contact/pages.css", "contact-zone": "src/contact/zone.ts" } },
   },
 });

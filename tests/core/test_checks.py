@@ -36,6 +36,7 @@ def lanes(*lanes: dict[str, Any]) -> list[dict[str, Any]]:
 
 # code, severity, the line it names, a workflow that has it, a piece of its sentence, and what the mend says (if any)
 ALONE: list[tuple[str, str, str, dict[str, Any], str, str]] = [
+    ("no-appointment", "warning", "r", {"steps": [{"kind": "around", "id": "r"}, TAG]}, "Nothing here brings an appointment", ""),
     ("no-lines", "error", "", {"steps": []}, "no lines", ""),
     ("no-start", "error", "", {"starts": []}, "Nothing starts it", "Let people be enrolled by hand"),
     ("start-incomplete", "error", "", {"starts": [{"kind": "form_sent"}]}, "no form is named yet", ""),
@@ -74,6 +75,7 @@ ALONE: list[tuple[str, str, str, dict[str, Any], str, str]] = [
         {"steps": [{"kind": "on_day", "id": "d"}]})}]}, "the same moment each time", ""),
     ("around-both", "error", "a", {"steps": [{"kind": "around", "id": "a", "field": "f", "type": "T"}]}, "choose one",
      "Go by the field alone"),
+    ("address-empty", "error", "h", {"steps": [{"kind": "webhook", "id": "h", "url": "http://["}]}, "No web address", ""),
     ("address-open", "warning", "h", {"steps": [{"kind": "webhook", "id": "h", "url": "http://example.com/in"}]}, "not https",
      "Use https"),
     ("key-in-script", "warning", "h", {"steps": [{"kind": "webhook", "id": "h", "url": "https://berths.example.com/in",
@@ -121,6 +123,9 @@ IN_HOUSE: list[tuple[str, str, dict[str, Any], House, str]] = [
      "all its sending hours are quiet hours"),
     ("no-such-tag", "c", {"steps": [{"kind": "choose", "id": "c", "lanes": lanes({"when": CHOICE})}]}, House(tags=frozenset()),
      "Nobody has the tag “crew”, and nothing sets it"),
+    ("no-such-appointment", "", {"starts": [{"kind": "appointment", "type": "Fitting"}]}, House(types=frozenset()), "nobody books one"),
+    ("no-such-booking-page", "a", {"steps": [text("a", "{{ account.book.Trial_sail }}")]}, House(booking_pages=frozenset({"Other"})),
+     "no open page"),
     ("no-such-form", "", {"starts": [{"kind": "form_sent", "form": "Open day"}]}, House(forms=frozenset()), "nobody sends it"),
     ("no-such-field", "f", {"steps": [{"kind": "choose", "id": "f", "lanes": lanes(
         {"when": {"test": "field", "field": "boat"}})}]}, House(fields=frozenset()), "no field “boat”"),

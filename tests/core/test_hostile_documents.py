@@ -39,7 +39,7 @@ HOSTILE = [
     "19:00Z", "25:00", "2026-03-02T09:00+05:00", "9999-12-31", "9999-12-31T23:59", "10359-01-01", "0001-01-01",
     "2199-12-31", "2026-02-30", "99999 weeks", "1200 months", "99999 seconds", "P99999999W", "PT9999999H", "Narnia/Nowhere",
     "FREQ=DAILY;INTERVAL=99999999", "FREQ=YEARLY;BYMONTHDAY=31;BYMONTH=2", "FREQ=DAILY;COUNT=1", "{{", "{{ contact.shoe }}",
-    "{% for a in b %}", "{{ contact.first_name | nonsense }}", "\u0000", "\ud800", "‮", "repeat", "never", "text", "out",
+    "{% for a in b %}", "http://[", "https://x.example.com:99999/", "{{ contact.first_name | nonsense }}", "\u0000", "\ud800", "‮", "repeat", "never", "text", "out",
 ]  # fmt: skip
 
 

@@ -24,6 +24,7 @@ from bluffside.server.workflows import writing
 from bluffside.server.workflows.models import Workflow
 from tests import databases
 from tests.core.examples import ASK
+from tests.server.receiving import Receiver
 
 settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]  # a house a test: quick, and no secret
 NOON = datetime(2026, 3, 2, 12, tzinfo=UTC)
@@ -151,3 +152,10 @@ def api(house: House, signed_in: Any) -> Any:
         return answer.status_code, answer.json() if is_data else answer.content.decode("utf-8", "replace")
 
     return call
+
+
+@pytest.fixture
+def receiver() -> Iterator[Receiver]:
+    one = Receiver()
+    yield one
+    one.server.shutdown()

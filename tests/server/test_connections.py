@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 
 from bluffside.server.capture import leads
 from bluffside.server.capture.models import Lead
+from bluffside.server.diary.models import Notice
 from bluffside.server.events.stream import Cause
 from bluffside.server.hooks.models import Call
 from bluffside.server.messaging.carrier import TAKEN, Answer, Parcel
@@ -23,10 +24,10 @@ from bluffside.server.practice.models import AuditEntry, Connection
 from bluffside.server.worker import until_quiet
 from bluffside.server.workflows import enrolling
 from tests.server.conftest import House
-from tests.server.test_hooks import Receiver, allow, ask, receiver
+from tests.server.receiving import Receiver, allow
+from tests.server.test_hooks import ask
 from tests.server.test_leads import lead_of
 
-__all__ = ["receiver"]
 HOST = {"kind": "host", "name": "127.0.0.1"}
 
 
@@ -135,7 +136,7 @@ def test_what_comes_into_the_outbox_of_a_channel_that_is_off_stays_until_it_is_d
 def test_requests_wait_for_a_key_that_is_taken_and_go_when_it_is_put_in(
     house: House, api: Any, receiver: Receiver
 ) -> None:
-    allow(house, "127.0.0.1")
+    allow(house.sailing, "127.0.0.1")
     assert api("PUT", "set-up/connections/key", HOST | {"key": "old"})[0] == 404  # nothing asks it yet
     ask(house, f"{receiver.url}/in")
     assert api("PUT", "set-up/connections/key", HOST | {"key": "old"})[0] == 200
@@ -169,11 +170,11 @@ def test_requests_wait_for_a_key_that_is_taken_and_go_when_it_is_put_in(
 
 def test_a_key_goes_to_its_host_alone_and_never_in_clear(house: House, api: Any, receiver: Receiver) -> None:
     other = Receiver()
-    allow(house, "127.0.0.1")
+    allow(house.sailing, "127.0.0.1")
     ask(house, f"{receiver.url}/in")
     api("PUT", "set-up/connections/key", HOST | {"key": "secret-key"})
     receiver.answers = [(307, {"Location": f"{other.url.replace('127.0.0.1', 'localhost')}/next"}, "")]
-    allow(house, "127.0.0.1", "localhost")
+    allow(house.sailing, "127.0.0.1", "localhost")
     assert api("POST", "set-up/connections/test", HOST)[0] == 200
     until_quiet()
     assert "Authorization" in receiver.asked[-1][2] and "Authorization" not in other.asked[-1][2]
@@ -189,7 +190,7 @@ def test_a_key_goes_to_its_host_alone_and_never_in_clear(house: House, api: Any,
 
 
 def test_trying_a_host_changes_nothing_and_leaves_no_request_behind(house: House, api: Any, receiver: Receiver) -> None:
-    allow(house, "127.0.0.1")
+    allow(house.sailing, "127.0.0.1")
     ask(house, f"{receiver.url}/in")
     receiver.answers = [(405, {}, "only POST")]
     status, said = api("POST", "set-up/connections/test", HOST)
@@ -205,7 +206,7 @@ def test_trying_a_host_changes_nothing_and_leaves_no_request_behind(house: House
 def test_requests_of_a_connection_that_is_off_wait_and_go_when_it_is_on(
     house: House, api: Any, receiver: Receiver
 ) -> None:
-    allow(house, "127.0.0.1")
+    allow(house.sailing, "127.0.0.1")
     asks = {"kind": "webhook", "id": "w", "url": f"{receiver.url}/in"}
     workflow = house.workflow(steps=[asks], starts=[{"kind": "by_hand"}], leaves_on=[])
     assert api("POST", "set-up/connections/switch", HOST | {"on": False})[0] == 200
@@ -285,3 +286,39 @@ def test_the_key_that_signs_is_shown_once(house: House, api: Any) -> None:
     status, made = api("POST", "set-up/connections/signing-key")
     house.sailing.refresh_from_db()
     assert status == 200 and made["key"].startswith("whsec_") and made["key"] not in house.sailing.signing_key_sealed
+
+
+def test_what_is_off_refuses_who_writes_by_it_and_a_notice_waits_for_the_mail_server(
+    house: House, api: Any, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    contact = house.contact()
+    api("POST", "set-up/connections/switch", {"kind": "channel", "name": "text", "on": False})
+    status, refused = api("POST", f"contacts/{contact.id}/write", {"text": "Hello", "channel": "text"})
+    assert status == 409 and "Texts: switched off under Set-up" in refused["detail"]
+    house.consultant.phone = "+447700900555"
+    house.consultant.save()
+    assert "switched off" in api("POST", "test-message", {"channel": "text", "body": "Hi"})[1]["detail"]
+    notice = {
+        "account": house.sailing,
+        "contact": contact,
+        "person": house.member,
+        "text": "Ring Ana",
+        "at": clock.now(),
+    }
+    Notice.objects.create(key="n", mail=True, **notice)
+    with monkeypatch.context() as away:
+        asked: list[int] = []
+
+        def nobody(carrier: Any, parcels: Sequence[Parcel]) -> list[Answer]:
+            asked.append(len(parcels))
+            return [Answer("away", "nobody is there")] * len(parcels)
+
+        away.setattr(SimulatedCarrier, "hand_over", nobody)
+        for _ in range(3):
+            until_quiet()
+        assert asked == [1]  # it rests for a while
+        assert one(api, "channel", "email")["state"] == "broken"
+    Connection.objects.update(said_at=clock.now() - 2 * connections.FRESH)
+    until_quiet()
+    assert not Notice.objects.filter(mail=True).exists()
+    assert Item.objects.filter(theirs=house.member.email).count() == 1

@@ -8,10 +8,9 @@ import subprocess
 import sys
 import threading
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from contextlib import suppress
 from datetime import timedelta
-from http.server import BaseHTTPRequestHandler, HTTPServer
 from typing import Any
 
 import httpcore
@@ -23,7 +22,7 @@ from standardwebhooks.webhooks import Webhook, WebhookVerificationError
 
 from bluffside.server.events.models import Event
 from bluffside.server.events.stream import WORLD, Cause
-from bluffside.server.hooks import guard, sending, signing
+from bluffside.server.hooks import following, guard, sending, signing
 from bluffside.server.hooks.models import Call
 from bluffside.server.hooks.signing import key_of
 from bluffside.server.messaging.models import Message
@@ -37,45 +36,7 @@ from bluffside.server.worker import until_quiet
 from bluffside.server.workflows import enrolling
 from bluffside.server.workflows.models import Enrolment
 from tests.server.conftest import NOON, House
-
-
-class Receiver:
-    """A small system on this machine that is asked; it answers as it is told."""
-
-    def __init__(self) -> None:
-        self.answers: list[tuple[int, dict[str, str], str]] = []
-        self.asked: list[tuple[str, str, dict[str, str], str]] = []
-        receiver = self
-
-        class Handler(BaseHTTPRequestHandler):
-            def _do(self) -> None:
-                body = self.rfile.read(int(self.headers.get("Content-Length", 0))).decode()
-                receiver.asked.append((self.command, self.path, dict(self.headers), body))
-                status, headers, text = receiver.answers.pop(0) if receiver.answers else (200, {}, "thanks")
-                self.send_response(status)
-                for name, value in headers.items():
-                    self.send_header(name, value)
-                self.end_headers()
-                self.wfile.write(text.encode())
-
-            do_GET = do_POST = do_PUT = _do
-
-            def log_message(self, *args: Any) -> None:
-                pass
-
-        self.server = HTTPServer(("127.0.0.1", 0), Handler)
-        threading.Thread(target=self.server.serve_forever, daemon=True).start()
-
-    @property
-    def url(self) -> str:
-        return f"http://127.0.0.1:{self.server.server_port}"
-
-
-@pytest.fixture
-def receiver() -> Iterator[Receiver]:
-    one = Receiver()
-    yield one
-    one.server.shutdown()
+from tests.server.receiving import Receiver, allow
 
 
 def ask(house: House, url: str, **more: Any) -> Call:
@@ -86,14 +47,9 @@ def ask(house: House, url: str, **more: Any) -> Call:
     return Call.objects.get()
 
 
-def allow(house: House, *hosts: str) -> None:
-    house.sailing.allowed_hosts = list(hosts)
-    house.sailing.save()
-
-
 def test_a_request_is_made_as_it_is_written_and_its_signature_holds(house: House, receiver: Receiver) -> None:
     """The signature is checked by the reference library `standardwebhooks`."""
-    allow(house, "127.0.0.1")
+    allow(house.sailing, "127.0.0.1")
     query, headers = [{"name": "from", "value": "a & b"}], [{"name": "X-Who", "value": "{{ contact.first_name }}"}]
     call = ask(house, f"{receiver.url}/in?x=1", query=query, headers=headers)
     assert (call.state, call.status, call.answer, call.attempts) == ("answered", 200, "thanks", 1)
@@ -115,7 +71,7 @@ def test_the_signature_is_that_of_the_specifications_example() -> None:
 
 
 def test_who_is_busy_is_asked_again_with_the_same_id_and_who_refuses_is_not(house: House, receiver: Receiver) -> None:
-    allow(house, "127.0.0.1")
+    allow(house.sailing, "127.0.0.1")
     receiver.answers = [(503, {}, "busy"), (200, {}, "now"), (404, {}, "gone")]
     with clock.at(NOON) as move_to:
         call = ask(house, receiver.url)
@@ -137,7 +93,7 @@ def test_who_is_busy_is_asked_again_with_the_same_id_and_who_refuses_is_not(hous
 
 
 def test_a_dead_worker_s_request_is_made_again_when_its_lease_runs_out(house: House, receiver: Receiver) -> None:
-    allow(house, "127.0.0.1")
+    allow(house.sailing, "127.0.0.1")
     call = ask(house, receiver.url)
     Call.objects.update(state="sending", leased_until=NOON)
     until_quiet()
@@ -188,7 +144,7 @@ def test_a_name_that_leads_inside_is_found_out_and_so_is_one_that_changes_its_an
 
 
 def test_a_redirect_is_looked_at_like_the_first_address(house: House, receiver: Receiver) -> None:
-    allow(house, "127.0.0.1")
+    allow(house.sailing, "127.0.0.1")
     receiver.answers = [(302, {"Location": "http://169.254.169.254/secrets"}, "")]
     call = ask(house, receiver.url)
     assert call.state == "failed" and "169.254.169.254" in call.reason
@@ -205,7 +161,7 @@ def test_a_redirect_is_looked_at_like_the_first_address(house: House, receiver: 
 
 
 def test_another_host_does_not_get_the_password_that_the_line_holds(house: House, receiver: Receiver) -> None:
-    allow(house, "127.0.0.1", "localhost")
+    allow(house.sailing, "127.0.0.1", "localhost")
     here = receiver.url.replace("127.0.0.1", "localhost")
     receiver.answers = [(307, {"Location": f"{receiver.url}/there"}, "")]
     call = ask(house, here, headers=[{"name": "Authorization", "value": "Bearer secret"}])
@@ -293,8 +249,8 @@ class Dripping:
 def test_an_answer_that_drips_is_given_up_and_the_next_requests_do_not_wait_for_it(
     house: House, receiver: Receiver, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr(sending, "DEADLINE", 0.6)
-    allow(house, "127.0.0.1")
+    monkeypatch.setattr(following, "DEADLINE", 0.6)
+    allow(house.sailing, "127.0.0.1")
     slow = Dripping()
     urls = [f"http://127.0.0.1:{slow.port}/"] * 5 + [f"{receiver.url}/in"] * 3
     calls = [sending.NewCall(0, None, f"k{number}", "GET", url, "") for number, url in enumerate(urls)]

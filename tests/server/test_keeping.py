@@ -9,6 +9,7 @@ from django.contrib.sessions.models import Session
 from django.db.models import DateTimeField
 from django.utils import timezone
 
+from bluffside.server.appointments.models import Busy, Sitting, Waiting
 from bluffside.server.capture.models import FormAnswer, Lead
 from bluffside.server.events.keeping import OUTLIVING
 from bluffside.server.events.models import Event
@@ -33,7 +34,7 @@ SINCE, LATER = datetime(2021, 1, 1, tzinfo=UTC), NOW.replace(month=8)
 # and the account, what is still to come, and what the
 # stand-ins of other systems know. Whoever adds a table decides: here, or in a keeping.py.
 STAYS = {
-    "Account", "Appointment", "Asked", "AuditEntry", "Bucket", "Connection", "Consent", "Contact", "ContactList", "ContactTag", "DailyPass", "Deal", "Enrolment",
+    "Account", "Appointment", "AppointmentType", "Sitting", "BusyCalendar", "CalendarFeed", "Asked", "AuditEntry", "Bucket", "Connection", "Consent", "Contact", "ContactList", "ContactTag", "DailyPass", "Deal", "Enrolment",
     "Erased", "Expected", "Invitation", "Form", "FurtherAddress", "IncomingRule", "Intake", "LeadSource", "MergedContact", "Notice", "OwnCopy",
     "Pending", "Proposal", "Segment", "Sender", "Signal", "Task", "Version", "Workflow",
 }  # fmt: skip
@@ -59,6 +60,10 @@ def live(house: House, account: Account) -> None:
     FormAnswer.objects.create(form=form, key="a", state="taken", answers={}, **at)
     FormAnswer.objects.create(form=form, key="b", state="spam", answers={}, **at)
     AccountExport.objects.create(account=account, state="done", asked_at=at["at"])
+    kind = account.appointment_types.create(name="Taster", token=f"k{account.id}", offer={}, made_at=at["at"])
+    sitting = Sitting.objects.create(account=account, type=kind, start=at["at"], end=at["at"], places=1)
+    Waiting.objects.create(account=account, sitting=sitting, contact=contact, since=at["at"])
+    Busy.objects.create(account=account, member=house.member, start=at["at"], end=at["at"])
     source = account.lead_sources.create(name="Fair", digest=f"s{account.id}", made_at=at["at"], address_at=at["at"])
     Lead.objects.create(source=source, key="l", body={}, state="taken", **at)
     Call.objects.create(

@@ -327,7 +327,9 @@ def test_of_every_table_that_names_somebody_it_is_decided_what_leaving_does(db: 
         for field in model._meta.get_fields()
         if isinstance(field, models.ForeignKey) and field.related_model is Person and field.name not in stays
     }
-    assert found == handed
+    # handed over, or forgotten, by appointments.sittings
+    apart = {(name, "member") for name in ("Taken", "MemberHours", "Busy", "BusyCalendar", "CalendarFeed")}
+    assert found - apart == handed
 
 
 def test_somebody_always_may_do_everything(house: House, signed_in: Any) -> None:

@@ -17,7 +17,15 @@ def kept(page: Page) -> None:
 
 def test_its_pages_pass_axe_and_fit_a_phone(open_page: Open) -> None:
     page = open_page(SET_UP)
-    for chapter in ("The business", "Hours and days off", "House rules", "Consent", "Connections", "What changed"):
+    for chapter in (
+        "The business",
+        "Hours and days off",
+        "House rules",
+        "Consent",
+        "Appointments",
+        "Connections",
+        "What changed",
+    ):
         page.get_by_role("navigation", name="Set-up").get_by_role("link", name=chapter).click()
         expect(page.get_by_role("heading", name=chapter, level=1)).to_be_visible()
         page.wait_for_load_state("networkidle")

@@ -256,14 +256,14 @@ def test_why_ana_got_it_is_answered_in_three_clicks_and_why_somebody_did_not_too
 
 def test_the_diary_shows_what_goes_out_as_month_week_and_list(open_page: Open) -> None:
     page = open_page("/tern-harbour/diary")
-    days = page.get_by_role("main").get_by_role("listitem")
-    expect(days).to_have_count(7)
+    expect(page.locator(".ec-col-head")).to_have_count(7)
     expect(page.get_by_text(re.compile(r"\d+ messages? goe?s? out by"))).to_be_visible()
+    expect(page.locator(".ec-event.entry").first).to_be_visible()
     page.get_by_role("button", name="month").click()
-    expect(days.nth(27)).to_be_visible()
+    expect(page.locator(".ec-day").nth(27)).to_be_visible()
     page.keyboard.press("ArrowLeft")  # the keys: earlier, later, today
     page.keyboard.press("t")
-    expect(page.locator(".date.today")).to_have_count(1)
+    expect(page.locator(".ec-day.ec-highlight")).to_have_count(1)
     page.get_by_role("button", name="list").click()
     expect(page.locator(".date.today")).to_be_visible()
     page.get_by_label("Of which workflow").select_option(label="Season letter")

@@ -54,7 +54,7 @@ class Deal:
 
 @dataclass(frozen=True, slots=True)
 class Appointment:
-    """An appointment; `start` and `end` are instants."""
+    """An appointment; `start` and `end` are instants, `link` the address of its own page."""
 
     id: str
     type: str
@@ -63,6 +63,7 @@ class Appointment:
     state: Literal["booked", "confirmed", "cancelled", "missed", "attended"] = "booked"
     place: str = ""
     member: str = ""
+    link: str = ""
 
     @property
     def to_come(self) -> bool:
@@ -164,7 +165,7 @@ def withdrawn(*channels: Channel, at: datetime | None = None, evidence: str = ""
 @dataclass(frozen=True, slots=True)
 class Account:
     """The client business that speaks: its name, zone (IANA), the details merged into messages (`details`: of its own
-    choosing, by name), its care; `language` (BCP 47) is how it writes dates and times to people; `stopped`: why
+    choosing, by name), the pages it is booked on by type of appointment, its care; `language` (BCP 47) is how it writes dates and times to people; `stopped`: why
     nothing of it goes out to the contact, in words; empty when it does."""
 
     name: str = ""
@@ -178,6 +179,7 @@ class Account:
     postal_address: str = ""
     language: str = "en-GB"
     details: Mapping[str, str] = field(default_factory=lambda: MappingProxyType({}))
+    booking_pages: Mapping[str, str] = field(default_factory=lambda: MappingProxyType({}))
 
 
 @dataclass(frozen=True, slots=True)

@@ -15,6 +15,9 @@ from bluffside.core.messages.merge import BadTemplate
 from bluffside.core.workflow.files import place_in_data
 from bluffside.core.workflow.plain_data import BadFile, named, read_json, sound
 from bluffside.core.workflow.program import GoesRoundTooOften
+from bluffside.server.appointments.api import router as appointments
+from bluffside.server.appointments.calendars_api import router as calendars
+from bluffside.server.appointments.team_api import router as booking
 from bluffside.server.capture.forms_api import router as forms
 from bluffside.server.capture.incoming_api import router as incoming
 from bluffside.server.capture.leads_api import router as leads
@@ -100,7 +103,8 @@ api.add_router("/practice/", practice_accounts)
 api.add_router("/practice/", practice_people)
 ROUTERS = (
     accounts, people, quick, duplicates, imports, sorting, proposals, segments, pages, forms, incoming, leads, diary, workflows, versions, library, rehearsal, intakes, watch, enrolments, outlook, aside,
-    house_rules, outside, services, sending, set_up, live, team, senders, brand, connections,
+    house_rules, outside, services, sending, set_up, live, team, senders, brand, connections, appointments, booking,
+    calendars,
 )  # fmt: skip
 for router in ROUTERS:
     api.add_router("/accounts/{account}/", router)

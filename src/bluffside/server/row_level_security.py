@@ -65,6 +65,11 @@ BEGIN
         SELECT e.account_id FROM practice_accountexport e WHERE e.state = 'running';
     WHEN 'delete' THEN RETURN QUERY
         SELECT a.id FROM practice_account a WHERE a.deleting_at IS NOT NULL;
+    WHEN 'waiting' THEN RETURN QUERY
+        SELECT a.id FROM practice_account a
+         WHERE EXISTS (SELECT FROM appointments_waiting w WHERE w.account_id = a.id AND w.until <= job_now);
+    WHEN 'busy' THEN RETURN QUERY
+        SELECT DISTINCT b.account_id FROM appointments_busycalendar b WHERE b.next_at <= job_now;
     WHEN 'keep' THEN RETURN QUERY
         SELECT a.id FROM practice_account a WHERE a.kept_until_month IS NULL OR a.kept_until_month <= job_now;
     END CASE;
@@ -90,6 +95,8 @@ LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public, pg_temp AS $$
         (SELECT min(next_at) FROM workflows_intake WHERE account_id = a.id AND next_at > since)
         UNION ALL
         (SELECT min(due_at) FROM messaging_owncopy WHERE account_id = a.id AND due_at > since)
+        UNION ALL
+        (SELECT min(until) FROM appointments_waiting WHERE account_id = a.id AND until > since)
     ) AS d (due) WHERE one IN (0, a.id)
 $$;
 
@@ -115,10 +122,15 @@ LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public, pg_temp AS $$
     SELECT p.content FROM practice_picture p WHERE p.token = bluffside_picture.token
 $$;
 
--- Whose form or lead source a token is that nobody can guess.
+-- Whose form, booking page, calendar or lead source a token is that nobody can guess.
 CREATE OR REPLACE FUNCTION bluffside_account_of(kind text, token text) RETURNS bigint
 LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public, pg_temp AS $$
     SELECT f.account_id FROM capture_form f WHERE kind = 'form' AND f.token = bluffside_account_of.token
+    UNION ALL
+    SELECT t.account_id FROM appointments_appointmenttype t WHERE kind = 'book' AND t.token = bluffside_account_of.token
+    UNION ALL
+    SELECT c.account_id FROM appointments_calendarfeed c WHERE kind = 'calendar'
+       AND c.digest = encode(sha256(convert_to(bluffside_account_of.token, 'UTF8')), 'hex')
     UNION ALL
     SELECT s.account_id FROM capture_leadsource s WHERE kind = 'lead' 
        AND s.digest = encode(sha256(convert_to(bluffside_account_of.token, 'UTF8')), 'hex')

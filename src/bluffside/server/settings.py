@@ -86,6 +86,7 @@ INSTALLED_APPS = [
     "bluffside.server.segments",
     "bluffside.server.workflows",
     "bluffside.server.capture",
+    "bluffside.server.appointments",
     "bluffside.server.outside",
     "bluffside.server.commands",
 ]

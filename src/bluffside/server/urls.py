@@ -6,6 +6,13 @@ from django.urls import include, path, re_path
 from django.views.decorators.csrf import ensure_csrf_cookie
 
 from bluffside.server.api import api
+from bluffside.server.appointments.own_page import (
+    appointment_calendar,
+    appointment_page,
+    followed_calendar,
+    waiting_page,
+)
+from bluffside.server.appointments.pages import book_page
 from bluffside.server.capture.pages import confirm, form, lead, own_page
 from bluffside.server.health import health, metrics
 from bluffside.server.messaging import pages
@@ -30,6 +37,11 @@ urlpatterns = [
     path("l/<str:token>", pages.follow),
     path("u/<str:token>", pages.unsubscribe),
     path("c/<str:token>", confirm),
+    path("book/<str:token>", book_page),
+    path("a/<str:token>", appointment_page),
+    path("a/<str:token>/calendar.ics", appointment_calendar),
+    path("w/<str:token>", waiting_page),
+    path("calendar/<str:secret>.ics", followed_calendar),
     path("p/<str:token>", own_page),
     path("f/<str:token>", form),
     path("in/<str:secret>", lead),

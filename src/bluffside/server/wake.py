@@ -23,6 +23,8 @@ Work = Literal[
     "staff mail",
     "export",
     "delete",
+    "waiting",
+    "busy",
 ]
 CHANNEL = "bluffside"
 

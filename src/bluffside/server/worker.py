@@ -29,6 +29,8 @@ from django.db import connection, connections
 from django.utils import timezone
 
 from bluffside.server import metrics, sql
+from bluffside.server.appointments.busy import busy_batch
+from bluffside.server.appointments.waiting import waiting_batch
 from bluffside.server.diary.mailing import notice_batch
 from bluffside.server.events.partitions import AHEAD, make_months
 from bluffside.server.events.stream import dispatch_batch
@@ -73,6 +75,7 @@ DECIDING = (
     Kind("expect", expect_batch),
     Kind("intake", intake_batch),
     Kind("advance", advance_batch),
+    Kind("waiting", waiting_batch),
     Kind("keep", keep_batch),
     Kind("export", export_batch),
     Kind("delete", delete_batch),
@@ -84,7 +87,7 @@ SPEAKING = (
     Kind("staff mail", outside=staff_mail_batch),
     Kind("receipts", outside=receipt_batch),
 )
-ASKING = (Kind("calls", call_batch),)
+ASKING = (Kind("calls", call_batch), Kind("busy", busy_batch))
 HANDS = {"deciding": DECIDING, "speaking": SPEAKING, "asking": ASKING}
 
 

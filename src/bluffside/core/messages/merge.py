@@ -52,12 +52,17 @@ FIELDS = (
     MergeField("appointment.day", "day of the appointment"),
     MergeField("appointment.time", "time of the appointment"),
     MergeField("appointment.place", "place of the appointment"),
+    MergeField("appointment.member", "who gives the appointment"),
+    MergeField("appointment.link", "link to confirm, move or cancel the appointment"),
     MergeField("deal.name", "name of the deal"),
     MergeField("deal.stage", "stage of the deal"),
 )
 PATHS = {field.path: field for field in FIELDS}
+MADE_UP = "(link to the appointment)"  # in the place of its address, where the appointment is made up
 OWN_FIELD = "contact.fields."  # and the name of one of the account's own fields
 OWN_DETAIL = "account.details."  # and the name of a detail of the business, of its own choosing
+BOOKING_PAGE = "account.book."  # and the name of a type of appointment, booked on a page
+OWN = (OWN_FIELD, OWN_DETAIL, BOOKING_PAGE)
 
 
 @lru_cache(maxsize=10_000)
@@ -71,6 +76,11 @@ def detail_path(name: str) -> str:
     return OWN_DETAIL + _own_name(name)
 
 
+def booking_path(name: str) -> str:
+    """The path of the page that a type of appointment is booked on: "Taster sail" is `account.book.Taster_sail`."""
+    return BOOKING_PAGE + _own_name(name)
+
+
 @lru_cache(maxsize=10_000)
 def _own_name(name: str) -> str:
     """A field's name as a template can say it; the name itself wherever it can."""
@@ -80,9 +90,10 @@ def _own_name(name: str) -> str:
 
 def is_known(path: str) -> str:
     """What a merge field is called; empty when there is none of that path."""
-    for own in (OWN_FIELD, OWN_DETAIL):
+    for own in OWN:
         if path.startswith(own):
-            return path.removeprefix(own).replace("_", " ")
+            name = path.removeprefix(own).replace("_", " ")
+            return f"page to book “{name}” on" if own == BOOKING_PAGE else name
     return PATHS[path].label if path in PATHS else ""
 
 
@@ -136,7 +147,7 @@ def _pieces(body: str) -> tuple[Piece, ...]:
     pieces, at = list[Piece](), 0
     for found in _PLAIN.finditer(body):
         path, words = found[1], found[2] if found[2] is not None else found[3]
-        own = next((path.removeprefix(start) for start in (OWN_FIELD, OWN_DETAIL) if path.startswith(start)), "")
+        own = next((path.removeprefix(start) for start in OWN if path.startswith(start)), "")
         if not (path in PATHS or (own.isidentifier() and own not in ("size", "first", "last"))):
             return ()
         pieces += [body[at : found.start()], (tuple(path.split(".")), words)]
@@ -225,6 +236,9 @@ def _names(facts: Facts, about: Mapping[str, str] | None) -> dict[str, dict[str,
             "signature": account.signature,
             "web_page": account.web_page,
             "postal_address": account.postal_address,
+            "book": {_own_name(name): page for name, page in account.booking_pages.items()}
+            if account.booking_pages
+            else {},
             "details": {_own_name(name): words for name, words in account.details.items()} if account.details else {},
         },
         "member": {
@@ -268,6 +282,8 @@ def _about(facts: Facts, about: Mapping[str, str] | None) -> dict[str, dict[str,
             "day": weekday_in(facts.account.language, start.date()),
             "time": time_in(facts.account.language, start),
             "place": appointment.place,
+            "member": appointment.member,
+            "link": appointment.link or MADE_UP,
         }
     if deal:
         known["deal"] = {"name": deal.name, "stage": deal.stage}

@@ -2,7 +2,6 @@
 
 from collections.abc import Iterator
 from typing import Literal
-from urllib.parse import urlsplit
 
 from pydantic import Field
 
@@ -11,6 +10,7 @@ from bluffside.core.engine.effects import CallWebhook
 from bluffside.core.engine.turn import Turn
 from bluffside.core.messages.merge import faults
 from bluffside.core.steps.base import Fault, Mend, OneAct, part
+from bluffside.core.web_addresses import host_of
 
 
 class Pair(DocumentPart):
@@ -36,18 +36,17 @@ class Webhook(OneAct):
         query = tuple((one.name, turn.render(one.value)) for one in self.query if one.name)
         headers = tuple((one.name, turn.render(one.value)) for one in self.headers if one.name)
         turn.do(CallWebhook(*turn.key, self.method, self.url, query, headers, turn.render(self.body)))
-        turn.because("Asked for a {} request to {}.", self.method, urlsplit(self.url).hostname or self.url)
+        turn.because("Asked for a {} request to {}.", self.method, host_of(self.url) or self.url)
 
     def connections(self) -> Iterator[tuple[str, str]]:
-        if host := urlsplit(self.url).hostname:
+        if host := host_of(self.url):
             yield "host", host
 
     def faults(self) -> Iterator[Fault]:
-        address = urlsplit(self.url)
-        if address.scheme not in ("https", "http") or not address.hostname:
+        if not host_of(self.url):
             yield Fault("address-empty", "error", "No web address is named yet.")
-        elif address.scheme == "http":
-            mend = Mend("Use https", "set", "url", f"https{self.url[4:]}")
+        elif self.url.strip()[:5].lower() == "http:":
+            mend = Mend("Use https", "set", "url", f"https{self.url.strip()[4:]}")
             sentence = "What it sends can be read on the way: the address is not https."
             yield Fault("address-open", "warning", sentence, mend)
         for text in (self.body, *(one.value for one in (*self.query, *self.headers))):

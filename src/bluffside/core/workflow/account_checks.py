@@ -1,12 +1,12 @@
 """Checks that need to know the account: its house rules and people, what is named, the other workflows."""
 
 from collections import defaultdict
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from datetime import datetime, timedelta
 from itertools import pairwise
 
 from bluffside.core.engine.turn import Setting
-from bluffside.core.messages.merge import detail_path, is_known, own_path, uses
+from bluffside.core.messages.merge import booking_path, detail_path, is_known, own_path, uses
 from bluffside.core.steps.base import Mend
 from bluffside.core.steps.hand_over import SendOn
 from bluffside.core.steps.on_date import OnDate
@@ -100,6 +100,8 @@ def _names(workflow: Workflow, house: House) -> Iterator[Check]:
         "list": house.lists,
         "tag": None if house.tags is None else house.tags | set_here["tag"],
         "detail": house.details,
+        "appointment": house.types,
+        "booking page": house.booking_pages,
         "workflow": None if house.others is None else frozenset(one.name for one in everywhere),
     }
     said = {
@@ -108,27 +110,29 @@ def _names(workflow: Workflow, house: House) -> Iterator[Check]:
         "field": "There is no field “{}”.",
         "list": "There is no list “{}”.",
         "detail": "The business has no detail “{}”: nothing stands there.",
+        "appointment": "There is no type of appointment “{}”, so nobody books one.",
+        "booking page": "“{}” has no open page to book on: nothing stands there.",
         "tag": "Nobody has the tag “{}”, and nothing sets it.",
         "workflow": "There is no workflow “{}”.",
     }
     paths = {own_path(name) for name in known["field"] or ()}  # as messages say them
     paths |= {detail_path(name) for name in known["detail"] or ()}
+    paths |= {booking_path(name) for name in known["booking page"] or ()}
+    path_of: dict[str, Callable[[str], str]] = {"field": own_path, "detail": detail_path, "booking page": booking_path}
     told: set[tuple[str, str, str]] = set()
     for ref in here:
         names, key = known.get(ref.kind), (ref.kind, ref.name, ref.step)
         if names is None or ref.sets or ref.name in names or key in told:
             continue
-        if (ref.kind == "field" and own_path(ref.name) in paths) or (
-            ref.kind == "detail" and detail_path(ref.name) in paths
-        ):
+        if ref.kind in path_of and path_of[ref.kind](ref.name) in paths:
             continue
         told.add(key)
         if ref.kind == "workflow" and ref.name in house.drafts:
             sentence = f"“{ref.name}” is not published yet: until it is, nobody comes into it."
             yield Check("not-published", ref.step, "warning", sentence)
             continue
-        severity: Severity = "warning" if ref.kind in ("tag", "form", "source", "field", "detail") else "error"
-        yield Check(f"no-such-{ref.kind}", ref.step, severity, said[ref.kind].format(ref.name))
+        severity: Severity = "error" if ref.kind in ("list", "workflow") else "warning"
+        yield Check(f"no-such-{ref.kind.replace(' ', '-')}", ref.step, severity, said[ref.kind].format(ref.name))
 
 
 def _handing_over(workflow: Workflow, house: House) -> Iterator[Check]:

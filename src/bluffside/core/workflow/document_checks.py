@@ -20,7 +20,7 @@ from bluffside.core.workflow.program import END, MOST_PASSES, MOST_VISITS, Progr
 def check_alone(workflow: Workflow) -> list[Check]:
     program = compile_workflow(workflow)
     found = [*_whole(workflow), *_steps(workflow), *_unreachable(program), *_passes(program), *_once(program)]
-    found += [*_waits(workflow), *_yearly(workflow)]
+    found += [*_waits(workflow), *_yearly(workflow), *_no_appointment(workflow)]
     return found + _back_to_back(workflow.steps, {})
 
 
@@ -56,6 +56,21 @@ def _hours(workflow: Workflow, speaks: set[str]) -> Iterator[Check]:
         mend = Mend("Send only from 08:00 to 21:00", "set_workflow", "hours", lawful)
         sentence = "Texts may go out before 08:00 or after 21:00 where the contact is."
         yield Check("wide-hours", "", "warning", sentence, mend)
+
+
+def _no_appointment(workflow: Workflow) -> Iterator[Check]:
+    """Lines that go by an appointment in a workflow that brings none: it does not start on one, and nothing in it books one."""
+    starts = any(kind.startswith("appointment.") for start in workflow.starts for kind in start.listens_to)
+    steps = list(walk(workflow.steps))
+    books = any(kind == "appointment.booked" for step in steps for kind, _ in step.brings())
+    heard = any("appointment.booked" in step.hears() for step in steps if not isinstance(step, Timed))
+    if starts or books or heard:
+        return
+    for step in steps:
+        if "appointments" in step.needs():
+            sentence = "Nothing here brings an appointment: this goes by one that somebody happens to have, and is left out for all others."
+            yield Check("no-appointment", step.id, "warning", sentence)
+            return
 
 
 def _steps(workflow: Workflow) -> Iterator[Check]:

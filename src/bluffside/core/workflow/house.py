@@ -38,6 +38,7 @@ class House:
     now       the moment of checking
     tags      tags that somebody has, or that forms, imports and rules put on people
     details   of the business, of its own choosing
+    types     of appointment; `booking_pages`: those that anybody can book on a page
     out_of_order   connections that do not work, by kind and name (Step.connections)
     closing   what stands under a text, as long as it usually is (messages.closing)
     """
@@ -54,6 +55,8 @@ class House:
     sources: frozenset[str] | None = None
     lists: frozenset[str] | None = None
     details: frozenset[str] | None = None
+    types: frozenset[str] | None = None
+    booking_pages: frozenset[str] | None = None
     out_of_order: Mapping[tuple[str, str], Trouble] = field(default_factory=dict)
     closing: str = ""
     people: People | None = None

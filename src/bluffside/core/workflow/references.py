@@ -1,7 +1,7 @@
 """What a workflow uses by name: tags, fields, forms, lists, workflows, services, members. Read off the sorts of its
 parts, so that a new kind of step is known here by itself; and the same names put in place of others."""
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, TypeVar
 
@@ -10,7 +10,7 @@ from pydantic import BaseModel
 from bluffside.core.conditions import FieldTest
 from bluffside.core.conditions.person import OWN_FIELDS
 from bluffside.core.document_part import declared
-from bluffside.core.messages.merge import OWN_DETAIL, OWN_FIELD, is_known, own_path, uses
+from bluffside.core.messages.merge import BOOKING_PAGE, OWN_DETAIL, OWN_FIELD, booking_path, is_known, own_path, uses
 from bluffside.core.steps.base import Step
 from bluffside.core.steps.for_member import Assign
 from bluffside.core.workflow.document import Workflow, walk
@@ -78,6 +78,8 @@ def _named(value: Any, but: str = "") -> Iterator[tuple[str, str]]:
                     yield "field", is_known(use.path)
                 elif use.path.startswith(OWN_DETAIL):
                     yield "detail", is_known(use.path)
+                elif use.path.startswith(BOOKING_PAGE):
+                    yield "booking page", use.path.removeprefix(BOOKING_PAGE).replace("_", " ")
         if isinstance(model, Assign):
             yield from (("member", name) for name in model.members)
         for field, kind in _naming(model):
@@ -142,8 +144,9 @@ def _renamed(value: Any, names: Mapping[tuple[str, str], str]) -> Any:
 
 
 def _merged(text: str, names: Mapping[tuple[str, str], str]) -> str:
-    """A message with other merge fields in the place of those of fields that are called otherwise now."""
-    paths = {own_path(old): own_path(new) for (kind, old), new in names.items() if kind == "field"}
+    """A message with other merge fields in the place of those of fields, or booking pages, that are called otherwise now."""
+    said: Mapping[str, Callable[[str], str]] = {"field": own_path, "appointment": booking_path}
+    paths = {said[kind](old): said[kind](new) for (kind, old), new in names.items() if kind in said}
     for use in uses(text):
         if use.path in paths:
             text = text.replace(use.source, use.source.replace(use.path, paths[use.path]))

@@ -75,12 +75,24 @@ def show(
     faults: dict[str, str], stamp: str = "",
 ) -> HttpResponse:  # fmt: skip
     """The form to be filled in, with what was typed before and what is wrong with it."""
+    asked = questions_of(one, design, given, faults, stamp)
     return contact_page(
         request, "capture/form.html", one.account, 422 if faults else 200, form=one, design=design, action="",
-        stamp=stamp or forms.stamp(one), hidden=list(hidden.items()), faults=faults,
-        questions=[_question(question, given, faults) for question in design.questions],
-        consent=[{"words": asked.words, "given": bool(given.get(f"consent-{n}"))} for n, asked in enumerate(design.consent)],
+        hidden=list(hidden.items()), faults=faults, **asked,
     )  # fmt: skip
+
+
+def questions_of(
+    one: Form, design: FormDesign, given: dict[str, list[str]], faults: dict[str, str], stamp: str = ""
+) -> dict[str, Any]:
+    """What capture/questions.html shows, and the stamp that is sent with the answers."""
+    return {
+        "stamp": stamp or forms.stamp(one),
+        "questions": [_question(question, given, faults) for question in design.questions],
+        "consent": [
+            {"words": asked.words, "given": bool(given.get(f"consent-{n}"))} for n, asked in enumerate(design.consent)
+        ],
+    }
 
 
 def _question(one: Question, given: dict[str, list[str]], faults: dict[str, str]) -> dict[str, Any]:

@@ -1,7 +1,8 @@
 """Today: the calls, to-dos and replies of an account's team."""
 
-from datetime import datetime, timedelta
+from datetime import datetime, time, timedelta
 
+from django.db.models import Q
 from django.shortcuts import get_object_or_404
 from ninja import Path, Router, Schema
 from ninja.errors import HttpError
@@ -9,9 +10,16 @@ from pydantic import Field
 
 from bluffside.core.facts import TwoWay
 from bluffside.core.phone_numbers import as_written
-from bluffside.core.timing.local import to_instant, to_local
-from bluffside.server.diary.models import Notice, Task
-from bluffside.server.diary.services import TAKEN_BACK_FOR, CannotRecord, record_outcome, take_back_outcome, unwanted
+from bluffside.core.timing.local import at_time, to_instant, to_local
+from bluffside.server.diary.models import Appointment, AppointmentState, Notice, Task
+from bluffside.server.diary.services import (
+    STANDING,
+    TAKEN_BACK_FOR,
+    CannotRecord,
+    record_outcome,
+    take_back_outcome,
+    unwanted,
+)
 from bluffside.server.messaging.models import Reply, StrangerMail
 from bluffside.server.messaging.services import CannotSend, settle_reply, write_to
 from bluffside.server.people.api import contact_of
@@ -63,10 +71,28 @@ class NoticeRow(Schema):
     local_at: str
 
 
+class AppointmentRow(Schema):
+    """One of today's, in the order of the day; `over`: it has begun, so that it can be said whether they came."""
+
+    id: int
+    type: str
+    contact_id: int
+    contact: str
+    mobile: str
+    number: str
+    local_start: str
+    place: str
+    member: str
+    mine: bool
+    state: AppointmentState
+    over: bool
+
+
 class Today(Schema):
     """`to_dos`: everything that is not a call. `notices`: what this person is told and has not seen yet."""
 
     notices: list[NoticeRow]
+    appointments: list[AppointmentRow]
     calls: list[TaskRow]
     to_dos: list[TaskRow]
     replies: list[ReplyRow]
@@ -124,6 +150,25 @@ def _task_row(task: Task, now: datetime, zone: str, region: str) -> TaskRow:
     )
 
 
+def _appointments(request: AccountRequest, midnight: datetime, now: datetime) -> list[AppointmentRow]:
+    """Those of the day, and those of the week before of which nobody has said whether they came."""
+    own, zone = request.account, request.account.zone
+    local = to_local(now, zone)
+    end = at_time(local.date() + timedelta(days=1), time(), zone)
+    rows = Appointment.objects.filter(account=own, start__gte=midnight - timedelta(days=7), start__lt=end)
+    rows = rows.exclude(state=Appointment.State.CANCELLED).select_related("contact", "member").order_by("start", "id")
+    open_ones = Q(start__gte=midnight) | Q(state__in=STANDING)
+    return [
+        AppointmentRow(
+            id=one.pk, type=one.type, contact_id=one.contact_id, contact=one.contact.name, mobile=one.contact.mobile,
+            number=as_written(one.contact.mobile, own.region), place=one.place, member=one.member.first_name if one.member else "",
+            local_start=to_local(one.start, zone).isoformat(timespec="minutes"), mine=one.member_id == request.person.pk,
+            state=one.now, over=one.start <= now,
+        )
+        for one in rows.filter(open_ones)[:200]
+    ]  # fmt: skip
+
+
 @router.get("today", response=Today)
 def today(request: AccountRequest, account: Path[str]) -> Today:
     now, zone = clock.now(), request.account.zone
@@ -166,6 +211,7 @@ def today(request: AccountRequest, account: Path[str]) -> Today:
             )
             for one in told.select_related("contact").order_by("-id")[:50]
         ],
+        appointments=_appointments(request, midnight, now),
         calls=[row for row in rows if row.kind == Task.Kind.CALL],
         to_dos=[row for row in rows if row.kind != Task.Kind.CALL],
         replies=replies,

@@ -6,9 +6,9 @@ from django.db import transaction
 from django.db.models import Q
 
 from bluffside.server.diary.models import Notice
-from bluffside.server.messaging.carrier import Parcel, carrier_for
+from bluffside.server.messaging.carrier import Parcel, carrier_for, tell_of
 from bluffside.server.messaging.parcels import carrier_key
-from bluffside.server.practice import clock
+from bluffside.server.practice import clock, connections
 from bluffside.server.practice.models import Account
 
 BATCH = 10  # mails in one transaction, so few
@@ -18,7 +18,9 @@ MOST_TOGETHER = 200  # notices
 @transaction.atomic
 def notice_batch(account: Account) -> int:
     """Hands mails to the carrier, and marks the notices of those it took or will never take; answers how many those are. To a
-    member of the team one too many, after a crash, is better than none."""
+    member of the team one too many, after a crash, is better than none. Nothing while the connection rests."""
+    if connections.rests(account, "channel", "email"):
+        return 0
     due = Q(mail_at=None) | Q(mail_at__lte=clock.now())
     waiting = Notice.objects.filter(due, account=account, mail=True).select_related("person", "contact").order_by("id")
     mails: dict[tuple[int, int], list[Notice]] = defaultdict(list)
@@ -27,8 +29,9 @@ def notice_batch(account: Account) -> int:
     some = list(mails.values())[:BATCH]
     parcels = [_mail(account, notices) for notices in some]
     answers = carrier_for("email").hand_over(parcels) if parcels else []
+    tell_of(account, "email", answers)
     taken = zip(some, answers, strict=True)
-    settled = [one.id for notices, answer in taken if answer.did != "unavailable" for one in notices]
+    settled = [one.id for notices, answer in taken if answer.did not in ("unavailable", "away") for one in notices]
     Notice.objects.filter(id__in=settled).update(mail=False)
     return len(settled)
 

@@ -1,5 +1,7 @@
 """Tasks and notices for people of the team; appointments with contacts."""
 
+from typing import Literal, cast
+
 from django.db import models
 
 from bluffside.server.people.models import Contact
@@ -80,6 +82,9 @@ class Notice(models.Model):
         return self.text
 
 
+AppointmentState = Literal["booked", "confirmed", "cancelled", "missed", "attended"]  # as Appointment.State has them
+
+
 class Appointment(models.Model):
     class State(models.TextChoices):
         BOOKED = "booked"
@@ -96,9 +101,19 @@ class Appointment(models.Model):
     state = models.CharField(max_length=10, choices=State, default=State.BOOKED)
     place = models.CharField(max_length=200, blank=True)
     member = models.ForeignKey(Person, models.SET_NULL, null=True, blank=True, related_name="+")
+    first = models.ForeignKey(
+        "self", models.CASCADE, null=True, related_name="later", help_text="of a course: its first date"
+    )
+    sequence = models.PositiveIntegerField(
+        default=0, db_default=0, help_text="how often it was moved or cancelled (RFC 5545, 3.8.7.4)"
+    )
 
     class Meta:
         indexes = [models.Index(fields=["account", "start"], name="appointment_by_start")]
 
     def __str__(self) -> str:
         return f"{self.type} at {self.start:%Y-%m-%d %H:%M}"
+
+    @property
+    def now(self) -> AppointmentState:
+        return cast(AppointmentState, self.state)

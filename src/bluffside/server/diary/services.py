@@ -1,10 +1,11 @@
 """Writes on tasks, notices and appointments."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from datetime import datetime, timedelta
-from typing import Any, NamedTuple
+from typing import Any, Literal, NamedTuple
 
 from django.db import transaction
+from django.db.models import Q, QuerySet
 
 from bluffside.core.engine.turn import Setting
 from bluffside.core.terms import PURPOSES
@@ -212,6 +213,22 @@ class BadAppointment(ValueError):
     """What is wrong, in words."""
 
 
+STANDING = (Appointment.State.BOOKED, Appointment.State.CONFIRMED)
+Change = Literal["booked", "moved", "cancelled"]
+_to_tell: list[Callable[[Appointment, Change], None]] = []
+
+
+def when_changed(act: Callable[[Appointment, Change], None]) -> None:
+    """Called when apps are ready: what is to be done, in the same transaction, when an appointment is booked, moved or
+    cancelled, whoever does it."""
+    _to_tell.append(act)
+
+
+def changed(one: Appointment, change: Change) -> None:
+    for act in _to_tell:
+        act(one, change)
+
+
 def _data(one: Appointment) -> dict[str, Any]:
     return {"appointment": str(one.id), "type": one.type, "start": one.start, "place": one.place}
 
@@ -225,9 +242,13 @@ def book(
     minutes: int = 0,
     place: str = "",
     member: Person | None = None,
+    first: Appointment | None = None,
+    announce: bool = True,
     cause: Cause = WORLD,
 ) -> Appointment:
-    """Raises BadAppointment for one that would begin in the past."""
+    """`first`: the first date of the course that this is a later one of; a course is told of once. `announce`: whoever listens
+    (`when_changed`) is told now, and not by the caller when more of it is done. Raises BadAppointment for one that would begin in
+    the past."""
     if start < clock.now():
         raise BadAppointment("That moment is past.")
     made = Appointment.objects.create(
@@ -238,34 +259,75 @@ def book(
         end=start + timedelta(minutes=minutes) if minutes else None,
         place=place[:200],
         member=member,
+        first=first,
     )
-    record(contact.account, [Happened("appointment.booked", contact.id, _data(made), cause)])
+    if first is None:
+        record(contact.account, [Happened("appointment.booked", contact.id, _data(made), cause)])
+        if announce:
+            changed(made, "booked")
     return made
 
 
 @transaction.atomic
-def move(appointment: Appointment, start: datetime, cause: Cause = WORLD) -> None:
-    """Raises BadAppointment."""
+def move(
+    appointment: Appointment,
+    start: datetime,
+    cause: Cause = WORLD,
+    *,
+    member: Person | None = None,
+    quietly: bool = False,
+    announce: bool = True,
+) -> Appointment:
+    """To another time, and to somebody else where one is named. `quietly`: a later date of a course, told of with its first.
+    `announce`: as when it is booked. Raises BadAppointment."""
     row = _standing(appointment)
     if row.end:
         row.end += start - row.start
-    row.start, row.state = start, Appointment.State.BOOKED
-    row.save(update_fields=["start", "end", "state"])
-    record(row.account, [Happened("appointment.moved", row.contact_id, _data(row), cause)])
+    row.start, row.state, row.sequence = start, Appointment.State.BOOKED, row.sequence + 1
+    row.member = member or row.member
+    row.save(update_fields=["start", "end", "state", "sequence", "member"])
+    if not quietly:
+        record(row.account, [Happened("appointment.moved", row.contact_id, _data(row), cause)])
+        if announce:
+            changed(row, "moved")
+    return row
 
 
 @transaction.atomic
-def settle(appointment: Appointment, state: Appointment.State, cause: Cause = WORLD) -> None:
-    """It is confirmed, cancelled, missed or attended. Raises BadAppointment when it does not stand any more."""
+def settle(appointment: Appointment, state: Appointment.State, cause: Cause = WORLD, whole: bool = True) -> Appointment:
+    """It is confirmed, cancelled, missed or attended. What is cancelled of a course is all of it that is to come, or the one date
+    (not `whole`). Raises BadAppointment when it does not stand any more."""
     row = _standing(appointment)
+    if state != Appointment.State.CONFIRMED:
+        record(row.account, [Happened(f"appointment.{state}", row.contact_id, _data(row), cause)])
+    if state == Appointment.State.CANCELLED:
+        cancel(row, whole)
+        return row
     row.state = state
     row.save(update_fields=["state"])
-    if state in (Appointment.State.CANCELLED, Appointment.State.MISSED, Appointment.State.ATTENDED):
-        record(row.account, [Happened(f"appointment.{state}", row.contact_id, _data(row), cause)])
+    return row
+
+
+def cancel(row: Appointment, whole: bool = True) -> None:
+    """It, and all that is to come of its course, does not stand any more; in the transaction at hand, recording nothing."""
+    others = dates_of(row).filter(state__in=STANDING, start__gt=clock.now()).exclude(pk=row.pk)
+    also = others.select_for_update(of=("self",)).select_related("account", "contact") if whole else ()
+    gone = [row, *also]
+    for one in gone:
+        one.state, one.sequence = Appointment.State.CANCELLED, one.sequence + 1
+        one.save(update_fields=["state", "sequence"])
+    for one in gone:
+        changed(one, "cancelled")
+
+
+def dates_of(row: Appointment) -> QuerySet[Appointment]:
+    """All dates of the course that it is one of, itself among them, in their order; itself alone where it is none of a course."""
+    first = row.first_id or row.pk
+    return Appointment.objects.filter(Q(pk=first) | Q(first_id=first), account=row.account_id).order_by("start", "id")
 
 
 def _standing(appointment: Appointment) -> Appointment:
     row = Appointment.objects.select_for_update(of=("self",)).select_related("account").get(id=appointment.id)
-    if row.state not in (Appointment.State.BOOKED, Appointment.State.CONFIRMED):
+    if row.state not in STANDING:
         raise BadAppointment(f"This appointment is {row.get_state_display().lower()} already.")
     return row

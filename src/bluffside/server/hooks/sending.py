@@ -12,23 +12,24 @@ is not asked; what is to go there waits.
 """
 
 import logging
-import time
 from collections import defaultdict
 from collections.abc import Sequence
 from concurrent.futures import ThreadPoolExecutor
 from datetime import timedelta
 from typing import NamedTuple
-from urllib.parse import SplitResult, urlencode, urljoin, urlsplit
+from urllib.parse import SplitResult, urlencode, urlsplit
 
 import httpcore
 from django.db import transaction
 from django.db.models import Q
 from django.utils import timezone
 
+from bluffside.core.web_addresses import host_of
 from bluffside.server import leasing, sql
 from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.hooks import signing
-from bluffside.server.hooks.guard import PORTS, STAND_IN_PATHS, Guard, NotAllowed, stand_ins
+from bluffside.server.hooks.following import follow
+from bluffside.server.hooks.guard import NotAllowed, stand_ins
 from bluffside.server.hooks.models import Call
 from bluffside.server.practice import clock, connections
 from bluffside.server.practice.models import Account, Connection
@@ -37,10 +38,7 @@ from bluffside.server.wake import wake
 
 BATCH = 8  # made side by side
 LEASE = timedelta(minutes=5)
-PATIENCE = 15.0  # seconds to connect, and between two parts of an answer
-DEADLINE = 20.0  # seconds for all of a request, its redirects and its answer
 MOST_ATTEMPTS = 8
-MOST_REDIRECTS = 3
 KEPT = 2_000  # letters of an answer
 OWN_HEADERS = ("host", "content-length", "transfer-encoding", "connection")
 TEST = "test:"  # how the key of a request begins that only tries the connection
@@ -115,7 +113,7 @@ def call_batch(account: Account) -> int:
 
 def where(url: str, service: str = "") -> str:
     """The connection that a request goes by: its kind and name in one."""
-    return f"service:{service}" if service else f"host:{(urlsplit(url).hostname or '')[:247]}"
+    return f"service:{service}" if service else f"host:{host_of(url)[:247]}"
 
 
 def _keys(account: Account, calls: Sequence[Call]) -> dict[str, Header]:
@@ -139,6 +137,8 @@ def _tell(account: Account, calls: Sequence[Call], dids: Sequence[connections.Di
         by_connection[one.connection].append((did, one))
     for named, some in by_connection.items():
         kind, _, name = named.partition(":")
+        if not name:  # an address that is none
+            continue
         did = connections.best(one for one, _ in some)
         shown = next(call for one, call in some if one == did)
         said = shown.reason or f"answered with {shown.status}"
@@ -208,33 +208,15 @@ def _of(account: Account, call: Call) -> Q:
 
 
 def _request(call: Call, asking: "Asking") -> tuple[int, str]:
-    """Status and beginning of the answer, after redirects, each of which is looked at like the first address."""
-    url, method, body = _with_query(call.url, call.query), call.method, call.body
+    """Status and beginning of the answer."""
+    url = _with_query(call.url, call.query)
     first = urlsplit(url).netloc
-    guard = Guard(asking.allowed, time.monotonic() + DEADLINE)
-    with httpcore.ConnectionPool(network_backend=guard, retries=0) as pool:
-        for _ in range(MOST_REDIRECTS + 1):
-            address = urlsplit(url)
-            if address.scheme not in PORTS or not address.hostname:
-                raise NotAllowed(f"{url[:200]} is not an address on the web")
-            if address.hostname in stand_ins() and not address.path.startswith(STAND_IN_PATHS):
-                raise NotAllowed(f"the stand-in serves no {address.path[:100] or '/'}")
-            with pool.stream(
-                method,
-                url,
-                headers=_headers(asking, call, address, body, own=address.netloc == first),
-                content=body.encode(),
-                extensions={"timeout": {"connect": PATIENCE, "read": PATIENCE, "write": PATIENCE, "pool": PATIENCE}},
-            ) as answer:
-                where = next((value for name, value in answer.headers if name.lower() == b"location"), b"").decode(
-                    "latin-1"
-                )
-                if answer.status not in (301, 302, 303, 307, 308) or not where:
-                    return answer.status, _beginning(answer)
-            url = urljoin(url, where)
-            if answer.status in (301, 302, 303) and method != "GET":
-                method, body = "GET", ""  # as browsers do (RFC 9110, 15.4.2 to 15.4.4)
-    raise NotAllowed(f"it was sent on more than {MOST_REDIRECTS} times")
+
+    def headers(to: SplitResult, body: str) -> list[tuple[str, str]]:
+        return _headers(asking, call, to, body, own=to.netloc == first)
+
+    answer = follow(call.method, url, call.body, headers, asking.allowed, 4 * KEPT)
+    return answer.status, answer.content.decode("utf-8", "replace").replace("\0", "")[:KEPT]
 
 
 def _with_query(url: str, query: Sequence[Sequence[str]]) -> str:
@@ -267,16 +249,6 @@ def _headers(asking: "Asking", call: Call, to: SplitResult, body: str, own: bool
         ("webhook-signature", signing.signature(asking.signing_key, call.key, now, body)),
         *[(name, value.encode("ascii", "ignore").decode()) for name, value in sent],
     ]
-
-
-def _beginning(answer: httpcore.Response) -> str:
-    """The first letters of an answer, however long it is."""
-    kept = b""
-    for part in answer.iter_stream():
-        kept += part
-        if len(kept) > 4 * KEPT:
-            break
-    return kept.decode("utf-8", "replace").replace("\0", "")[:KEPT]
 
 
 def _settle(call: Call, state: State, reason: str) -> None:

@@ -24,8 +24,8 @@ class Signing:
 
 @dataclass(frozen=True, slots=True)
 class Parcel:
-    """A message as it is handed over. `sender` and `to` are numbers or addresses; `html` and `message_id` (RFC 5322)
-    only for email."""
+    """A message as it is handed over. `sender` and `to` are numbers or addresses; `html`, `message_id` (RFC 5322)
+    and `calendar` (an entry, RFC 6047) only for email."""
 
     key: str
     channel: Channel
@@ -38,6 +38,7 @@ class Parcel:
     message_id: str = ""
     headers: tuple[tuple[str, str], ...] = ()
     signing: "Signing | None" = None
+    calendar: str = ""
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,12 +6,13 @@ known by its Message-ID.
 
     a reply      In-Reply-To or References name a Message-ID of ours (RFC 5322, 3.6.4)
     a bounce     multipart/report with a delivery-status that says "failed" (RFC 3464)
+    an answer    to a calendar entry (RFC 6047): see appointments/calendars.py
     a stranger   nobody here has the address: see strangers.py
     automatic    Auto-Submitted other than "no" (RFC 3834): kept, and no workflow hears it
 """
 
 import re
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from email import message_from_bytes
 from email.message import EmailMessage
@@ -87,6 +88,8 @@ def _take(mail: EmailMessage, digest: str, account: Account) -> Taken:
         sender, subject = sender.lower(), " ".join(header(mail, "Subject").split())
         if came_back(account, subject):
             return Taken("a test of this connection")
+        if any(reads(account, text, sender) for text in _calendars(mail) for reads in _calendar_readers):
+            return Taken("an answer to a calendar entry")
         connections.heard(account, "mail", "", "works", "a mail came in")
         automatic = (header(mail, "Auto-Submitted") or "no").split(";")[0].strip().lower() != "no"
         key = header(mail, "Message-ID").strip(" <>")
@@ -97,6 +100,24 @@ def _take(mail: EmailMessage, digest: str, account: Account) -> Taken:
             return Taken("a new contact" if reply else "kept apart: nobody here knows the writer")
         reply = take_reply(account, "email", sender, words, key, answered, automatic, subject)
         return Taken("a reply" if reply else "nothing new")
+
+
+CalendarReader = Callable[[Account, str, str], bool]
+_calendar_readers: list[CalendarReader] = []
+
+
+def when_calendar_comes(reads: CalendarReader) -> None:
+    """Called when apps are ready: who reads what mail programs answer to entries of a calendar (RFC 6047), by account, text and
+    sender; answers whether it was one. Such an answer is nobody's words, and no workflow hears it."""
+    _calendar_readers.append(reads)
+
+
+def _calendars(mail: EmailMessage) -> Iterator[str]:
+    for part in mail.walk():
+        if part.get_content_type() == "text/calendar":
+            payload = part.get_payload(decode=True)
+            if isinstance(payload, bytes) and len(payload) <= LONGEST_BODY:
+                yield payload.decode("utf-8", "replace")
 
 
 def test_round(account: Account) -> str:

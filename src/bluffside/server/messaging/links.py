@@ -17,7 +17,7 @@ from django.conf import settings
 from bluffside.server.people import signed
 
 URL = re.compile(r"https?://[^\s<>\"']+[^\s<>\"'.,;:!?)]")
-OWN_PAGES = (f"{settings.ADDRESS}/p/", f"{settings.ADDRESS}/u/", f"{settings.ADDRESS}/c/")
+OWN_PAGES = tuple(f"{settings.ADDRESS}/{page}/" for page in "puca")
 COUNTED_FOR = timedelta(days=365)
 # What link checkers, previews and programs call themselves; people's browsers do not.
 _ROBOTS = re.compile(

@@ -93,6 +93,9 @@ class Message(models.Model):
     name = models.CharField(max_length=120, blank=True)
     subject = models.CharField(max_length=500, blank=True)
     body = models.TextField()
+    calendar = models.TextField(
+        blank=True, default="", db_default="", help_text="an entry that goes with an email (RFC 5546)"
+    )
     enrolment_id = models.BigIntegerField(null=True)
     step = models.CharField(max_length=40, blank=True)
     by = models.ForeignKey(Person, models.SET_NULL, null=True, related_name="+", db_index=False)

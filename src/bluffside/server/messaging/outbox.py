@@ -39,6 +39,7 @@ class Draft(NamedTuple):
     held: bool = False
     by: Person | None = None
     answers_word: bool = False
+    calendar: str = ""
 
 
 def queue(account: Account, drafts: Sequence[Draft], later: timedelta = timedelta()) -> None:
@@ -60,11 +61,11 @@ def queue(account: Account, drafts: Sequence[Draft], later: timedelta = timedelt
         messages.append(
             (id, account.id, draft.contact_id, draft.key, draft.channel, draft.purpose, draft.sender[:120],
              draft.address[:300], draft.name[:120], draft.subject[:500], body, draft.enrolment_id, draft.step,
-             draft.by.id if draft.by else None, draft.answers_word, state, why, now + later, now)
+             draft.by.id if draft.by else None, draft.answers_word, state, why, now + later, now, draft.calendar)
         )  # fmt: skip
     columns = (
         "id", "account_id", "contact_id", "key", "channel", "purpose", "sender", "address", "name", "subject", "body",
-        "enrolment_id", "step", "by_id", "answers_word", "state", "reason", "next_try_at", "queued_at",
+        "enrolment_id", "step", "by_id", "answers_word", "state", "reason", "next_try_at", "queued_at", "calendar",
     )  # fmt: skip
     fresh = sql.insert(Message, columns, messages, on_conflict="ON CONFLICT DO NOTHING", returning="id")
     new = {row[0] for row in fresh}

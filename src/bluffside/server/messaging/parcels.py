@@ -106,6 +106,7 @@ def parcel(message: Message, account: Account, senders: Senders, care: Care, ans
             *((("In-Reply-To", answers), ("References", answers)) if answers else ()),
         ),
         senders.signing.get(domain_of(sender)),
+        message.calendar,
     )
 
 

@@ -24,7 +24,7 @@ from bluffside.server.messaging.parcels import read_key
 from bluffside.server.people.models import Contact
 from bluffside.server.people.queries import account_facts, load_contacts
 from bluffside.server.people.services import BadContact, add_contact, contact_at, set_consent
-from bluffside.server.practice import clock
+from bluffside.server.practice import clock, connections
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.practice.walls import within
 from bluffside.server.wake import wake
@@ -43,6 +43,8 @@ def write_to(contact: Contact, channel: TwoWay, text: str, by: Person, subject: 
     facts = load_contacts(account, [contact.id])[contact.id]
     if closed := why_closed(facts.contact, channel, "service", facts.account.care, clock.now()):
         raise CannotSend(f"{contact.name} cannot be reached by {channel}: {closed}.")
+    if channel in connections.switched_off(account, "channel"):
+        raise CannotSend(f"{connections.label('channel', channel)}: switched off under Set-up, Connections.")
     text = text.replace("\0", "").strip()
     if not text:
         raise CannotSend("There are no words to send.")

@@ -9,6 +9,7 @@ SMTP knows no keys. After the last line of a mail the server may have taken it a
 mail is tried again. A server's certificate is verified, and no password goes in clear, but to this machine itself.
 """
 
+import re
 import smtplib
 import ssl
 import threading
@@ -29,6 +30,7 @@ from bluffside.server.messaging.domains import signed
 from bluffside.server.practice import clock
 
 POLICY = SMTP.clone(max_line_length=78, utf8=False)
+METHOD = re.compile(r"^METHOD:([A-Z]+)\s*$", re.MULTILINE)
 KEPT = 30.0  # seconds for which an idle line is kept
 PATIENCE = 10.0  # seconds for each answer of the server; all of them together stay below a lease
 
@@ -47,6 +49,10 @@ def compose(parcel: Parcel, at: datetime) -> EmailMessage:
     mail.set_content(parcel.text, cte="quoted-printable")
     if parcel.html:
         mail.add_alternative(parcel.html, subtype="html", cte="quoted-printable")
+    if parcel.calendar:  # RFC 6047, 2.4: its method stands in the type, too
+        method = METHOD.search(parcel.calendar)
+        about = {"method": method[1] if method else "PUBLISH"}
+        mail.add_alternative(parcel.calendar, subtype="calendar", cte="quoted-printable", params=about)
     return mail
 
 

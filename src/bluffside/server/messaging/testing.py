@@ -14,7 +14,7 @@ from bluffside.server.messaging.carrier import Parcel, carrier_for, tell_of
 from bluffside.server.messaging.models import OwnCopy
 from bluffside.server.messaging.parcels import Senders, carrier_key
 from bluffside.server.people.queries import account_facts
-from bluffside.server.practice import clock
+from bluffside.server.practice import clock, connections
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.wake import wake
 
@@ -36,6 +36,8 @@ def to_oneself(
         raise NotSent("you have no phone number of your own here.")
     if not body.strip():
         raise NotSent("it has no words yet.")
+    if channel in connections.switched_off(account, "channel"):
+        raise NotSent("its connection is switched off.")
     named = Senders(account).of(channel, sender, "service")
     usual = (account.sender_email, account.sender_name) if channel == "email" else (account.text_number, account.name)
     address, shown = (named.address, named.shown_as or usual[1]) if named else usual

@@ -17,6 +17,7 @@ from bluffside.core.phone_numbers import as_written
 from bluffside.core.terms import ADDRESS_OF, CHANNEL_KINDS, Channel, TwoWay
 from bluffside.core.timing.local import to_instant, to_local
 from bluffside.server import moving_the_clock
+from bluffside.server.appointments.booking import NotFree
 from bluffside.server.capture.models import LeadSource
 from bluffside.server.diary.services import BadAppointment
 from bluffside.server.hooks import sending as hooks
@@ -249,7 +250,7 @@ def book_for_contact(request: AccountRequest, account: Path[str], contact_id: in
     start = booking.start if booking.start.tzinfo else to_instant(booking.start, request.account.zone)
     try:
         book_as_assistant(contact, asked, start)
-    except BadAppointment as error:
+    except (BadAppointment, NotFree) as error:
         raise HttpError(422, f"Not booked. {error}") from None
     return device(request, account, contact_id)
 

@@ -58,10 +58,10 @@ class SimulatedCarrier:
             why = ("no such mailbox" if mailbox else "no such number") if gone else ""
             rows.append(
                 (parcel.key, parcel.channel, parcel.sender, parcel.sender_name, parcel.to, parcel.subject, parcel.text,
-                 parcel.html, now, "bounced" if gone else "delivered", why, now + TRANSIT, _happens(temper.silent))
+                 parcel.html, parcel.calendar, now, "bounced" if gone else "delivered", why, now + TRANSIT, _happens(temper.silent))
             )  # fmt: skip
         columns = (
-            "key", "channel", "ours", "ours_name", "theirs", "subject", "text", "html", "at", "report",
+            "key", "channel", "ours", "ours_name", "theirs", "subject", "text", "html", "calendar", "at", "report",
             "report_reason", "report_at", "reported",
         )  # fmt: skip
         again = "ON CONFLICT (key) DO UPDATE SET times_handed_over = outside_item.times_handed_over + 1"

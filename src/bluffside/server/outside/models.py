@@ -17,6 +17,7 @@ class Item(models.Model):
     subject = models.CharField(max_length=500, blank=True, db_default="")
     text = models.TextField()
     html = models.TextField(blank=True, db_default="")
+    calendar = models.TextField(blank=True, default="", db_default="", help_text="an entry that came with it")
     at = models.DateTimeField()
     times_handed_over = models.PositiveIntegerField(default=1, db_default=1)
     report = models.CharField(max_length=10, blank=True, db_default="", help_text="what will be, or was, reported")

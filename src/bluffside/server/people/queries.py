@@ -7,6 +7,7 @@ from decimal import Decimal
 from functools import lru_cache
 from typing import Any
 
+from django.conf import settings
 from django.db.models import Exists, OuterRef, Q, QuerySet, TextField
 from django.db.models.functions import Cast
 
@@ -54,6 +55,7 @@ def account_facts(account: Account) -> facts.Account:
         postal_address=account.postal_address,
         language=account.language,
         details={one["name"]: one["words"] for one in account.details},
+        booking_pages={name: f"{settings.ADDRESS}/book/{token}" for name, token in account.booking_pages.items()},
     )
 
 

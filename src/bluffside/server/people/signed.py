@@ -2,6 +2,7 @@
 
     /p/<account>.<contact>.<signature>    what the contact wants to hear, and how; never runs out
     /c/<account>.<answer>.<way>.<signature>    what somebody agreed to on a form, to confirm it (capture/confirming.py)
+    /a/<account>.<appointment>.<signature>     an appointment, to confirm, move or cancel it (appointments/own_page.py)
     /l/ and /u/                           see messaging/links.py
 
 `keyed` is what every signature and digest of the application is made by; each purpose has a name of its own, so that
@@ -18,7 +19,7 @@ from collections.abc import Callable, Iterator
 
 from django.conf import settings
 
-_OWN_PAGE = re.compile(r"(/[pc]/)[0-9a-z]+\.[0-9a-z.]+\.[\w-]{8}")
+_OWN_PAGE = re.compile(r"(/[pca]/)[0-9a-z]+\.[0-9a-z.]+\.[\w-]{8}")
 _DIGITS = "0123456789abcdefghijklmnopqrstuvwxyz"
 
 
@@ -86,6 +87,21 @@ def preferences_link(account_id: int, contact_id: int) -> str:
 def some_preferences_link(account_id: int) -> str:
     """One as long as they usually are, which opens nothing: for people who are made up, and for counting."""
     return f"{settings.ADDRESS}/p/{short(account_id)}.xxxx.xxxxxxxx"
+
+
+def appointment_link(account_id: int, appointment_id: int) -> str:
+    return f"{settings.ADDRESS}/a/{sign('a', f'{short(account_id)}.{short(appointment_id)}')}"
+
+
+def some_appointment_link(account_id: int) -> str:
+    """Like some_preferences_link."""
+    return f"{settings.ADDRESS}/a/{short(account_id)}.xxxx.xxxxxxxx"
+
+
+def read_appointment(token: str) -> tuple[int, int]:
+    """The ids of account and appointment. Raises BadToken."""
+    account, appointment = read("a", token, 2)
+    return account, appointment
 
 
 def without_own_pages(text: str) -> str:

@@ -34,7 +34,12 @@ def contact_page(
     request: HttpRequest, template: str, account: Account, status: int = 200, **about: Any
 ) -> HttpResponse:
     """A page for a contact, by a template that extends practice/contact_page.html. No cache keeps it."""
-    about |= {"account": account, "brand": brand_of(account), "stylesheet": _stylesheet()}
+    about |= {
+        "account": account,
+        "brand": brand_of(account),
+        "stylesheet": _built("contact-pages-*.css"),
+        "zone_script": _built("contact-zone-*.js"),
+    }
     response = render(request, template, about, status=status)
     response["Cache-Control"] = "no-store"
     return response
@@ -46,9 +51,9 @@ def nobody_there(request: HttpRequest, account_id: int) -> HttpResponse:
 
 
 @cache
-def _stylesheet() -> str:
-    """The built name of web/src/contact/pages.css; empty where the web application was not built."""
-    return next((one.name for one in (settings.WEB / "assets").glob("contact-pages-*.css")), "")
+def _built(pattern: str) -> str:
+    """The built name of what stands in web/src/contact; empty where the web application was not built."""
+    return next((one.name for one in (settings.WEB / "assets").glob(pattern)), "")
 
 
 def is_colour(text: str) -> bool:

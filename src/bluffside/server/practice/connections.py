@@ -69,6 +69,15 @@ def switched_off(account: Account, kind: Kind) -> frozenset[str]:
     return frozenset(rows.values_list("name", flat=True))
 
 
+def rests(account: Account, kind: Kind, name: str) -> bool:
+    """Whether it is not to be used now: it is switched off, or did not work a moment ago."""
+    row = Connection.objects.filter(account=account, kind=kind, name=name).first()
+    if row is None:
+        return False
+    lately = row.said_at is not None and clock.now() - row.said_at < FRESH
+    return row.off_at is not None or (bool(row.fault) and lately)
+
+
 @transaction.atomic
 def switch(account: Account, kind: Kind, name: str, on: bool, by: Person) -> None:
     row, _ = Connection.objects.select_for_update().get_or_create(account=account, kind=kind, name=name)

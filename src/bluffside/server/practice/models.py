@@ -59,6 +59,9 @@ class Account(models.Model):
     details = models.JSONField(
         default=list, db_default=[], help_text="of the account's own choosing, each a merge field: [{name, words}]"
     )
+    booking_pages = models.JSONField(
+        default=dict, db_default={}, help_text="tokens of pages that are open, by type of appointment"
+    )
     trying_out = models.BooleanField(
         default=False, db_default=False, help_text="not live yet: messages reach its own team alone"
     )

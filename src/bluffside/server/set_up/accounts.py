@@ -24,6 +24,7 @@ TAKEN = {
     "f",
     "in",
     "b",
+    "book",
     "c",
     "outside",
     "health",

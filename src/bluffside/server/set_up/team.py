@@ -8,6 +8,7 @@ from django.db import transaction
 from django.db.models import QuerySet
 
 from bluffside.core.workflow.document import walk
+from bluffside.server.appointments import sittings
 from bluffside.server.diary.models import Appointment, Task
 from bluffside.server.events.stream import Cause
 from bluffside.server.people.models import Contact
@@ -124,6 +125,7 @@ def leave(membership: Membership, by: Person, to_id: int | None) -> dict[str, in
         raise BadFields({"to": "Somebody has to take over what they hold."})
     if to:
         hand_over(account, person, to, Cause(actor=by))
+    sittings.hand_over(account, person, to)
     if account.responsible_id == person.id:
         Account.objects.filter(id=account.id).update(responsible=to)
     membership.delete()

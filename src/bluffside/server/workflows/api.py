@@ -16,7 +16,7 @@ from bluffside.core.catalogue import Catalogue, catalogue
 from bluffside.core.channels.text_parts import measure
 from bluffside.core.facts import Account, Facts
 from bluffside.core.messages.closing import closing_for
-from bluffside.core.messages.merge import FIELDS, BadTemplate, detail_path, own_path, render
+from bluffside.core.messages.merge import FIELDS, BadTemplate, booking_path, detail_path, is_known, own_path, render
 from bluffside.core.phone_numbers import example_mobile
 from bluffside.core.terms import Channel
 from bluffside.core.timing.local import to_instant, to_local
@@ -28,7 +28,7 @@ from bluffside.core.workflow.scenario import SomeAppointment, SomeContact
 from bluffside.server import sql
 from bluffside.server.people.api import contact_of
 from bluffside.server.people.queries import account_facts, field_kinds, member_facts
-from bluffside.server.people.signed import some_preferences_link
+from bluffside.server.people.signed import some_appointment_link, some_preferences_link
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.practice.models import Account as AccountRow
@@ -214,6 +214,8 @@ def step_catalogue(request: AccountRequest, account: Path[str]) -> CatalogueOut:
     """Everything as the core declares it: what the workflow page is drawn from."""
     own = [MergeFieldOut(path=own_path(name), label=name) for name in field_kinds(request.account)]
     own += [MergeFieldOut(path=detail_path(one["name"]), label=one["name"]) for one in request.account.details]
+    pages = [booking_path(name) for name in sorted(request.account.booking_pages)]
+    own += [MergeFieldOut(path=path, label=is_known(path)) for path in pages]
     usual = [MergeFieldOut(path=one.path, label=one.label) for one in FIELDS]
     return CatalogueOut(written_with=catalogue(), merge_fields=usual + own)
 
@@ -380,7 +382,11 @@ def facts_for(request: AccountRequest, contact_id: int | None, invented: Invente
         tags=tuple(invented.tags),
         appointments=(invented.appointment,) if invented.appointment else (),
     )
-    contact = some.facts(clock.now(), own.zone).changed(preferences_link=some_preferences_link(request.account.id))
+    contact, link = some.facts(clock.now(), own.zone), some_appointment_link(request.account.id)
+    contact = contact.changed(
+        preferences_link=some_preferences_link(request.account.id),
+        appointments=tuple(replace(one, link=link) for one in contact.appointments),
+    )
     return Facts(contact, own, member_facts(request.account.responsible))
 
 

@@ -77,7 +77,8 @@ def names_of(account: Account) -> dict[str, list[Name]]:
         found["pipeline"][pipeline.name] = ", ".join(pipeline.stages)
         found["stage"] |= {stage: pipeline.name for stage in pipeline.stages if stage not in found["stage"]}
     types = Appointment.objects.filter(account=account).values_list("type", flat=True).distinct()
-    found["appointment"] |= dict.fromkeys(types, "")
+    for name in types:
+        found["appointment"].setdefault(name, "")
     found["workflow"] = {
         one.name: "runs" if one.published_id and one.open else ""
         for one in Workflow.objects.filter(account=account, archived_at=None)

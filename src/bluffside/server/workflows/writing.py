@@ -43,7 +43,7 @@ def draft_of(workflow: Workflow) -> Document:
 @dataclass(frozen=True, slots=True)
 class CheckFacts:
     """What checks know of an account besides its people: the published workflows by id, the names of its drafts, tags,
-    fields, forms and sources of leads."""
+    fields, forms, sources of leads and types of appointment."""
 
     published: Mapping[int, Document]
     drafts: frozenset[str]
@@ -51,6 +51,7 @@ class CheckFacts:
     fields: frozenset[str]
     forms: frozenset[str]
     sources: frozenset[str]
+    types: frozenset[str]
     out_of_order: Mapping[tuple[str, str], Trouble]
 
 
@@ -65,7 +66,7 @@ def check_facts(account: Account) -> CheckFacts:
     tags |= above.get("tag", {}).keys()
     return CheckFacts(
         documents, drafts, tags, fields, frozenset(above.get("form", ())), frozenset(above.get("source", ())),
-        out_of_order(account),
+        frozenset(above.get("appointment", ())), out_of_order(account),
     )  # fmt: skip
 
 
@@ -89,6 +90,8 @@ def all_checks(
         details=frozenset(account_facts(account).details),
         forms=known.forms,
         sources=known.sources,
+        types=known.types,
+        booking_pages=frozenset(account.booking_pages),
         out_of_order=known.out_of_order,
         closing=closing("text", "", some_preferences_link(account.id), care),
         people=people,

@@ -11,6 +11,7 @@ import { chosen } from "@/shared/chosen";
 import ProposalList from "@/shared/ProposalList.vue";
 import ReadState from "@/ui/ReadState.vue";
 import { usePending } from "@/ui/usePending";
+import ContactAppointments from "./ContactAppointments.vue";
 import ContactDetails from "./ContactDetails.vue";
 import ContactStory from "./ContactStory.vue";
 import ContactWrite from "./ContactWrite.vue";
@@ -72,6 +73,7 @@ async function setTag(name: string, add: boolean) {
             >Tag</BButton
           >
         </form>
+        <ContactAppointments :key="`a${contact.id}`" :contact="contact" :may="may('people')" />
         <InWorkflows :key="contact.id" :contact="contact" :enrolments="enrolments" :may="may('people')" />
         <Reaching :contact="contact" :account="account" :may="may('people')" @changed="touched('everything')" />
         <OwnValues :contact="contact" :may="may('people')" :may-more="may('import')" @changed="touched('everything')" />

@@ -12,6 +12,7 @@ const CHAPTERS: [name: string, words: string][] = [
   ["hours", "Hours and days off"],
   ["rules", "House rules"],
   ["consent", "Consent"],
+  ["appointments", "Appointments"],
   ["team", "The team"],
   ["connections", "Connections"],
   ["changes", "What changed"],

@@ -12,6 +12,12 @@ export const setUp: RouteRecordRaw[] = [
       { path: "hours", name: "hours", meta: { title: "Hours and days off" }, component: () => import("./HoursPage.vue") },
       { path: "rules", name: "rules", meta: { title: "House rules" }, component: () => import("./RulesPage.vue") },
       { path: "consent", name: "consent", meta: { title: "Consent" }, component: () => import("./ConsentPage.vue") },
+      {
+        path: "appointments",
+        name: "appointments",
+        meta: { title: "Appointments" },
+        component: () => import("./AppointmentsPage.vue"),
+      },
       { path: "team", name: "team", meta: { title: "The team" }, component: () => import("./TeamPage.vue") },
       { path: "connections", name: "connections", meta: { title: "Connections" }, component: () => import("./ConnectionsPage.vue") },
       { path: "live", name: "live", meta: { title: "Going live" }, component: () => import("./LivePage.vue") },

@@ -14,6 +14,7 @@ import CallList from "./CallList.vue";
 
 const StopAll = defineAsyncComponent(() => import("@/shared/StopAll.vue"));
 const ProposalList = defineAsyncComponent(() => import("@/shared/ProposalList.vue"));
+const AppointmentList = defineAsyncComponent(() => import("./AppointmentList.vue"));
 const ReplyList = defineAsyncComponent(() => import("./ReplyList.vue"));
 const ToDoList = defineAsyncComponent(() => import("./ToDoList.vue"));
 const HeldList = defineAsyncComponent(() => import("./HeldList.vue"));
@@ -64,7 +65,13 @@ async function seen(notice: number) {
       </section>
       <div v-if="data" class="columns">
         <section>
-          <CallList :calls="data.calls" :may="may" :local-now="details?.local_now ?? ''" />
+          <AppointmentList
+            v-if="data.appointments.length || mayDo('people')"
+            :rows="data.appointments"
+            :may="may"
+            :may-book="mayDo('people')"
+            :local-now="details?.local_now ?? ''" />
+          <div class="calls"><CallList :calls="data.calls" :may="may" :local-now="details?.local_now ?? ''" /></div>
           <ToDoList :tasks="data.to_dos" :may="may" />
           <h2 class="second">Goes out by itself today</h2>
           <p v-if="!goesOut.length" class="soft">Nothing more today.</p>
@@ -99,6 +106,9 @@ async function seen(notice: number) {
   display: grid;
   grid-template-columns: 1.15fr 1fr;
   gap: 44px;
+}
+.calls:not(:first-child) {
+  margin-top: 28px;
 }
 .notices {
   border-left: 3px solid var(--sea);

@@ -13,10 +13,7 @@ def name(apps: Apps, editor: BaseDatabaseSchemaEditor) -> None:
     calls = apps.get_model("hooks", "Call").objects
     services = {where_is(one): one for one in SERVICES}
     for url in calls.order_by().values_list("url", flat=True).distinct().iterator():
-        try:
-            calls.filter(url=url).update(connection=where(url, services.get(url, "")))
-        except ValueError:  # an address that is none
-            continue
+        calls.filter(url=url).update(connection=where(url, services.get(url, "")))
 
 
 class Migration(migrations.Migration):

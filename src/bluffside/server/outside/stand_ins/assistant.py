@@ -4,6 +4,9 @@ from datetime import datetime
 
 from django.db import transaction
 
+from bluffside.server.appointments import booking
+from bluffside.server.appointments.booking import ByTeam
+from bluffside.server.appointments.models import AppointmentType
 from bluffside.server.diary.models import Appointment
 from bluffside.server.diary.services import book
 from bluffside.server.outside.models import Asked
@@ -24,8 +27,9 @@ def talks_with(account: str, contact_id: int) -> list[Asked]:
 
 @transaction.atomic
 def book_as_assistant(contact: Contact, asked: Asked, start: datetime) -> Appointment:
-    """It has talked with the contact, and books. Raises diary.BadAppointment."""
-    made = book(contact, asked.body["type"], start)
+    """It has talked with the contact, and books. Raises BadAppointment, and NotFree where there is such a type."""
+    kind = AppointmentType.objects.filter(account=contact.account, name=asked.body["type"]).first()
+    made = booking.book(kind, contact, start, by_team=ByTeam()) if kind else book(contact, asked.body["type"], start)
     asked.settled_at = start
     asked.save(update_fields=["settled_at"])
     return made

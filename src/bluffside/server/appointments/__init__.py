@@ -1,0 +1,1 @@
+"""Appointments that are booked: types, what is free, the page that anybody books on."""
