@@ -7,7 +7,7 @@ takes is exact.
 """
 
 from bisect import bisect_left
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, time, timedelta
 from functools import cache
@@ -178,6 +178,17 @@ def _stretches(day: date, hours: OpeningHours | None, around: Around) -> list[Sp
     if hours is None:
         return [Span(at_time(day, MIDNIGHT, around.zone), at_time(day + timedelta(days=1), MIDNIGHT, around.zone))]
     return [Span(at_time(day, one.start, around.zone), at_time(day, one.end, around.zone)) for one in hours.on(day)]
+
+
+def merged(spans: Iterable[Span]) -> list[Span]:
+    """In their order and in no overlap; those that meet are one."""
+    found: list[Span] = []
+    for one in sorted(spans):
+        if found and one.start <= found[-1].end:
+            found[-1] = Span(found[-1].start, max(found[-1].end, one.end))
+        else:
+            found.append(one)
+    return found
 
 
 class _Taken:

@@ -95,7 +95,7 @@ def move(appointment: Appointment, start: datetime, cause: Cause = WORLD, by_tea
         row = moved if number == 0 else row
     diary.changed(row, "moved")
     for sitting in left:
-        _next_one(sitting)
+        waiting.ask_next(sitting)
     return row
 
 
@@ -179,7 +179,7 @@ def place_given_up(appointment: Appointment, change: diary.Change) -> None:
     if place is None or (change == "moved" and place.sitting.start == appointment.start):
         return
     if sitting := _give_up(appointment):
-        _next_one(sitting)
+        waiting.ask_next(sitting)
 
 
 def _give_up(appointment: Appointment) -> Sitting | None:
@@ -199,8 +199,3 @@ def remove_empty(sender: object, instance: Place, **more: object) -> None:
         sitting = Sitting.objects.filter(pk=instance.sitting_id).first()
         if sitting and not waiting.is_waited_for(sitting):
             sitting.delete()
-
-
-def _next_one(sitting: Sitting) -> None:
-    if Sitting.objects.filter(pk=sitting.pk).exists():
-        waiting.ask_next(sitting)

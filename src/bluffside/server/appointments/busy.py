@@ -8,7 +8,7 @@ import httpcore
 from django.db import transaction
 
 from bluffside.core.appointments.calendar_text import NotACalendar, busy_times
-from bluffside.core.appointments.free import Span
+from bluffside.core.appointments.free import merged
 from bluffside.server import sql
 from bluffside.server.appointments.models import Busy, BusyCalendar
 from bluffside.server.hooks.following import follow
@@ -108,20 +108,9 @@ def _keep(one: BusyCalendar, content: bytes) -> None:
     one.busy.all().delete()
     Busy.objects.bulk_create(
         Busy(account=one.account, member=one.member, calendar=one, start=span.start, end=span.end)
-        for span in _whole(spans)
+        for span in merged(spans)
     )
     one.read_at, one.fault = now, ""
-
-
-def _whole(spans: list[Span]) -> list[Span]:
-    """Those that meet as one: fewer rows to look through."""
-    found: list[Span] = []
-    for span in spans:
-        if found and span.start <= found[-1].end:
-            found[-1] = Span(found[-1].start, max(found[-1].end, span.end))
-        else:
-            found.append(span)
-    return found
 
 
 def _new(account: Account, member: Person, name: str, by: Person) -> BusyCalendar:

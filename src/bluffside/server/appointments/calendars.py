@@ -3,7 +3,7 @@
 
 import hashlib
 import secrets
-from datetime import timedelta
+from datetime import datetime, timedelta
 from typing import Literal
 from urllib.parse import urlsplit
 
@@ -12,10 +12,10 @@ from django.db import transaction
 
 from bluffside.core.appointments.calendar_text import Entry, Party, Reply, calendar, invitation
 from bluffside.core.timing.local import to_local
-from bluffside.core.words import time_in, weekday_in
-from bluffside.server import sql
+from bluffside.core.words import weekday_in
 from bluffside.server.appointments import booking, offering, telling
 from bluffside.server.appointments.models import CalendarFeed
+from bluffside.server.appointments.times import when
 from bluffside.server.diary import services as diary
 from bluffside.server.diary.models import Appointment
 from bluffside.server.messaging.outbox import Draft, queue
@@ -76,10 +76,9 @@ def send_entry(changed: Appointment, change: diary.Change) -> None:
     account, (channel, address), entry = one.account, way, entry_of(one)
     if change == "cancelled" and entry.state != "CANCELLED":
         change = "moved"  # others of its dates stand
-    local = to_local(entry.start, account.zone)
-    day, time = weekday_in(account.language, local.date()), time_in(account.language, local)
+    day = weekday_in(account.language, to_local(entry.start, account.zone).date())
     name, words = SAID[change]
-    body = words.format(what=f"{one.type}, {day}, {time}" + (f", {one.place}" if one.place else ""))
+    body = words.format(what=_said(one, entry.start) + (f", {one.place}" if one.place else ""))
     if change != "cancelled":
         thanks = offering.offer_of(kind).thanks
         body += f"\n\n{thanks}" if thanks and change == "booked" else ""
@@ -119,8 +118,11 @@ def take_reply(account: Account, reply: Reply, sender: str) -> bool:
 
 
 def in_words(one: Appointment) -> str:
-    local = to_local(one.start, one.account.zone)
-    return f"{one.type}, {weekday_in(one.account.language, local.date())}, {time_in(one.account.language, local)}"
+    return _said(one, one.start)
+
+
+def _said(one: Appointment, start: datetime) -> str:
+    return f"{one.type}, {when(start, one.account.zone, one.account.language)}"
 
 
 def tell_team(one: Appointment, words: str) -> None:
@@ -150,10 +152,6 @@ def drop_feed(account: Account, member: Person | None, by: Person) -> None:
     if CalendarFeed.objects.filter(account=account, member=member).delete()[0]:
         whose = f"of {member.name}" if member else "of all appointments"
         audit.note(account, by, "appointments", [audit.Noted(f"the calendar {whose}", "", "taken away")])
-
-
-def feed_account(secret: str) -> int | None:
-    return sql.rows("SELECT bluffside_account_of(%s, %s)", ["calendar", sql.plain(secret)[:100]])[0][0]
 
 
 def feed(account: Account, secret: str) -> str | None:

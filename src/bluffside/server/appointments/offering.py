@@ -11,7 +11,7 @@ from django.db import transaction
 from django.db.models import Count
 from pydantic import ValidationError
 
-from bluffside.core.appointments.free import MIDNIGHT, Around, Free, Holder, Span, free
+from bluffside.core.appointments.free import MIDNIGHT, Around, Free, Holder, Span, free, merged
 from bluffside.core.appointments.free import Sitting as Standing
 from bluffside.core.appointments.offer import Offer
 from bluffside.core.care.quiet import OpeningHours
@@ -154,8 +154,8 @@ def around(one: AppointmentType, first: datetime, last: datetime, but: Sequence[
         members[person].append(Span(start, end))
     here = {each.pk for each in who_may(account)}  # whoever has left gives none any more
     return Around(
-        [Holder(number, hours.get(number), _merged(members[number])) for number in offer.members if number in here],
-        [Holder(number, None, _merged(things[number])) for number in offer.things],
+        [Holder(number, hours.get(number), merged(members[number])) for number in offer.members if number in here],
+        [Holder(number, None, merged(things[number])) for number in offer.things],
         [Standing(start, places - gone) for start, places, gone in sittings.values_list("start", "places", "gone")],
         account_facts(account).care,
         account.zone,
@@ -173,17 +173,6 @@ def _away(account: Account, numbers: tuple[int, ...]) -> list[tuple[int, datetim
         for one in Person.objects.filter(pk__in=numbers, away_from__isnull=False)
         if one.away_from
     ]
-
-
-def _merged(spans: list[Span]) -> list[Span]:
-    """In no overlap: being away may lie over what is taken."""
-    found: list[Span] = []
-    for one in sorted(spans):
-        if found and one.start < found[-1].end:
-            found[-1] = Span(found[-1].start, max(found[-1].end, one.end))
-        else:
-            found.append(one)
-    return found
 
 
 def free_times(one: AppointmentType, first: date, last: date, but: Sequence[int] = ()) -> list[Free]:

@@ -16,10 +16,11 @@ from django.views.decorators.http import require_GET, require_http_methods
 
 from bluffside.core.appointments.calendar_text import calendar
 from bluffside.server.appointments import booking, offering, waiting
-from bluffside.server.appointments.calendars import entry_of, feed, feed_account
+from bluffside.server.appointments.calendars import entry_of, feed
 from bluffside.server.appointments.models import AppointmentType, Waiting
 from bluffside.server.appointments.times import instant_of, times_page
 from bluffside.server.appointments.times import when as when_in_words
+from bluffside.server.capture.pages import account_of
 from bluffside.server.diary import services as diary
 from bluffside.server.diary.models import Appointment
 from bluffside.server.people.signed import BadToken, appointment_link, read_appointment
@@ -66,9 +67,7 @@ def appointment_calendar(request: HttpRequest, token: str) -> HttpResponse:
 @require_GET
 def followed_calendar(request: HttpRequest, secret: str) -> HttpResponse:
     """A calendar of the team's, by its secret address."""
-    account_id = feed_account(secret)
-    if account_id is None:
-        raise Http404
+    account_id = account_of("calendar", secret[:100])
     with within(account_id):
         text = feed(Account.objects.get(pk=account_id), secret)
         if text is None:

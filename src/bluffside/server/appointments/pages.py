@@ -6,7 +6,7 @@ from typing import Any
 
 from django.core.cache import cache as kept
 from django.db import transaction
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_http_methods
@@ -17,7 +17,7 @@ from bluffside.server.appointments.models import AppointmentType, Sitting
 from bluffside.server.appointments.times import instant_of, times_page, when, zone_asked
 from bluffside.server.capture import forms
 from bluffside.server.capture.models import Form
-from bluffside.server.capture.pages import questions_of
+from bluffside.server.capture.pages import account_of, questions_of
 from bluffside.server.people import proposals
 from bluffside.server.people.import_rows import split_name
 from bluffside.server.people.models import Contact
@@ -39,10 +39,7 @@ TEMPLATE = "appointments/book.html"
 def book_page(request: HttpRequest, token: str) -> HttpResponse:
     if int(request.META.get("CONTENT_LENGTH") or 0) > LARGEST:
         return HttpResponse("That is more than is asked here.", status=413, content_type="text/plain")
-    found = sql.rows("SELECT bluffside_account_of(%s, %s)", ["book", sql.plain(token)])[0][0]
-    if found is None:
-        raise Http404
-    with within(int(found)):
+    with within(account_of("book", token)):
         one = get_object_or_404(AppointmentType.objects.select_related("account"), token=sql.plain(token))
         if not one.open:
             return contact_page(request, TEMPLATE, one.account, 410, type=one, closed=True)

@@ -4,7 +4,6 @@ which somebody cannot come. Each who is in it is told what became of it, where t
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
-from typing import Literal
 
 from django.db import IntegrityError, transaction
 from django.db.backends.postgresql.psycopg_any import DateTimeTZRange
@@ -12,9 +11,8 @@ from django.db.backends.postgresql.psycopg_any import DateTimeTZRange
 from bluffside.core.appointments.calendar_text import day_span
 from bluffside.core.appointments.free import at_time_of
 from bluffside.server.appointments import calendars, offering, telling
-from bluffside.server.appointments.booking import NotFree
+from bluffside.server.appointments.booking import NotFree, type_of
 from bluffside.server.appointments.models import (
-    AppointmentType,
     Busy,
     BusyCalendar,
     CalendarFeed,
@@ -28,8 +26,6 @@ from bluffside.server.diary.models import Appointment
 from bluffside.server.events.stream import Cause
 from bluffside.server.practice import audit, clock
 from bluffside.server.practice.models import Account, Person
-
-Became = Literal["given by another", "cancelled"]
 
 
 def standing_in(sitting: Sitting) -> list[Appointment]:
@@ -87,7 +83,7 @@ def call_off(sitting: Sitting, by: Person, tell: bool, why: str = "") -> int:
 def say(one: Appointment, change: diary.Change, words: str, by: Person) -> None:
     """To whoever has it, unless the mail with its entry says it already."""
     way = telling.way_to(one.contact)
-    kind = AppointmentType.objects.filter(account=one.account_id, name=one.type).first()
+    kind = type_of(one)
     by_mail = kind is not None and offering.offer_of(kind).calendar
     if way and (way[0] != "email" or not by_mail or change == "cancelled"):
         if change == "moved":
@@ -113,10 +109,6 @@ class Affected:
     sitting: Sitting
     people: list[Appointment]
     by: Person | None
-
-    @property
-    def becomes(self) -> Became:
-        return "given by another" if self.by else "cancelled"
 
 
 def affected(account: Account, member: Person, first: date, last: date) -> list[Affected]:

@@ -36,9 +36,9 @@ FEW = 6  # choices that are shown as buttons rather than folded up
 AUTOFILL = {"full_name": "name"} | {name: one.autofill for name, one in OWN.items() if one.autofill}
 
 
-def _account_of(kind: str, token: str) -> int:
-    """Whose form or lead source it is. Raises Http404."""
-    found = sql.rows("SELECT bluffside_account_of(%s, %s)", [kind, token])[0][0]
+def account_of(kind: str, token: str) -> int:
+    """Whose form, booking page, calendar or lead source it is. Raises Http404."""
+    found = sql.rows("SELECT bluffside_account_of(%s, %s)", [kind, sql.plain(token)])[0][0]
     if found is None:
         raise Http404
     return int(found)
@@ -52,7 +52,7 @@ def _account_of(kind: str, token: str) -> int:
 def form(request: HttpRequest, token: str) -> HttpResponse:
     if int(request.META.get("CONTENT_LENGTH") or 0) > LARGEST:  # before any of it is read
         return HttpResponse("That is more than a form takes.", status=413, content_type="text/plain")
-    with within(_account_of("form", token)):
+    with within(account_of("form", token)):
         one = get_object_or_404(Form.objects.select_related("account"), token=token, for_team=False)
         design = forms.design_of(one)
         if not one.open or design.problem(False):
@@ -265,7 +265,7 @@ def confirm(request: HttpRequest, token: str) -> HttpResponse:
 @require_POST
 def lead(request: HttpRequest, secret: str) -> HttpResponse:
     """Keeps what came before it answers, so that nothing a source got a 2xx for is lost."""
-    with within(_account_of("lead", secret)):
+    with within(account_of("lead", secret)):
         source = get_object_or_404(LeadSource.objects.select_related("account"), digest=leads.digest_of(secret))
         try:
             body = leads.parse(request.body, request.headers.get("Content-Type", ""))
