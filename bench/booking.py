@@ -112,7 +112,7 @@ def main() -> None:
     to_come = Appointment.objects.filter(start__gt=clock.now() + timedelta(days=2)).order_by("start")[0]
     page = "/" + appointment_link(own.pk, to_come.pk).split("/", 3)[3]
     client = Client()
-    client.force_login(Person.objects.get(is_consultant=True), backend="django.contrib.auth.backends.ModelBackend")
+    client.force_login(Person.objects.get(is_consultant=True), "bluffside.server.signing_in.adapters.Backend")
 
     def get(path: str, who: Client) -> Callable[[], object]:
         def ask() -> None:

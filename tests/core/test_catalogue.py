@@ -172,6 +172,6 @@ def test_a_starter_can_be_published_as_it_is(key: str, starter: Workflow) -> Non
 
 
 def test_the_starter_set_has_what_a_consultant_begins_with() -> None:
-    assert len(starters()) == 14
+    assert len(starters()) == 15
     speaks = {step.speaks for starter in starters().values() for step in walk(starter.steps)}
     assert {"text", "email", "call"} <= speaks

@@ -62,6 +62,7 @@ def values_for(house: House) -> dict[str, Any]:
         "appointment_id": 1,
         "sitting_id": 1,
         "calendar_id": 1,
+        "item_id": 1,
         "of": "own",
         "format": "csv",
         "act": "stop",

@@ -39,6 +39,7 @@ SUBJECTS: Mapping[str, str] = {
     "appointment.missed": "type",
     "appointment.attended": "type",
     "appointment.near": "type",
+    "appointment.waited_for": "type",  # somebody joined the waiting list; data: type, start
     "date.came": "field",  # data: field, or date
     "lead.received": "source",
     "task.done": "step",  # data: step, task, outcome

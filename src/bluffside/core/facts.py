@@ -4,7 +4,7 @@ The server loads them from PostgreSQL for a whole batch; a rehearsal makes them 
 be changed in place: an effect makes new facts (see `Effect.changes` in engine.effects).
 """
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date, datetime
 from decimal import Decimal
@@ -162,11 +162,16 @@ def withdrawn(*channels: Channel, at: datetime | None = None, evidence: str = ""
     )
 
 
+def nothing_free(kind: str) -> Sequence[tuple[datetime, str]]:
+    return ()
+
+
 @dataclass(frozen=True, slots=True)
 class Account:
     """The client business that speaks: its name, zone (IANA), the details merged into messages (`details`: of its own
-    choosing, by name), the pages it is booked on by type of appointment, its care; `language` (BCP 47) is how it writes dates and times to people; `stopped`: why
-    nothing of it goes out to the contact, in words; empty when it does."""
+    choosing, by name), the pages it is booked on by type of appointment, its care; `language` (BCP 47) is how it writes dates and
+    times to people; `stopped`: why nothing of it goes out to the contact, in words; empty when it does. `free_next`: of a type of
+    appointment, the next free beginnings with the address at which each is booked; asked only where a message names them."""
 
     name: str = ""
     zone: str = "UTC"
@@ -180,6 +185,7 @@ class Account:
     language: str = "en-GB"
     details: Mapping[str, str] = field(default_factory=lambda: MappingProxyType({}))
     booking_pages: Mapping[str, str] = field(default_factory=lambda: MappingProxyType({}))
+    free_next: Callable[[str], Sequence[tuple[datetime, str]]] = field(default=nothing_free, compare=False, repr=False)
 
 
 @dataclass(frozen=True, slots=True)

@@ -43,8 +43,9 @@ function toggle(one: Question, choice: string, on: boolean) {
       <span class="asked">{{ one.label }}{{ one.required ? " *" : "" }}</span>
       <small v-if="one.help" class="soft">{{ one.help }}</small>
       <small v-if="faults?.[one.id]" class="rust"><StateMark is="broken" /> {{ faults[one.id] }}</small>
+      <span v-if="one.fills?.startsWith('appointment:')" class="soft">one of the next free times, by day</span>
       <BFormTextarea
-        v-if="one.kind === 'long'"
+        v-else-if="one.kind === 'long'"
         :model-value="answers[one.id]?.[0]"
         rows="3"
         @update:model-value="say(one.id, [String($event)])" />

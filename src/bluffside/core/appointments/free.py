@@ -105,29 +105,40 @@ class _LookedUp:
             return Free(start, (), (), left) if left > 0 or self.offer.waiting_hours else None
         if any(stands):
             return None
-        members = tuple(one.number for one in self.around.members if all(self._can(one, at) for at in dates))
-        things = tuple(one.number for one in self.around.things if all(self._is_there(one, at) for at in dates))
+        times = [self._time(one) for one in dates]
+        members = tuple(one.number for one in self.around.members if all(self._can(one, at) for at in times))
+        things = tuple(
+            one.number
+            for one in self.around.things
+            if not any(self.away[one.number].meets(at.with_buffers) for at in times)
+        )
         if (self.offer.members and not members) or (self.offer.things and not things):
             return None
         return Free(start, members, things, self.offer.places)
 
-    def _can(self, one: Holder, start: datetime) -> bool:
-        whole = Span(start, start + self.offer.length)
-        hours = self.stretches(one.number, to_local(start, self.around.zone).date())
-        own = bool(self.offer.begins) or any(each.start <= whole.start and whole.end <= each.end for each in hours)
-        return own and not self.gone[one.number].meets(Span(*self.offer.takes(start)))
+    def _time(self, start: datetime) -> "_Time":
+        day = to_local(start, self.around.zone).date()
+        return _Time(day, Span(start, start + self.offer.length), Span(*self.offer.takes(start)))
 
-    def _is_there(self, one: Holder, start: datetime) -> bool:
-        return not self.away[one.number].meets(Span(*self.offer.takes(start)))
+    def _can(self, one: Holder, at: "_Time") -> bool:
+        if self.gone[one.number].meets(at.with_buffers):
+            return False
+        if one.hours is None or self.offer.begins:  # the opening hours hold, or the times it is given at
+            return True
+        hours = self.stretches(one.number, at.day)
+        return any(each.start <= at.whole.start and at.whole.end <= each.end for each in hours)
 
     def _stretches(self, number: int, day: date) -> list[Span]:
         hours = next(one.hours for one in self.around.members if one.number == number)
-        return _stretches(day, hours, self.around)
+        return _stretches(day, hours, self.around) if hours else []
 
 
-def has_hours(offer: Offer, around: Around) -> bool:
-    """Whether anybody has said when it can be: the business's hours, or those of who gives it."""
-    return any(around.care.opening.days.values()) or any(one.hours for one in around.members)
+class _Time(NamedTuple):
+    """One date: its day for the account, and from when until when, without the buffers around it and with them."""
+
+    day: date
+    whole: Span
+    with_buffers: Span
 
 
 def _days(first: date, last: date) -> Iterator[date]:
@@ -173,10 +184,8 @@ def _opening(day: date, around: Around) -> list[Span]:
     return sorted(own)
 
 
-def _stretches(day: date, hours: OpeningHours | None, around: Around) -> list[Span]:
-    """Somebody's own hours on a day; without any, the whole of it: the opening hours hold."""
-    if hours is None:
-        return [Span(at_time(day, MIDNIGHT, around.zone), at_time(day + timedelta(days=1), MIDNIGHT, around.zone))]
+def _stretches(day: date, hours: OpeningHours, around: Around) -> list[Span]:
+    """Somebody's own hours on a day."""
     return [Span(at_time(day, one.start, around.zone), at_time(day, one.end, around.zone)) for one in hours.on(day)]
 
 

@@ -6,7 +6,7 @@ contact are only ever values, so "{{" in somebody's name stays those two letters
 """
 
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
@@ -62,7 +62,9 @@ MADE_UP = "(link to the appointment)"  # in the place of its address, where the 
 OWN_FIELD = "contact.fields."  # and the name of one of the account's own fields
 OWN_DETAIL = "account.details."  # and the name of a detail of the business, of its own choosing
 BOOKING_PAGE = "account.book."  # and the name of a type of appointment, booked on a page
-OWN = (OWN_FIELD, OWN_DETAIL, BOOKING_PAGE)
+FREE_NEXT = "account.times."  # and the name of one: its next free times, a line each with its link
+OF_TYPES = (BOOKING_PAGE, FREE_NEXT)
+OWN = {OWN_FIELD: "{}", OWN_DETAIL: "{}", BOOKING_PAGE: "page to book “{}” on", FREE_NEXT: "next free times of “{}”"}
 
 
 @lru_cache(maxsize=10_000)
@@ -81,6 +83,11 @@ def booking_path(name: str) -> str:
     return BOOKING_PAGE + _own_name(name)
 
 
+def times_path(name: str) -> str:
+    """The path of its next free times: "Taster sail" is `account.times.Taster_sail`."""
+    return FREE_NEXT + _own_name(name)
+
+
 @lru_cache(maxsize=10_000)
 def _own_name(name: str) -> str:
     """A field's name as a template can say it; the name itself wherever it can."""
@@ -90,10 +97,9 @@ def _own_name(name: str) -> str:
 
 def is_known(path: str) -> str:
     """What a merge field is called; empty when there is none of that path."""
-    for own in OWN:
+    for own, said in OWN.items():
         if path.startswith(own):
-            name = path.removeprefix(own).replace("_", " ")
-            return f"page to book “{name}” on" if own == BOOKING_PAGE else name
+            return said.format(path.removeprefix(own).replace("_", " "))
     return PATHS[path].label if path in PATHS else ""
 
 
@@ -239,6 +245,7 @@ def _names(facts: Facts, about: Mapping[str, str] | None) -> dict[str, dict[str,
             "book": {_own_name(name): page for name, page in account.booking_pages.items()}
             if account.booking_pages
             else {},
+            "times": _FreeNext(facts) if account.booking_pages else {},
             "details": {_own_name(name): words for name, words in account.details.items()} if account.details else {},
         },
         "member": {
@@ -249,6 +256,28 @@ def _names(facts: Facts, about: Mapping[str, str] | None) -> dict[str, dict[str,
         },
     }
     return names | _about(facts, about) if contact.appointments or contact.deals else names
+
+
+class _FreeNext(Mapping[str, str]):
+    """The next free times of a type, by its name as a template says it; looked up only for the one that is named."""
+
+    def __init__(self, facts: Facts) -> None:
+        self.facts = facts
+        self.types = {_own_name(name): name for name in facts.account.booking_pages}
+
+    def __getitem__(self, name: str) -> str:
+        language = self.facts.account.language
+        lines = []
+        for start, link in self.facts.account.free_next(self.types[name]):
+            local = to_local(start, self.facts.zone)
+            lines.append(f"{weekday_in(language, local.date())}, {time_in(language, local)}: {link}")
+        return "\n".join(lines)
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self.types)
+
+    def __len__(self) -> int:
+        return len(self.types)
 
 
 def _shown(value: object, language: str) -> object:

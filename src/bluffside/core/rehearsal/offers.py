@@ -26,7 +26,10 @@ from bluffside.core.triggers.tag_removed import TagRemoved
 from bluffside.core.triggers.task_done import TaskDone
 from bluffside.core.workflow.document import Workflow, walk
 
-APPOINTMENT = {"booked": "book", "moved": "move", "cancelled": "cancel", "missed": "miss", "attended": "attend"}
+APPOINTMENT = {
+    "booked": "book", "moved": "move", "cancelled": "cancel", "missed": "miss", "attended": "attend",
+    "waited for": "wait_for",
+}  # fmt: skip
 AHEAD = timedelta(days=3)  # an appointment that is booked in a rehearsal
 
 

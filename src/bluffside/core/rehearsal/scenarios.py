@@ -140,6 +140,8 @@ def _deal_data(act: Act) -> tuple[str, Mapping[str, Any]]:
 
 def _appointment_data(act: Act, contact: SomeContact, zone: str) -> tuple[str, Mapping[str, Any]]:
     type = getattr(act, act.what)
+    if act.what == "wait_for":
+        return "appointment.waited_for", {"type": type}
     kind = {"book": "booked", "move": "moved", "cancel": "cancelled", "miss": "missed", "attend": "attended"}[act.what]
     ids = [one.id or f"appointment-{number}" for number, one in enumerate(contact.appointments, 1) if one.type == type]
     data = {"appointment": ids[0] if ids and act.what != "book" else f"booked-{type}", "type": type}

@@ -60,7 +60,12 @@ def _hours(workflow: Workflow, speaks: set[str]) -> Iterator[Check]:
 
 def _no_appointment(workflow: Workflow) -> Iterator[Check]:
     """Lines that go by an appointment in a workflow that brings none: it does not start on one, and nothing in it books one."""
-    starts = any(kind.startswith("appointment.") for start in workflow.starts for kind in start.listens_to)
+    waits = {id(start) for start in workflow.starts if getattr(start, "what", "") == "waited for"}
+    starts = any(
+        kind.startswith("appointment.") and id(start) not in waits
+        for start in workflow.starts
+        for kind in start.listens_to
+    )
     steps = list(walk(workflow.steps))
     books = any(kind == "appointment.booked" for step in steps for kind, _ in step.brings())
     heard = any("appointment.booked" in step.hears() for step in steps if not isinstance(step, Timed))

@@ -10,7 +10,16 @@ from pydantic import BaseModel
 from bluffside.core.conditions import FieldTest
 from bluffside.core.conditions.person import OWN_FIELDS
 from bluffside.core.document_part import declared
-from bluffside.core.messages.merge import BOOKING_PAGE, OWN_DETAIL, OWN_FIELD, booking_path, is_known, own_path, uses
+from bluffside.core.messages.merge import (
+    OF_TYPES,
+    OWN_DETAIL,
+    OWN_FIELD,
+    booking_path,
+    is_known,
+    own_path,
+    times_path,
+    uses,
+)
 from bluffside.core.steps.base import Step
 from bluffside.core.steps.for_member import Assign
 from bluffside.core.workflow.document import Workflow, walk
@@ -78,8 +87,8 @@ def _named(value: Any, but: str = "") -> Iterator[tuple[str, str]]:
                     yield "field", is_known(use.path)
                 elif use.path.startswith(OWN_DETAIL):
                     yield "detail", is_known(use.path)
-                elif use.path.startswith(BOOKING_PAGE):
-                    yield "booking page", use.path.removeprefix(BOOKING_PAGE).replace("_", " ")
+                elif use.path.startswith(OF_TYPES):
+                    yield "booking page", use.path.split(".", 2)[2].replace("_", " ")
         if isinstance(model, Assign):
             yield from (("member", name) for name in model.members)
         for field, kind in _naming(model):
@@ -145,8 +154,11 @@ def _renamed(value: Any, names: Mapping[tuple[str, str], str]) -> Any:
 
 def _merged(text: str, names: Mapping[tuple[str, str], str]) -> str:
     """A message with other merge fields in the place of those of fields, or booking pages, that are called otherwise now."""
-    said: Mapping[str, Callable[[str], str]] = {"field": own_path, "appointment": booking_path}
-    paths = {said[kind](old): said[kind](new) for (kind, old), new in names.items() if kind in said}
+    said: Mapping[str, tuple[Callable[[str], str], ...]] = {
+        "field": (own_path,),
+        "appointment": (booking_path, times_path),
+    }
+    paths = {path(old): path(new) for (kind, old), new in names.items() for path in said.get(kind, ())}
     for use in uses(text):
         if use.path in paths:
             text = text.replace(use.source, use.source.replace(use.path, paths[use.path]))

@@ -141,7 +141,7 @@ class SomeContact(DocumentPart):
 
 ACTS = (
     "reply", "click", "form", "keyword", "lead", "tag", "untag", "list", "field", "stage", "won", "lost", "outcome",
-    "book", "move", "cancel", "miss", "attend", "bounce", "opt_out", "read", "remove",
+    "book", "move", "cancel", "miss", "attend", "wait_for", "bounce", "opt_out", "read", "remove",
 )  # fmt: skip
 
 
@@ -151,7 +151,7 @@ class Act(DocumentPart):
     reply (with `channel`, `message`), click (a message's name, with `url`), form, keyword, lead (from a source), tag,
     untag, list (is put on it), field (with `to`), stage, won, lost (the stage a deal comes to, with `pipeline`),
     outcome (of the task of the line `step`), book, move (a type of appointment, with its new `start`), cancel, miss,
-    attend, bounce (on a channel), opt_out (of a channel), read (somebody has read what they wrote by `channel`, and
+    attend, wait_for (a place, on the waiting list of a type), bounce (on a channel), opt_out (of a channel), read (somebody has read what they wrote by `channel`, and
     finds that they go "on" or want "out"), remove (why). `by` is the member who does it.
     """
 
@@ -175,6 +175,7 @@ class Act(DocumentPart):
     cancel: str | None = None
     miss: str | None = None
     attend: str | None = None
+    wait_for: str | None = None
     bounce: Channel | None = None
     opt_out: Channel | None = None
     read: Literal["on", "out"] | None = None

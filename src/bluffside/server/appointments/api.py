@@ -13,6 +13,8 @@ from bluffside.core.appointments.offer import Offer
 from bluffside.core.care.quiet import OpeningHours
 from bluffside.server.appointments import offering
 from bluffside.server.appointments.models import AppointmentType, MemberHours, Sitting, Thing
+from bluffside.server.capture.forms import can_be_asked_with_a_time
+from bluffside.server.people import usages
 from bluffside.server.practice import audit, clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.practice.naming import free_name
@@ -85,7 +87,11 @@ def _all(request: AccountRequest) -> AppointmentsOut:
         ],
         members=[GiverOut(id=one.pk, name=one.name, hours=hours.get(one.pk)) for one in offering.who_may(own)],
         things=[ThingOut(id=one.pk, name=one.name) for one in own.things.order_by("name")],
-        forms=[ThingOut(id=one.pk, name=one.name) for one in own.forms.filter(for_team=False, open=True).order_by("name")],
+        forms=[
+            ThingOut(id=one.pk, name=one.name)
+            for one in own.forms.filter(for_team=False, open=True).order_by("name")
+            if can_be_asked_with_a_time(one)
+        ],
         open=any((own.care.get("opening") or {}).get("days", {}).values()),
     )  # fmt: skip
 
@@ -128,6 +134,15 @@ def drop_type(request: AccountRequest, account: Path[str], type_id: int) -> Appo
     if one.sittings.filter(start__gt=clock.now()).exists():
         raise HttpError(
             409, f"“{one.name}” is booked in the days to come. Close its page; it can go when they are over."
+        )
+    asking = [
+        use
+        for use in usages.uses(request.account)
+        if (use.kind, use.name, use.place) == ("appointment", one.name, "form")
+    ]
+    if asking:
+        raise HttpError(
+            409, f"The form “{asking[0].title}” asks for a time of “{one.name}”: take that question out first."
         )
     audit.note(
         request.account, request.person, "appointments", [audit.Noted(f"the type “{one.name}”", "", "taken away")]

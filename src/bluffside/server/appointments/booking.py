@@ -10,13 +10,15 @@ the appointment  with its event, from which workflows confirm and remind
 A course is all its sittings at once: a place in each, or none. A place that comes free is the next one's who waits (waiting.py).
 """
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from datetime import datetime
 from typing import NamedTuple
 
-from django.db import IntegrityError, transaction
+from django.db import IntegrityError, OperationalError, transaction
 from django.db.backends.postgresql.psycopg_any import DateTimeTZRange
 from django.db.models import Count
+from psycopg.errors import DeadlockDetected
 
 from bluffside.core.appointments.free import Free, pick
 from bluffside.core.appointments.offer import Offer
@@ -40,6 +42,18 @@ class ByTeam(NamedTuple):
     member: int | None = None
 
 
+@contextmanager
+def one_is_quicker() -> Iterator[None]:
+    """Two who wait for what the other has taken: PostgreSQL stops one of them, who is told so by NotFree."""
+    try:
+        yield
+    except OperationalError as error:
+        if isinstance(error.__cause__, DeadlockDetected):
+            raise NotFree("Somebody was quicker: please choose that time again.") from None
+        raise
+
+
+@one_is_quicker()
 @transaction.atomic
 def book(
     one: AppointmentType, contact: Contact, start: datetime, cause: Cause = WORLD, by_team: ByTeam | None = None
@@ -69,6 +83,7 @@ def book(
     return first
 
 
+@one_is_quicker()
 @transaction.atomic
 def move(appointment: Appointment, start: datetime, cause: Cause = WORLD, by_team: ByTeam | None = None) -> Appointment:
     """To another time at which its type is free; of a course, all its dates. Raises NotFree, and BadAppointment for one that does
@@ -86,7 +101,9 @@ def move(appointment: Appointment, start: datetime, cause: Cause = WORLD, by_tea
     if len(dates) != offer.dates:
         raise NotFree("A part of this course is over, or the course has changed: it cannot be moved as a whole.")
     found = _found(one, offer, start, by_team, offering.alone_in(row))
-    left = [sitting for each in dates if (sitting := _give_up(each))]
+    _lock(one, [*offer.beginnings(found.start, row.account.zone), *(each.start for each in dates)])
+    for each in dates:
+        _give_up(each)
     sittings = _sittings(one, offer, found)
     member = _member_of(sittings[0])
     for number, (each, sitting) in enumerate(zip(dates, sittings, strict=True)):
@@ -94,8 +111,6 @@ def move(appointment: Appointment, start: datetime, cause: Cause = WORLD, by_tea
         moved = diary.move(each, sitting.start, cause, member=member, quietly=number > 0, announce=False)
         row = moved if number == 0 else row
     diary.changed(row, "moved")
-    for sitting in left:
-        waiting.ask_next(sitting)
     return row
 
 
@@ -147,11 +162,15 @@ def _sittings(one: AppointmentType, offer: Offer, found: Free) -> list[Sitting]:
         except IntegrityError:
             raise NotFree("Somebody was quicker: that time has just been taken.") from None
         sittings.append(made)
-    locked = Sitting.objects.select_for_update().filter(pk__in=[each.pk for each in sittings]).order_by("start", "pk")
-    found_again = list(locked)
+    found_again = _lock(one, [each.start for each in sittings])
     if len(found_again) != len(sittings):  # the last who had a place in one gave it up meanwhile
         raise NotFree("Somebody was quicker: please choose that time again.")
     return found_again
+
+
+def _lock(one: AppointmentType, starts: Sequence[datetime]) -> list[Sitting]:
+    """The sittings of a type at those times; locked, by whoever does so, in one order."""
+    return list(Sitting.objects.select_for_update().filter(type=one, start__in=starts).order_by("start"))
 
 
 def _number_in(sitting: Sitting) -> int:
@@ -176,26 +195,25 @@ def place_given_up(appointment: Appointment, change: diary.Change) -> None:
     if change == "booked":
         return
     place = Place.objects.filter(appointment=appointment).select_related("sitting").first()
-    if place is None or (change == "moved" and place.sitting.start == appointment.start):
-        return
-    if sitting := _give_up(appointment):
-        waiting.ask_next(sitting)
+    if place and (change == "cancelled" or place.sitting.start != appointment.start):
+        _give_up(appointment)
 
 
-def _give_up(appointment: Appointment) -> Sitting | None:
-    """Takes an appointment out of its sitting, and answers that, locked; None when it is gone with the last who was in it."""
+def _give_up(appointment: Appointment) -> None:
+    """Takes an appointment out of its sitting."""
     place = Place.objects.filter(appointment=appointment).first()
-    if place is None:
-        return None
-    sitting = Sitting.objects.select_for_update().get(pk=place.sitting_id)
-    place.delete()
-    return Sitting.objects.filter(pk=sitting.pk).first()
+    if place:
+        Sitting.objects.select_for_update().get(pk=place.sitting_id)
+        place.delete()
 
 
-def remove_empty(sender: object, instance: Place, **more: object) -> None:
-    """Called when a place is gone, however that came (its contact may have been erased): with the last one goes the sitting, and the
-    time that it takes is free, unless somebody waits for a place."""
-    if not Place.objects.filter(sitting=instance.sitting_id).exists():
-        sitting = Sitting.objects.filter(pk=instance.sitting_id).first()
-        if sitting and not waiting.is_waited_for(sitting):
-            sitting.delete()
+def place_is_gone(sender: object, instance: Place, **more: object) -> None:
+    """Called when a place is gone, however that came (its contact may have been erased): whoever waits longest is asked. With the last
+    place goes the sitting, and the time that it takes is free, unless somebody waits."""
+    sitting = Sitting.objects.select_for_update().filter(pk=instance.sitting_id).first()
+    if sitting is None:
+        return
+    if instance.appointment_id:  # who was asked and lets it go makes room in waiting.py
+        waiting.ask_next(sitting)
+    if not Place.objects.filter(sitting=sitting).exists() and not waiting.is_waited_for(sitting):
+        sitting.delete()

@@ -1,7 +1,6 @@
 """Appointments as iCalendar: the entry that who booked is sent by email, and the calendars that the team follows by secret addresses
 (core.appointments.calendar_text)."""
 
-import hashlib
 import secrets
 from datetime import datetime, timedelta
 from typing import Literal
@@ -16,6 +15,7 @@ from bluffside.core.words import weekday_in
 from bluffside.server.appointments import booking, offering, telling
 from bluffside.server.appointments.models import CalendarFeed
 from bluffside.server.appointments.times import when
+from bluffside.server.capture.leads import digest_of
 from bluffside.server.diary import services as diary
 from bluffside.server.diary.models import Appointment
 from bluffside.server.messaging.outbox import Draft, queue
@@ -141,7 +141,7 @@ def new_feed(account: Account, member: Person | None, by: Person) -> str:
     """Makes the secret address of a calendar, in the place of the one before, which shows nothing any more. It is shown once."""
     secret = secrets.token_urlsafe(24)
     CalendarFeed.objects.filter(account=account, member=member).delete()
-    CalendarFeed.objects.create(account=account, member=member, digest=_digest(secret), made_at=clock.now())
+    CalendarFeed.objects.create(account=account, member=member, digest=digest_of(secret), made_at=clock.now())
     whose = f"of {member.name}" if member else "of all appointments"
     audit.note(account, by, "appointments", [audit.Noted(f"the calendar {whose}", "", "a new address")])
     return f"{settings.ADDRESS}/calendar/{secret}.ics"
@@ -156,7 +156,7 @@ def drop_feed(account: Account, member: Person | None, by: Person) -> None:
 
 def feed(account: Account, secret: str) -> str | None:
     """The calendar of that address; None when somebody has left meanwhile."""
-    one = CalendarFeed.objects.filter(account=account, digest=_digest(secret)).select_related("member").first()
+    one = CalendarFeed.objects.filter(account=account, digest=digest_of(secret)).select_related("member").first()
     if one is None or (one.member and not (one.member.is_active and role_in(one.member, account))):
         return None
     now = clock.now()
@@ -166,7 +166,3 @@ def feed(account: Account, secret: str) -> str | None:
     return calendar(
         name, [entry_for_team(one) for one in rows.select_related("contact").order_by("start", "id")[:MOST]]
     )
-
-
-def _digest(secret: str) -> str:
-    return hashlib.sha256(secret.encode()).hexdigest()

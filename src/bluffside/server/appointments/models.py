@@ -135,7 +135,7 @@ class Place(models.Model):
     account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
     sitting = models.ForeignKey(Sitting, models.CASCADE, related_name="taken_places", db_index=False)
     number = models.PositiveSmallIntegerField()
-    appointment = models.OneToOneField(Appointment, models.CASCADE, null=True, related_name="+")
+    appointment = models.OneToOneField(Appointment, models.CASCADE, null=True, related_name="seat")
     waiting = models.ForeignKey(Waiting, models.CASCADE, null=True, related_name="places")
 
     class Meta:

@@ -3,12 +3,13 @@
 import secrets
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
-from datetime import date, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta
 from typing import Any
 
 from django.conf import settings
 from django.db import transaction
-from django.db.models import Count
+from django.db.models import Count, FloatField, QuerySet
+from django.db.models.functions import Cast, Extract
 from pydantic import ValidationError
 
 from bluffside.core.appointments.free import MIDNIGHT, Around, Free, Holder, Span, free, merged
@@ -32,6 +33,11 @@ LONGEST_BUFFER = timedelta(hours=8)
 
 def offer_of(one: AppointmentType) -> Offer:
     return Offer.model_validate(one.offer)
+
+
+def open_types(account: Account) -> QuerySet[AppointmentType]:
+    """Those that anybody can book."""
+    return AppointmentType.objects.filter(account=account, open=True).select_related("account")
 
 
 def page_of(one: AppointmentType) -> str:
@@ -145,8 +151,12 @@ def around(one: AppointmentType, first: datetime, last: datetime, but: Sequence[
     sittings = Sitting.objects.filter(type=one, start__gte=first, start__lt=last).exclude(pk__in=but)
     sittings = sittings.annotate(gone=Count("taken_places"))
     taken = Taken.objects.filter(account=account, during__overlap=span).exclude(sitting__in=but)
-    for member, thing, during in taken.values_list("member_id", "thing_id", "during"):
-        (members if member else things)[member or thing].append(Span(during.lower, during.upper))
+    for found, by, of in ((members, "member_id", offer.members), (things, "thing_id", offer.things)):
+        rows = taken.filter(**{f"{by}__in": of}).values_list(
+            by, _seconds("during__startswith"), _seconds("during__endswith")
+        )
+        for number, start, end in rows if of else ():
+            found[number].append(Span(datetime.fromtimestamp(start, UTC), datetime.fromtimestamp(end, UTC)))
     for person, start, end in _away(account, offer.members):
         members[person].append(Span(start, end))
     busy = Busy.objects.filter(account=account, member_id__in=offer.members, end__gt=span[0], start__lt=span[1])
@@ -160,6 +170,11 @@ def around(one: AppointmentType, first: datetime, last: datetime, but: Sequence[
         account_facts(account).care,
         account.zone,
     )
+
+
+def _seconds(of: str) -> Cast:
+    """An instant as seconds since 1970: thousands of them are read several times as fast (bench booking)."""
+    return Cast(Extract(of, "epoch", tzinfo=UTC), FloatField())
 
 
 def _away(account: Account, numbers: tuple[int, ...]) -> list[tuple[int, datetime, datetime]]:

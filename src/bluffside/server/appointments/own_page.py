@@ -17,7 +17,7 @@ from django.views.decorators.http import require_GET, require_http_methods
 from bluffside.core.appointments.calendar_text import calendar
 from bluffside.server.appointments import booking, offering, waiting
 from bluffside.server.appointments.calendars import entry_of, feed
-from bluffside.server.appointments.models import AppointmentType, Waiting
+from bluffside.server.appointments.models import AppointmentType, Sitting, Waiting
 from bluffside.server.appointments.times import instant_of, times_page
 from bluffside.server.appointments.times import when as when_in_words
 from bluffside.server.capture.pages import account_of
@@ -199,6 +199,7 @@ def _waits(request: HttpRequest, one: Waiting) -> HttpResponse:
 @transaction.atomic
 def take(one: Waiting) -> Appointment:
     """They take the place that is kept for them. Raises NotFree."""
+    Sitting.objects.select_for_update().get(pk=one.sitting_id)  # first, as whoever gives a place to the next one does
     row = Waiting.objects.select_for_update().filter(pk=one.pk).first()
     if row is None or row.until is None or row.until <= clock.now():
         raise booking.NotFree("The place has gone to the next one who waited.")

@@ -16,6 +16,7 @@ from bluffside.server.appointments import booking, offering, waiting
 from bluffside.server.appointments.models import AppointmentType, Sitting
 from bluffside.server.appointments.times import instant_of, times_page, when, zone_asked
 from bluffside.server.capture import forms
+from bluffside.server.capture.answers import BadAnswers
 from bluffside.server.capture.models import Form
 from bluffside.server.capture.pages import account_of, questions_of
 from bluffside.server.people import proposals
@@ -66,10 +67,11 @@ def _show(
 
 
 def form_of(one: AppointmentType) -> Form | None:
-    """The form whose questions are asked of who books; while it is closed, or is not there any more, the usual ones are."""
+    """The form whose questions are asked of who books; while it is closed, is not there any more, or asks for a time itself, the
+    usual ones are."""
     number = offering.offer_of(one).form
     form = Form.objects.filter(account=one.account, pk=number, open=True, for_team=False).first() if number else None
-    return form if form and not forms.design_of(form).problem(False) else None
+    return form if form and forms.can_be_asked_with_a_time(form) else None
 
 
 def _send(request: HttpRequest, one: AppointmentType) -> HttpResponse:
@@ -86,7 +88,7 @@ def _send(request: HttpRequest, one: AppointmentType) -> HttpResponse:
         if request.POST.get("wait"):
             return _wait(request, one, contact, start)
         made = booking.book(one, contact, start)
-    except (BadContact, forms.BadAnswers) as error:
+    except (BadContact, BadAnswers) as error:
         return _show(request, one, error.faults, status=422)
     except booking.NotFree as error:
         return _show(request, one, said=f"{error} These are free now.", status=409)

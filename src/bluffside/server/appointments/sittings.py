@@ -11,7 +11,7 @@ from django.db.backends.postgresql.psycopg_any import DateTimeTZRange
 from bluffside.core.appointments.calendar_text import day_span
 from bluffside.core.appointments.free import at_time_of
 from bluffside.server.appointments import calendars, offering, telling
-from bluffside.server.appointments.booking import NotFree, type_of
+from bluffside.server.appointments.booking import NotFree, one_is_quicker, type_of
 from bluffside.server.appointments.models import (
     Busy,
     BusyCalendar,
@@ -33,6 +33,7 @@ def standing_in(sitting: Sitting) -> list[Appointment]:
     return list(rows.select_related("account", "contact", "first").order_by("id"))
 
 
+@one_is_quicker()
 @transaction.atomic
 def move(sitting: Sitting, start: datetime, member: Person | None, by: Person, tell: bool) -> None:
     """With all who are in it; of a course, this one date. `member`: who gives it from then on, if somebody else. Raises NotFree, and

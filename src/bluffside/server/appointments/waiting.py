@@ -12,6 +12,7 @@ from django.db import transaction
 
 from bluffside.server.appointments import offering, telling
 from bluffside.server.appointments.models import AppointmentType, Place, Sitting, Waiting
+from bluffside.server.events.stream import Happened, record
 from bluffside.server.people import signed
 from bluffside.server.people.models import Contact
 from bluffside.server.practice import clock
@@ -45,9 +46,11 @@ def join(one: AppointmentType, contact: Contact, sitting: Sitting) -> Waiting:
         raise CannotWait("There is no waiting list for that time.")
     if Place.objects.filter(sitting=row, appointment__contact=contact).exists():
         raise CannotWait("You have a place then already.")
-    made, _ = Waiting.objects.get_or_create(
+    made, new = Waiting.objects.get_or_create(
         sitting=row, contact=contact, defaults={"account": one.account, "since": clock.now()}
     )
+    if new:
+        record(one.account, [Happened("appointment.waited_for", contact.pk, {"type": one.name, "start": row.start})])
     if Place.objects.filter(sitting=row).count() < row.places:  # one came free while they were deciding
         ask_next(row)
     return made

@@ -19,21 +19,20 @@ from django.db import transaction
 from bluffside.core.facts import FieldValue
 from bluffside.core.terms import CHANNEL_KINDS
 from bluffside.server.capture import confirming
+from bluffside.server.capture.answers import BadAnswers, answered, labelled, read
+from bluffside.server.capture.asking import Gone, all_that_can_be_asked, asking
 from bluffside.server.capture.design import FILLS, FormDesign, Question
 from bluffside.server.capture.models import Form, FormAnswer
 from bluffside.server.events.stream import WORLD, Cause
 from bluffside.server.people import proposals
-from bluffside.server.people.field_kinds import How, read_typed
 from bluffside.server.people.import_columns import FIELD
 from bluffside.server.people.import_rows import split_name
 from bluffside.server.people.models import Contact
 from bluffside.server.people.models import Field as FieldModel
-from bluffside.server.people.queries import account_facts, fields_of
+from bluffside.server.people.queries import account_facts
 from bluffside.server.people.services import (
-    BadContact,
     change_contact,
     form_sent,
-    normalised,
     set_fields,
     sort_in,
     without_held,
@@ -47,7 +46,6 @@ QUICKEST = 3.0  # seconds that a person needs at least
 LONGEST = 24 * 3_600.0  # seconds for which a page can be sent
 AN_HOUR = 12  # sendings from one place in an hour
 HONEYPOT = "website"  # what no person sees
-LONGEST_ANSWER = 4_000
 NOT_YET = "it has come in, and was not taken yet"
 State = FormAnswer.State
 log = logging.getLogger("bluffside.forms")
@@ -55,14 +53,6 @@ log = logging.getLogger("bluffside.forms")
 
 class BadForm(ValueError):
     """Why a form cannot be as it is asked, in words."""
-
-
-class BadAnswers(ValueError):
-    """What is wrong, by the question's id, in words."""
-
-    def __init__(self, faults: Mapping[str, str]) -> None:
-        super().__init__("; ".join(faults.values()))
-        self.faults = dict(faults)
 
 
 # ---- making
@@ -97,7 +87,10 @@ def change(form: Form, design: FormDesign, open: bool) -> None:
     known = set(FieldModel.objects.filter(account=form.account).values_list("name", flat=True))
     for question in design.questions:
         fills = question.fills
-        if fills and fills not in FILLS and fills.removeprefix(FIELD) not in known:
+        if asking(fills):
+            if form.for_team or fills not in all_that_can_be_asked(form.account):
+                raise BadForm(f"“{question.label}” asks for what cannot be asked here.")
+        elif fills and fills not in FILLS and fills.removeprefix(FIELD) not in known:
             raise BadForm(f"“{question.label}” fills a field that is not here any more.")
     form.design, form.open = design.model_dump(), open
     form.save(update_fields=["design", "open"])
@@ -105,6 +98,12 @@ def change(form: Form, design: FormDesign, open: bool) -> None:
 
 def design_of(form: Form) -> FormDesign:
     return FormDesign.model_validate(form.design)
+
+
+def can_be_asked_with_a_time(form: Form) -> bool:
+    """Whether its questions can be asked where a time is chosen already: not when it asks for one itself."""
+    design = design_of(form)
+    return not design.problem(form.for_team) and not any(asking(one.fills) for one in design.questions)
 
 
 # ---- filling in
@@ -143,7 +142,7 @@ def send(form: Form, given: Mapping[str, list[str]], hidden: Mapping[str, str], 
     design = design_of(form)
     key, seconds = _opened(form, stamped)
     digest = keyed("origin", origin).hex()[:32]
-    answers = _answered(design, given)
+    answers = answered(design, given)
     consent = [str(n) for n in range(len(design.consent)) if given.get(f"consent-{n}")]
     kept = dict(hidden) if len(hidden) <= 20 else {}
     why = _program(given, key)
@@ -168,6 +167,9 @@ def send(form: Form, given: Mapping[str, list[str]], hidden: Mapping[str, str], 
                 answer.contact = _take(answer, design, values, consent, answers, WORLD)
                 answer.state, answer.reason = State.TAKEN, ""
                 answer.save(update_fields=["contact", "state", "reason"])
+        except BadAnswers:  # somebody was quicker: they choose again, and nothing they typed is lost
+            answer.delete()
+            raise
         except Exception as error:  # it waits for somebody to let it in; who sent it has done nothing wrong
             log.exception("an answer to a form could not be taken", extra={"account": form.account.slug})
             answer.contact, answer.state = None, State.SPAM
@@ -202,7 +204,7 @@ def try_out(form: Form, given: Mapping[str, list[str]]) -> FormAnswer:
     """A test: kept and marked, and nobody is added. Raises BadAnswers."""
     design = design_of(form)
     read(form.account, design, given)
-    answers = _answered(design, given)
+    answers = answered(design, given)
     return FormAnswer.objects.create(
         account=form.account, form=form, key=secrets.token_hex(8), state=State.TEST, answers=answers, at=clock.now()
     )
@@ -213,11 +215,11 @@ def fill_in(form: Form, contact: Contact, given: Mapping[str, list[str]], by: Pe
     """Somebody of the team fills it in about a contact. Raises BadAnswers."""
     design = design_of(form)
     values = read(form.account, design, given)
-    answers = _answered(design, given)
+    answers = answered(design, given)
     cause = Cause(actor=by)
     _apply(contact, values, cause)
     _sorted(form, design, contact, cause)
-    form_sent(contact, form.name, _labelled(design, answers), cause)
+    form_sent(contact, form.name, labelled(form.account, design, answers), cause)
     return FormAnswer.objects.create(
         account=form.account, form=form, contact=contact, key=secrets.token_hex(8), state=State.TAKEN,
         answers=answers, by=by, at=clock.now(),
@@ -226,13 +228,13 @@ def fill_in(form: Form, contact: Contact, given: Mapping[str, list[str]], by: Pe
 
 @transaction.atomic
 def let_in(answer: FormAnswer, by: Person) -> Contact:
-    """Somebody says that it is no spam. Raises BadAnswers."""
+    """Somebody says that it is no spam. What they chose and cannot be had any more is left out. Raises BadAnswers."""
     row = FormAnswer.objects.select_for_update().get(id=answer.id)
     if row.state != State.SPAM:
         raise BadForm("It is let in already.")
     form, design = answer.form, design_of(answer.form)
     given = {id: said if isinstance(said, list) else [said] for id, said in row.answers.items()}
-    values = read(form.account, design, given)
+    values = read(form.account, design, given, late=True)
     consent = [str(one) for one in row.answers.get("consent", [])]
     answers = {id: said for id, said in row.answers.items() if id != "consent"}
     contact = _take(row, design, values, consent, answers, Cause(actor=by))
@@ -241,49 +243,7 @@ def let_in(answer: FormAnswer, by: Person) -> Contact:
     return contact
 
 
-# ---- what answers say, and what is done with them
-
-
-def _said(given: Mapping[str, list[str]], question: Question) -> str | list[str]:
-    found = [one.replace("\0", "").strip()[:LONGEST_ANSWER] for one in given.get(question.id, []) if one.strip()]
-    return found if question.of.picks == "several" else (found[0] if found else "")
-
-
-def _answered(design: FormDesign, given: Mapping[str, list[str]]) -> dict[str, str | list[str]]:
-    """What was typed, by the question's id, as it is kept."""
-    return {one.id: said for one in design.questions if (said := _said(given, one))}
-
-
-def read(account: Account, design: FormDesign, given: Mapping[str, list[str]]) -> dict[str, Any]:
-    """The values by what they fill. Raises BadAnswers with all that is wrong."""
-    values: dict[str, Any] = {}
-    faults: dict[str, str] = {}
-    own = fields_of(account)
-    for question in design.questions:
-        said = _said(given, question)
-        if not said:
-            if question.required:
-                faults[question.id] = "Please answer this."
-            continue
-        try:
-            value = _value(account, question, said, own)
-        except (ValueError, BadContact) as error:
-            faults[question.id] = f"{str(error)[:1].upper()}{str(error)[1:]}."
-            continue
-        if question.fills:
-            values[question.fills] = value
-    if faults:
-        raise BadAnswers(faults)
-    return values
-
-
-def _value(account: Account, question: Question, said: str | list[str], own: Mapping[str, FieldModel]) -> FieldValue:
-    text = "; ".join(said) if isinstance(said, list) else said
-    if question.fills in FILLS and question.fills != "full_name":
-        return normalised(account, {question.fills: text})[question.fills]
-    field = own.get(question.fills.removeprefix(FIELD)) if question.fills.startswith(FIELD) else None
-    kind = field.kind if field else question.of.name
-    return read_typed(text, kind, How(field.choices if field else question.choices, region=account.region))
+# ---- what is done with answers
 
 
 def _take(
@@ -309,10 +269,11 @@ def _take(
         others = [one for one in agreed if one not in to_confirm]
         proposals.take_consents(contact, proposals.Stated(fields, {}, others, source), cause)
     _sorted(form, design, contact, cause)
+    _chosen(design, values, contact, cause)
     form_sent(
         contact,
         form.name,
-        _labelled(design, answers) | {name: said for name, said in answer.hidden.items() if said},
+        labelled(account, design, answers) | {name: said for name, said in answer.hidden.items() if said},
         cause,
     )
     return contact
@@ -345,13 +306,14 @@ def _sorted(form: Form, design: FormDesign, contact: Contact, cause: Cause) -> N
     sort_in(form.account, contact.id, cause, tags=design.tags, lists=design.lists)
 
 
-def _labelled(design: FormDesign, answers: Mapping[str, Any]) -> dict[str, str]:
-    """What was answered, under the questions as they were asked."""
-    return {
-        one.label: ", ".join(said) if isinstance(said, list) else str(said)
-        for one in design.questions
-        if (said := answers.get(one.id))
-    }
+def _chosen(design: FormDesign, values: Mapping[str, Any], contact: Contact, cause: Cause) -> None:
+    """What is done with choices that are more than words. Raises BadAnswers."""
+    for one in design.questions:
+        if one.fills in values and (asks := asking(one.fills)):
+            try:
+                asks.sort.take(contact, asks.name, values[one.fills], cause)
+            except Gone as error:
+                raise BadAnswers({one.id: f"{error}."}) from None
 
 
 def suggested_words(account: Account, channel: str) -> str:

@@ -10,6 +10,8 @@ from ninja.errors import HttpError
 from pydantic import Field
 
 from bluffside.server.capture import flyer, forms, usages
+from bluffside.server.capture.answers import BadAnswers, labelled
+from bluffside.server.capture.asking import all_that_can_be_asked
 from bluffside.server.capture.design import FormDesign
 from bluffside.server.capture.models import Form, FormAnswer
 from bluffside.server.people.api import contact_of
@@ -75,6 +77,13 @@ class FormFaults(Schema):
     faults: dict[str, str]
 
 
+class CanBeAsked(Schema):
+    """What a question can ask for that is more than words."""
+
+    fills: str
+    label: str
+
+
 class ConsentWords(Schema):
     email: str
     text: str
@@ -117,6 +126,12 @@ def consent_words(request: AccountRequest, account: Path[str]) -> ConsentWords:
     return ConsentWords(email=forms.suggested_words(own, "email"), text=forms.suggested_words(own, "text"))
 
 
+@router.get("forms/can-be-asked", response=list[CanBeAsked])
+def can_be_asked(request: AccountRequest, account: Path[str]) -> list[CanBeAsked]:
+    found = all_that_can_be_asked(request.account)
+    return [CanBeAsked(fills=fills, label=label) for fills, label in found.items()]
+
+
 @router.post("forms", response={201: FormOut})
 def new_form(request: AccountRequest, account: Path[str], given: NewForm) -> tuple[int, FormOut]:
     require(request, "workflows")
@@ -153,19 +168,21 @@ def answers(
 ) -> list[AnswerOut]:
     """The last hundred."""
     form = _form_of(request, form_id)
-    labels = {one.id: one.label for one in forms.design_of(form).questions}
     found = FormAnswer.objects.filter(form=form, state=state).select_related("contact", "by").order_by("-at", "-id")
-    return [_answer_out(one, labels, request.account.zone) for one in found[:SHOWN]]
+    return [_answer_out(one, form) for one in found[:SHOWN]]
 
 
-def _answer_out(one: FormAnswer, labels: dict[str, str], zone: str) -> AnswerOut:
-    said = {
-        labels.get(id, id): ", ".join(value) if isinstance(value, list) else str(value)
+def _answer_out(one: FormAnswer, form: Form) -> AnswerOut:
+    design, own = forms.design_of(form), form.account
+    known = {each.id for each in design.questions} | {"consent"}
+    said = labelled(own, design, one.answers)
+    said |= {  # of questions that were taken out since
+        id: ", ".join(value) if isinstance(value, list) else str(value)
         for id, value in one.answers.items()
-        if id != "consent"
+        if id not in known
     }
     return AnswerOut(
-        id=one.pk, state=one.state, reason=one.reason, at=moment(one.at, zone), contact_id=one.contact_id or 0,
+        id=one.pk, state=one.state, reason=one.reason, at=moment(one.at, own.zone), contact_id=one.contact_id or 0,
         contact=one.contact.name if one.contact else "", by=one.by.name if one.by else "", answers=said,
         hidden={name: value for name, value in one.hidden.items() if value},
     )  # fmt: skip
@@ -177,7 +194,7 @@ def try_form(request: AccountRequest, account: Path[str], form_id: int, given: A
     require(request, "workflows")
     try:
         forms.try_out(_form_of(request, form_id), given.answers)
-    except forms.BadAnswers as error:
+    except BadAnswers as error:
         return FormFaults(faults=error.faults)
     return FormFaults(faults={})
 
@@ -191,7 +208,7 @@ def fill_in(request: AccountRequest, account: Path[str], form_id: int, contact_i
         raise HttpError(409, f"“{form.name}” is filled in by contacts, on its page.")
     try:
         forms.fill_in(form, contact_of(request, contact_id), given.answers, request.person)
-    except forms.BadAnswers as error:
+    except BadAnswers as error:
         return FormFaults(faults=error.faults)
     return FormFaults(faults={})
 
@@ -204,10 +221,10 @@ def let_in(request: AccountRequest, account: Path[str], form_id: int, answer_id:
     answer = get_object_or_404(FormAnswer.objects.select_related("form__account", "by"), form=form, id=answer_id)
     try:
         forms.let_in(answer, request.person)
-    except (forms.BadForm, forms.BadAnswers) as error:
+    except (forms.BadForm, BadAnswers) as error:
         raise HttpError(409, f"It cannot be let in: {error}") from None
     answer.refresh_from_db()
-    return _answer_out(answer, {one.id: one.label for one in forms.design_of(form).questions}, request.account.zone)
+    return _answer_out(answer, form)
 
 
 @router.get("forms/{int:form_id}/code.{format}", response={200: str})

@@ -14,8 +14,11 @@ from bluffside.core.own_fields import OWN
 from bluffside.core.phone_numbers import as_written
 from bluffside.core.terms import ADDRESS_OF, PURPOSES, Channel
 from bluffside.core.timing.local import to_local
+from bluffside.core.words import place
 from bluffside.server import sql
 from bluffside.server.capture import confirming, forms, leads, preferences
+from bluffside.server.capture.answers import BadAnswers, chosen_in_words
+from bluffside.server.capture.asking import asking
 from bluffside.server.capture.design import FormDesign, Question
 from bluffside.server.capture.models import Form, FormAnswer, LeadSource
 from bluffside.server.events.stream import Cause
@@ -27,7 +30,7 @@ from bluffside.server.people.values import in_words
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import RIGHTS, role_in
 from bluffside.server.practice.brand import contact_page, nobody_there
-from bluffside.server.practice.models import Person
+from bluffside.server.practice.models import Account, Person
 from bluffside.server.practice.origin import address_of
 from bluffside.server.practice.walls import within
 
@@ -63,11 +66,14 @@ def form(request: HttpRequest, token: str) -> HttpResponse:
         given = {name: request.POST.getlist(name) for name in request.POST}
         hidden = {name: request.POST.get(f"hidden-{name}", "")[:200] for name in design.hidden}
         try:
-            forms.send(one, given, hidden, request.POST.get("page", ""), address_of(request))
-        except forms.BadAnswers as error:
+            sent = forms.send(one, given, hidden, request.POST.get("page", ""), address_of(request))
+        except BadAnswers as error:
             return show(request, one, design, given, hidden, error.faults, request.POST.get("page", ""))
         # What is taken for spam is thanked as well: who sent it learns nothing from the answer.
-        return contact_page(request, "capture/form.html", one.account, form=one, design=design, thanks=design.thanks)
+        return contact_page(
+            request, "capture/form.html", one.account, form=one, design=design, thanks=design.thanks,
+            chosen=chosen_in_words(one.account, design, sent.answer.answers),
+        )  # fmt: skip
 
 
 def show(
@@ -88,15 +94,15 @@ def questions_of(
     """What capture/questions.html shows, and the stamp that is sent with the answers."""
     return {
         "stamp": stamp or forms.stamp(one),
-        "questions": [_question(question, given, faults) for question in design.questions],
+        "questions": [_question(one.account, question, given, faults) for question in design.questions],
         "consent": [
             {"words": asked.words, "given": bool(given.get(f"consent-{n}"))} for n, asked in enumerate(design.consent)
         ],
     }
 
 
-def _question(one: Question, given: dict[str, list[str]], faults: dict[str, str]) -> dict[str, Any]:
-    said = given.get(one.id, [])
+def _question(account: Account, one: Question, given: dict[str, list[str]], faults: dict[str, str]) -> dict[str, Any]:
+    said, asks = given.get(one.id, []), asking(one.fills)
     choices = [word.capitalize() for word in one.of.fixed] or one.choices
     # Few choices of the question's own stand there to be ticked; more, or those that go without saying, open from a line.
     ticked = one.of.picks == "several" or (one.of.picks == "one" and not one.of.fixed and len(choices) <= FEW)
@@ -104,6 +110,7 @@ def _question(one: Question, given: dict[str, list[str]], faults: dict[str, str]
         "id": one.id, "label": one.label, "help": one.help, "kind": one.kind, "required": one.required, "choices": choices,
         "ticked": ticked, "picks": one.of.picks, "given": said, "first": said[0] if said else "", "fault": faults.get(one.id, ""),
         "input": "email" if one.kind == "email" else one.of.input, "attributes": _attributes(one, one.id in faults),
+        "asks": asks is not None, "of": asks.choices(account) if asks else [], "where": place(account.zone),
     }  # fmt: skip
 
 

@@ -7,7 +7,6 @@ from django.db import transaction
 
 from bluffside.server.capture.incoming import Acts, rules_of
 from bluffside.server.capture.models import Form, IncomingRule, LeadSource
-from bluffside.server.people.import_columns import FIELD
 from bluffside.server.people.usages import Place, Use, give_name, swapped
 from bluffside.server.practice import connections
 from bluffside.server.practice.models import Account, Person
@@ -44,9 +43,9 @@ class Filling:
         for one in self.model.objects.filter(account=account):
             document = getattr(one, self.column)
             for part in document.get(self.parts, ()):
-                if part.get("fills", "").startswith(FIELD):
-                    name = part["fills"].removeprefix(FIELD)
-                    yield Use("field", name, self.place, one.pk, one.name, self.sentence.format(**part), True)
+                kind, _, name = part.get("fills", "").partition(":")
+                if name:
+                    yield Use(kind, name, self.place, one.pk, one.name, self.sentence.format(**part), kind == "field")
             yield from _given(self.place, one.pk, one.name, document)
 
     def rename(self, account: Account, kind: str, old: str, new: str, by: Person) -> None:
@@ -113,8 +112,8 @@ def _swap(document: dict[str, list[str]], kind: str, old: str, new: str) -> bool
 
 
 def _filled(parts: Iterable[dict[str, str]], kind: str, old: str, new: str) -> bool:
-    """The same for what fills a field."""
-    hits = [one for one in parts if kind == "field" and one.get("fills") == FIELD + old]
+    """The same for what fills a field, or is a time of a type of appointment ("field:Boat")."""
+    hits = [one for one in parts if one.get("fills") == f"{kind}:{old}"]
     for one in hits:
-        one["fills"] = FIELD + new
+        one["fills"] = f"{kind}:{new}"
     return bool(hits)

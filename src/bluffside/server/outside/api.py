@@ -22,6 +22,7 @@ from bluffside.server.capture.models import LeadSource
 from bluffside.server.diary.services import BadAppointment
 from bluffside.server.hooks import sending as hooks
 from bluffside.server.hooks.services import request_to
+from bluffside.server.outside import calendar_program
 from bluffside.server.outside.models import Item
 from bluffside.server.outside.services import advert, say, say_as_stranger
 from bluffside.server.outside.stand_ins import STAND_INS
@@ -49,6 +50,16 @@ class Device(Schema):
     last_at: datetime
 
 
+class EntryShown(Schema):
+    """What a mail put into the calendar beside the mailbox: its dates in words; `gone`: it takes it out; `open`: it can be answered."""
+
+    title: str
+    where: str
+    dates: list[str]
+    gone: bool
+    open: bool
+
+
 class ItemOut(Schema):
     id: int
     channel: Channel
@@ -58,6 +69,11 @@ class ItemOut(Schema):
     text: str
     local_at: str
     report: str
+    entry: EntryShown | None = None
+
+
+class EntryAnswerIn(Schema):
+    said: Literal["accepted", "declined"]
 
 
 class Talk(Schema):
@@ -201,12 +217,12 @@ def staff_mailbox(request: HttpRequest) -> list[StaffMailOut]:
 @router.get("outside/{int:contact_id}", response=DeviceOut)
 def device(request: AccountRequest, account: Path[str], contact_id: int) -> DeviceOut:
     contact = contact_of(request, contact_id)
-    items = [
-        _item(item, contact.zone or request.account.zone)
-        for item in sorted(_items(contact), key=lambda one: (one.at, one.id))
-        if item.report != "bounced"
-    ]
     zone = request.account.zone
+    theirs = [one for one in sorted(_items(contact), key=lambda one: (one.at, one.id)) if one.report != "bounced"]
+    items = [
+        _item(item, contact.zone or zone).model_copy(update={"entry": _entry(item, theirs, contact.zone or zone)})
+        for item in theirs
+    ]
     return DeviceOut(
         contact_id=contact.id,
         contact=contact.name,
@@ -225,6 +241,27 @@ def device(request: AccountRequest, account: Path[str], contact_id: int) -> Devi
         ],
         known=[words for one in STAND_INS.values() for words in one.knows(request.account.slug, contact.id)],
     )
+
+
+def _entry(item: Item, others: list[Item], zone: str) -> EntryShown | None:
+    entry = calendar_program.entry_of(item)
+    return entry and EntryShown(
+        title=entry.title, where=entry.where, dates=[moment(one, zone) for one in entry.starts], gone=entry.gone,
+        open=not entry.gone and calendar_program.is_newest(item, entry, others),
+    )  # fmt: skip
+
+
+@router.post("outside/{int:contact_id}/entries/{int:item_id}", response=DeviceOut)
+def answer_entry(
+    request: AccountRequest, account: Path[str], contact_id: int, item_id: int, given: EntryAnswerIn
+) -> DeviceOut:
+    """The contact's mail program answers an entry that came."""
+    require(request, "people")
+    item = next((one for one in _items(contact_of(request, contact_id)) if one.pk == item_id and one.calendar), None)
+    if item is None:
+        raise HttpError(404, "No such entry came to this mailbox.")
+    calendar_program.answer(item, given.said)
+    return device(request, account, contact_id)
 
 
 @router.post("outside/{int:contact_id}/say", response=DeviceOut)

@@ -2,9 +2,10 @@
 
 import json
 from collections import defaultdict
-from collections.abc import Collection, Iterable, Mapping
+from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
+from datetime import datetime
 from decimal import Decimal
-from functools import lru_cache
+from functools import cache, lru_cache, partial
 from typing import Any
 
 from django.conf import settings
@@ -56,7 +57,17 @@ def account_facts(account: Account) -> facts.Account:
         language=account.language,
         details={one["name"]: one["words"] for one in account.details},
         booking_pages={name: f"{settings.ADDRESS}/book/{token}" for name, token in account.booking_pages.items()},
+        free_next=cache(partial(_free_next[-1], account)) if account.booking_pages else facts.nothing_free,
     )
+
+
+FreeNext = Callable[[Account, str], Sequence[tuple[datetime, str]]]
+_free_next: list[FreeNext] = [lambda account, kind: ()]
+
+
+def free_next_by(ask: FreeNext) -> None:
+    """Called when apps are ready: who knows the next free times of a type of appointment (facts.Account.free_next)."""
+    _free_next.append(ask)
 
 
 @lru_cache(maxsize=1_000)

@@ -38,6 +38,7 @@ def contact_page(
         "account": account,
         "brand": brand_of(account),
         "stylesheet": _built("contact-pages-*.css"),
+        "looks": request.method == "GET",
         "zone_script": _built("contact-zone-*.js"),
     }
     response = render(request, template, about, status=status)

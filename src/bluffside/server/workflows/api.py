@@ -16,7 +16,16 @@ from bluffside.core.catalogue import Catalogue, catalogue
 from bluffside.core.channels.text_parts import measure
 from bluffside.core.facts import Account, Facts
 from bluffside.core.messages.closing import closing_for
-from bluffside.core.messages.merge import FIELDS, BadTemplate, booking_path, detail_path, is_known, own_path, render
+from bluffside.core.messages.merge import (
+    FIELDS,
+    BadTemplate,
+    booking_path,
+    detail_path,
+    is_known,
+    own_path,
+    render,
+    times_path,
+)
 from bluffside.core.phone_numbers import example_mobile
 from bluffside.core.terms import Channel
 from bluffside.core.timing.local import to_instant, to_local
@@ -214,7 +223,7 @@ def step_catalogue(request: AccountRequest, account: Path[str]) -> CatalogueOut:
     """Everything as the core declares it: what the workflow page is drawn from."""
     own = [MergeFieldOut(path=own_path(name), label=name) for name in field_kinds(request.account)]
     own += [MergeFieldOut(path=detail_path(one["name"]), label=one["name"]) for one in request.account.details]
-    pages = [booking_path(name) for name in sorted(request.account.booking_pages)]
+    pages = [path(name) for name in sorted(request.account.booking_pages) for path in (booking_path, times_path)]
     own += [MergeFieldOut(path=path, label=is_known(path)) for path in pages]
     usual = [MergeFieldOut(path=one.path, label=one.label) for one in FIELDS]
     return CatalogueOut(written_with=catalogue(), merge_fields=usual + own)

@@ -101,6 +101,7 @@ SENTENCES: dict[str, Callable[[dict[str, Any]], str]] = {
     "appointment.cancelled": lambda d: f"Cancelled: {d['type']}",
     "appointment.missed": lambda d: f"Missed: {d['type']}",
     "appointment.attended": lambda d: f"Kept: {d['type']}",
+    "appointment.waited_for": lambda d: f"On the waiting list: {d['type']}",
     "webhook.answered": lambda d: f"Request to {d['url']} answered",
     "webhook.failed": lambda d: f"Request to {d['url']} failed: {d['reason']}",
     "link.clicked": lambda d: f"Clicked a link in “{d['message']}”" if d["message"] else "Clicked a link",

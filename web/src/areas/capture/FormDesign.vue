@@ -12,6 +12,7 @@ type Question = Schemas["Question"];
 defineProps<{ may: boolean; forTeam: boolean }>();
 const design = defineModel<Schemas["FormDesign"]>({ required: true });
 const { data: fields } = useRead("/fields");
+const { data: more } = useRead("/forms/can-be-asked");
 const { data: suggested } = useRead("/forms/consent-words");
 const OWN: [string, string, Question["kind"]][] = [
   ["full_name", "their name", "text"],
@@ -45,6 +46,10 @@ function fill(one: Question, fills: string) {
   if (field) {
     one.kind = field.kind;
     one.choices = [...field.choices];
+  }
+  if (more.value?.some((known) => known.fills === fills)) {
+    one.kind = "text";
+    if (one.label === "A question") one.label = "When would you like to come?";
   }
   if (one.label === "A question" && (own || field)) one.label = own ? `Your ${own[1].replace("their ", "")}` : (field?.name ?? "");
 }
@@ -93,7 +98,10 @@ function askConsent(channel: "email" | "text") {
             @update:model-value="fill(one, String($event))"
             ><option value="">nothing: the answer is kept</option>
             <option v-for="[name, words] in OWN" :key="name" :value="name">{{ words }}</option>
-            <option v-for="known in fields" :key="known.id" :value="`field:${known.name}`">{{ known.name }}</option></BFormSelect
+            <option v-for="known in fields" :key="known.id" :value="`field:${known.name}`">{{ known.name }}</option>
+            <template v-if="!forTeam"
+              ><option v-for="known in more" :key="known.fills" :value="known.fills">{{ known.label }}</option></template
+            ></BFormSelect
           ></label
         >
         <label v-if="!one.fills"

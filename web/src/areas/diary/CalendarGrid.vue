@@ -8,7 +8,7 @@ import { useMutationObserver } from "@vueuse/core";
 import { onBeforeUnmount, onMounted, ref, watch } from "vue";
 
 import type { Schemas } from "@/api/client";
-import { clockTime, many } from "@/ui/words";
+import { clockTime, dayOf, many } from "@/ui/words";
 
 type Entry = Schemas["EntryOut"];
 export interface Moved {
@@ -107,6 +107,15 @@ function hours() {
     slotMaxTime: `${two(Math.min(24, Math.max(19, ...ends)))}:00:00`,
   };
 }
+/** What stands in one: when, what, and for who does not see in which column it is, the day. */
+function content(time: string, title: string, at: string): Node[] {
+  const parts = [
+    ["ec-event-time", time],
+    ["ec-event-title", title],
+    ["visually-hidden", `, ${dayOf(at, props.now)}`],
+  ];
+  return parts.map(([name = "", words = ""]) => Object.assign(document.createElement("span"), { className: name, textContent: words }));
+}
 function options(): Calendar.Options {
   return {
     view: VIEWS[props.shape],
@@ -129,6 +138,7 @@ function options(): Calendar.Options {
       props.shape === "month" ? ({ weekday: "short" } as const) : ({ weekday: "short", day: "numeric", month: "short" } as const),
     slotDuration: "00:30:00",
     longPressDelay: 400,
+    eventContent: ({ event, timeText }) => ({ domNodes: content(timeText, String(event.title), wall(event.start)) }),
     eventClick: ({ event }) => {
       const one = entries().get(String(event.id));
       if (one) emit("open", one);

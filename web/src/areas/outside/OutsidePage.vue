@@ -217,6 +217,14 @@ li.on {
   font: 16px/1.45 var(--serif);
   overflow-wrap: anywhere;
 }
+.two :deep(article .entry) {
+  display: grid;
+  gap: 2px;
+  justify-items: start;
+  border-top: 1px solid var(--rule);
+  margin-top: 8px;
+  padding: 8px 0 4px;
+}
 .two :deep(.device .ad) {
   display: grid;
   gap: 10px;

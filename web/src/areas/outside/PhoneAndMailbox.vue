@@ -42,6 +42,11 @@ async function say() {
   if (done) words.value = "";
   void touched("/outside/{contact_id}", "/outside/mine");
 }
+async function answer(item: number, said: "accepted" | "declined") {
+  const path = { account: account.value, contact_id: props.device.contact_id, item_id: item };
+  await act(() => ok(api.POST("/api/accounts/{account}/outside/{contact_id}/entries/{item_id}", { params: { path }, body: { said } })));
+  void touched("everything");
+}
 const start = ref("");
 async function book(talk: number) {
   const path = { account: account.value, contact_id: props.device.contact_id };
@@ -103,6 +108,16 @@ function pieces(text: string) {
             ><template v-else>{{ piece }}</template></template
           >
         </p>
+        <div v-if="item.entry" class="entry">
+          <strong>{{ item.entry.title }}</strong>
+          <span v-for="date in item.entry.dates" :key="date">{{ date }}{{ item.entry.where ? `, ${item.entry.where}` : "" }}</span>
+          <span v-if="item.entry.gone" class="soft">taken out of their calendar</span>
+          <span v-else-if="item.entry.open" class="row"
+            ><BButton variant="outline-primary" :disabled="pending" @click="answer(item.id, 'accepted')">accept</BButton
+            ><BButton variant="outline-primary" :disabled="pending" @click="answer(item.id, 'declined')">decline</BButton></span
+          >
+          <span v-else class="soft">changed by a later mail</span>
+        </div>
         <small class="soft"
           >{{ ["text", "email"].includes(item.channel) ? "" : `${item.channel}, `
           }}{{ item.inbound ? device.first_name || device.contact : item.from_name }}, {{ item.local_at

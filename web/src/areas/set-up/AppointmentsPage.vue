@@ -153,7 +153,7 @@ async function take(one: Type) {
               :disabled="!may"
               @keep="set(one, { open: $event === 'open' })" />.
             <template #depends
-              ><a :href="one.url" target="_blank" rel="noopener">See it</a> ·
+              ><a :href="one.url" target="_blank" rel="noopener" :aria-label="`See it: ${one.name}`">See it</a> ·
               <BButton variant="link" class="small" @click="take(one)">Copy its address</BButton>
               <template v-if="one.booked"> · {{ many(one.booked, "time") }} booked ahead</template>
               <template v-if="may">

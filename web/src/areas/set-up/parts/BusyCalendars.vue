@@ -88,7 +88,13 @@ async function take_address() {
             ><BButton variant="link" class="small" :disabled="pending" @click="make(one.of)">{{
               all[one.of] ? "Make a new address" : "Make an address"
             }}</BButton>
-            <BButton v-if="all[one.of]" variant="link" class="small" :disabled="pending" @click="drop(one.of)"
+            <BButton
+              v-if="all[one.of]"
+              variant="link"
+              class="small"
+              :aria-label="`Take it away: ${one.words}`"
+              :disabled="pending"
+              @click="drop(one.of)"
               >Take it away</BButton
             ></template
           ></template
