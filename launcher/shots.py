@@ -158,6 +158,7 @@ def main(address: str, names: list[str]) -> None:
             page.goto(f"{address}/{PARTS[0].slug}/workflows")
             VIEWS[name](page)
             page.wait_for_timeout(900)
+            page.get_by_text("Opening…").first.wait_for(state="hidden")
             page.evaluate("scrollTo(0, 0)")
             page.screenshot(path=FOLDER / f"{name}.png")
             page.close()

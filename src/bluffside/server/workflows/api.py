@@ -16,16 +16,7 @@ from bluffside.core.catalogue import Catalogue, catalogue
 from bluffside.core.channels.text_parts import measure
 from bluffside.core.facts import Account, Facts
 from bluffside.core.messages.closing import closing_for
-from bluffside.core.messages.merge import (
-    FIELDS,
-    BadTemplate,
-    booking_path,
-    detail_path,
-    is_known,
-    own_path,
-    render,
-    times_path,
-)
+from bluffside.core.messages.merge import BadTemplate, render
 from bluffside.core.phone_numbers import example_mobile
 from bluffside.core.terms import Channel
 from bluffside.core.timing.local import to_instant, to_local
@@ -36,7 +27,7 @@ from bluffside.core.workflow.reading import Reading, read
 from bluffside.core.workflow.scenario import SomeAppointment, SomeContact
 from bluffside.server import sql
 from bluffside.server.people.api import contact_of
-from bluffside.server.people.queries import account_facts, field_kinds, member_facts
+from bluffside.server.people.queries import account_facts, member_facts
 from bluffside.server.people.signed import some_appointment_link, some_preferences_link
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
@@ -44,6 +35,7 @@ from bluffside.server.practice.models import Account as AccountRow
 from bluffside.server.practice.words import moment
 from bluffside.server.workflows import writing
 from bluffside.server.workflows.facts import load_facts
+from bluffside.server.workflows.merge_fields import merge_fields
 from bluffside.server.workflows.models import Workflow
 
 router = Router(tags=["workflows"], auth=InAccount())
@@ -221,12 +213,8 @@ def workflow_out(request: AccountRequest, workflow: Workflow) -> WorkflowOut:
 @router.get("catalogue", response=CatalogueOut)
 def step_catalogue(request: AccountRequest, account: Path[str]) -> CatalogueOut:
     """Everything as the core declares it: what the workflow page is drawn from."""
-    own = [MergeFieldOut(path=own_path(name), label=name) for name in field_kinds(request.account)]
-    own += [MergeFieldOut(path=detail_path(one["name"]), label=one["name"]) for one in request.account.details]
-    pages = [path(name) for name in sorted(request.account.booking_pages) for path in (booking_path, times_path)]
-    own += [MergeFieldOut(path=path, label=is_known(path)) for path in pages]
-    usual = [MergeFieldOut(path=one.path, label=one.label) for one in FIELDS]
-    return CatalogueOut(written_with=catalogue(), merge_fields=usual + own)
+    fields = [MergeFieldOut(path=path, label=label) for path, label in merge_fields(request.account).items()]
+    return CatalogueOut(written_with=catalogue(), merge_fields=fields)
 
 
 MESSAGES = """

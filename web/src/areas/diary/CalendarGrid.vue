@@ -114,7 +114,9 @@ function content(time: string, title: string, at: string): Node[] {
     ["ec-event-title", title],
     ["visually-hidden", `, ${dayOf(at, props.now)}`],
   ];
-  return parts.map(([name = "", words = ""]) => Object.assign(document.createElement("span"), { className: name, textContent: words }));
+  return parts
+    .filter(([, words]) => words)
+    .map(([name = "", words = ""]) => Object.assign(document.createElement("span"), { className: name, textContent: words }));
 }
 function options(): Calendar.Options {
   return {
@@ -138,7 +140,7 @@ function options(): Calendar.Options {
       props.shape === "month" ? ({ weekday: "short" } as const) : ({ weekday: "short", day: "numeric", month: "short" } as const),
     slotDuration: "00:30:00",
     longPressDelay: 400,
-    eventContent: ({ event, timeText }) => ({ domNodes: content(timeText, String(event.title), wall(event.start)) }),
+    eventContent: ({ event, timeText }) => ({ domNodes: content(event.allDay ? "" : timeText, String(event.title), wall(event.start)) }),
     eventClick: ({ event }) => {
       const one = entries().get(String(event.id));
       if (one) emit("open", one);
