@@ -21,7 +21,7 @@ from bluffside.server.outside.models import Item
 from bluffside.server.people.models import Contact, Field
 from bluffside.server.people.queries import load_contacts
 from bluffside.server.people.services import add_tags, set_consent
-from bluffside.server.pipeline.models import Pipeline
+from bluffside.server.pipeline import stages
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account
 from bluffside.server.worker import until_quiet
@@ -159,7 +159,7 @@ def test_people_concerned_are_counted_from_the_account(api: Any, house: House) -
 
 
 def test_names_come_from_tables_and_from_what_workflows_say(api: Any, house: House) -> None:
-    Pipeline.objects.create(account=house.sailing, name="Courses", stages=["New", "Talking"])
+    stages.make(house.sailing, "Courses", house.consultant, ["New", "Talking"])
     add_tags(house.sailing, [(house.contact().id, "keen", Cause())])
     house.workflow(starts=[{"kind": "form_sent", "form": "Open day"}])
     _, data = api("GET", "names")

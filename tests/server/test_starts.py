@@ -18,6 +18,7 @@ from bluffside.server.people import services as people
 from bluffside.server.people.models import Contact, Field
 from bluffside.server.people.services import add_contact, add_tags
 from bluffside.server.pipeline import services as pipeline
+from bluffside.server.pipeline import stages
 from bluffside.server.pipeline.models import Deal, Pipeline
 from bluffside.server.practice import clock
 from bluffside.server.worker import until_quiet
@@ -38,7 +39,8 @@ def came(workflow: Workflow) -> list[str]:
 
 
 def deal_of(contact: Contact) -> Deal:
-    Pipeline.objects.get_or_create(account=contact.account, name="Courses", stages=["New", "Asked"])
+    if not Pipeline.objects.filter(account=contact.account).exists():
+        stages.make(contact.account, "Courses", None, ["New", "Asked"])
     return pipeline.create_deal(contact, "Courses", "New", "Ada's course", Decimal(240))
 
 

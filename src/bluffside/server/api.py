@@ -22,6 +22,8 @@ from bluffside.server.capture.forms_api import router as forms
 from bluffside.server.capture.incoming_api import router as incoming
 from bluffside.server.capture.leads_api import router as leads
 from bluffside.server.capture.pages_api import router as pages
+from bluffside.server.deals.api import router as deals
+from bluffside.server.deals.pipelines_api import router as pipelines
 from bluffside.server.diary.api import router as diary
 from bluffside.server.outside.api import mailbox, services
 from bluffside.server.outside.api import router as outside
@@ -103,7 +105,8 @@ api.add_router("/practice/", practice_accounts)
 api.add_router("/practice/", practice_people)
 ROUTERS = (
     accounts, people, quick, duplicates, imports, sorting, proposals, segments, pages, forms, incoming, leads, diary, workflows, versions, library, rehearsal, intakes, watch, enrolments, outlook, aside,
-    house_rules, outside, services, sending, set_up, live, team, senders, brand, connections, appointments, booking,
+    house_rules, outside, services, sending, set_up, live, team, senders, brand, connections, appointments, booking, deals,
+    pipelines,
     calendars,
 )  # fmt: skip
 for router in ROUTERS:

@@ -10,6 +10,7 @@ export interface Area {
 export const AREAS: Area[] = [
   { name: "today", words: "Today" },
   { name: "people", words: "People" },
+  { name: "deals", words: "Deals" },
   { name: "workflows", words: "Workflows" },
   { name: "diary", words: "Diary" },
   { name: "set-up", words: "Set-up", right: "set-up" },

@@ -13,6 +13,8 @@ export interface Place {
 export const PLACES: Place[] = [
   { words: "Today", name: "today", also: "calls tasks replies" },
   { words: "People", name: "people", also: "contacts everybody" },
+  { words: "Deals", name: "deals", also: "pipeline stages won lost" },
+  { words: "Pipelines", name: "pipelines", also: "set-up settings stages deals reasons lost", right: "set-up" },
   { words: "Workflows", name: "workflows", also: "follow-ups" },
   { words: "Diary", name: "diary", also: "calendar what goes out" },
   { words: "Segments", name: "segments", also: "conditions groups" },

@@ -7,6 +7,7 @@ import { ApiError } from "@/api/client";
 export interface Told {
   words: string;
   sort: "done" | "fault";
+  /** Answers what is said of it where "Taken back." is not the whole of it. */
   undo?: () => Promise<unknown>;
   /** ms that it stays, where what it offers does not last; else an undo stays until it is closed or something else is said. */
   lasts?: number;
@@ -38,8 +39,8 @@ export async function takeBack(): Promise<void> {
   if (!undo) return;
   hush();
   try {
-    await undo();
-    tell("Taken back.");
+    const said = await undo();
+    tell(typeof said === "string" ? said : "Taken back.");
   } catch (error) {
     tellFault(error);
   }

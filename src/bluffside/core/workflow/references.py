@@ -36,6 +36,8 @@ KINDS = {
     "service": "service",
     "pipeline": "pipeline",
     "pipelines": "pipeline",
+    "stage": "stage",
+    "stages": "stage",
     "appointment": "appointment",
     "appointments": "appointment",
     "member": "member",

@@ -21,6 +21,7 @@ from bluffside.server import moving_the_clock
 from bluffside.server.demo import elsewhere, settings, ways_in
 from bluffside.server.demo.bookings import Bookings
 from bluffside.server.demo.cast import CONSULTANT, FIRST, LAST, PARTS, PASSWORD, PRACTICE, Part
+from bluffside.server.demo.courses_sold import CoursesSold
 from bluffside.server.diary.models import Task
 from bluffside.server.diary.services import record_outcome
 from bluffside.server.events.stream import Cause
@@ -133,6 +134,7 @@ class _Life:
         if part.slug == "tern-harbour":
             ways_in.live(account, self.consultant, before_the_end, self.random)
             Bookings(account, self.consultant, self.at, self.end, random.Random(20260303)).live(self.start)  # noqa: S311
+            CoursesSold(account, member, self.at, self.end, random.Random(20260305)).live(self.start)  # noqa: S311
         else:
             elsewhere.live(account, self.consultant, before_the_end)
         settings.set_up(account, self.consultant, before_the_end)

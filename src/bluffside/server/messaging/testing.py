@@ -43,7 +43,7 @@ def to_oneself(
     address, shown = (named.address, named.shown_as or usual[1]) if named else usual
     key = carrier_key(account.id, f"test.{mark or token_hex(8)}")
     if channel == "email":
-        subject = f"Test: {subject}"
+        subject = f"Test: {subject}"[:500]
         footer = f"{account.name}, {account.postal_address}\nA test to yourself; the link to leave stands here."
         text = f"{body}\n\n--\n{footer}"
     else:

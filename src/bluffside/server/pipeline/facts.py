@@ -10,6 +10,7 @@ from bluffside.core import facts
 from bluffside.server import sql
 from bluffside.server.people.changes import Changed
 from bluffside.server.pipeline.models import Deal
+from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account
 
 
@@ -27,7 +28,7 @@ def write_deals(account: Account, changed: Iterable[Changed]) -> None:
     """Deals that were made or moved."""
     rows = [
         (account.id, one.id, deal.id, deal.pipeline[:80], deal.stage[:80], deal.name[:200], deal.value, deal.state,
-         deal.created, deal.since)
+         deal.created, deal.since, None if deal.state == "open" else clock.now())
         for one in changed
         if one.before.deals is not one.after.deals
         for deal in one.after.deals
@@ -35,8 +36,21 @@ def write_deals(account: Account, changed: Iterable[Changed]) -> None:
     ]  # fmt: skip
     sql.insert(
         Deal,
-        ("account_id", "contact_id", "ref", "pipeline", "stage", "name", "value", "state", "created_at", "since"),
+        (
+            "account_id",
+            "contact_id",
+            "ref",
+            "pipeline",
+            "stage",
+            "name",
+            "value",
+            "state",
+            "created_at",
+            "since",
+            "closed_at",
+        ),
         rows,
         on_conflict="ON CONFLICT (contact_id, ref) DO UPDATE SET stage = excluded.stage, state = excluded.state,"
-        " since = excluded.since",
+        " since = excluded.since, closed_at = CASE WHEN excluded.state = 'open' THEN NULL"
+        " ELSE coalesce(pipeline_deal.closed_at, excluded.closed_at) END",
     )

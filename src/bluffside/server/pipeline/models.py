@@ -11,12 +11,32 @@ from bluffside.server.practice.models import Account, Person
 
 
 class Pipeline(models.Model):
+    """`reasons`: for which deals on it are lost, to choose from."""
+
     account = models.ForeignKey(Account, models.CASCADE, related_name="pipelines", db_index=False)
     name = models.CharField(max_length=80)
-    stages = ArrayField(models.CharField(max_length=80), default=list)
+    reasons = ArrayField(models.CharField(max_length=80), default=list)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["account", "name"], name="pipeline_once_an_account")]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Stage(models.Model):
+    """A stage of a pipeline, in its `position` (from 0). `rest_days`: how long a deal may rest here; None: as long as it likes."""
+
+    account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
+    pipeline = models.ForeignKey(Pipeline, models.CASCADE, related_name="stages")
+    name = models.CharField(max_length=80)
+    position = models.PositiveSmallIntegerField()
+    means = models.CharField(max_length=300, blank=True)
+    rest_days = models.PositiveSmallIntegerField(null=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["pipeline", "name"], name="stage_once_a_pipeline")]
+        ordering = ["position", "id"]
 
     def __str__(self) -> str:
         return self.name
@@ -41,10 +61,39 @@ class Deal(models.Model):
     owner = models.ForeignKey(Person, models.SET_NULL, null=True, blank=True, related_name="+")
     created_at = models.DateTimeField()
     since = models.DateTimeField(help_text="when it came to its stage")
+    expected_on = models.DateField(null=True, help_text="when it is thought to be won")
+    closed_at = models.DateTimeField(null=True)
+    why = models.CharField(max_length=80, blank=True, db_default="", help_text="for what reason it was lost")
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["contact", "ref"], name="deal_once_a_contact")]
-        indexes = [models.Index(fields=["account", "pipeline", "stage"], name="deal_on_pipeline")]
+        indexes = [
+            models.Index(fields=["account", "pipeline", "stage"], name="deal_on_pipeline"),
+            models.Index(fields=["account", "pipeline", "closed_at"], name="deal_closed"),
+        ]
 
     def __str__(self) -> str:
         return self.name
+
+
+class DealMove(models.Model):
+    """One deal, moved or closed by one of the team; several at once are one `act`. What it was before is kept, so that the act can be
+    taken back."""
+
+    account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
+    deal = models.ForeignKey(Deal, models.CASCADE, related_name="moves")
+    act = models.UUIDField()
+    by = models.ForeignKey(Person, models.CASCADE, related_name="+", db_index=False)
+    at = models.DateTimeField()
+    was_stage = models.CharField(max_length=80)
+    was_state = models.CharField(max_length=4)
+    was_since = models.DateTimeField()
+    stage = models.CharField(max_length=80)
+    state = models.CharField(max_length=4)
+    taken_back_at = models.DateTimeField(null=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["act", "deal"], name="deal_moved_once_an_act")]
+
+    def __str__(self) -> str:
+        return f"{self.was_stage} to {self.stage}"

@@ -7,6 +7,7 @@ from django.db import transaction
 from django.http import HttpResponse
 from ninja import Path, Router, Schema
 from ninja.errors import HttpError
+from pydantic import Field
 
 from bluffside.core.messages.merge import BadTemplate, render
 from bluffside.core.steps import AnyStep
@@ -63,9 +64,9 @@ class LookIn(Schema):
 
 class TestIn(Schema):
     channel: Channel
-    body: str
-    subject: str = ""
-    sender: str = ""
+    body: str = Field(max_length=20_000)
+    subject: str = Field(default="", max_length=500)
+    sender: str = Field(default="", max_length=120)
     contact_id: int | None = None
 
 

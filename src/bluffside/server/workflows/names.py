@@ -18,7 +18,7 @@ from bluffside.server.messaging.models import Sender
 from bluffside.server.people.field_kinds import FIELD_KINDS
 from bluffside.server.people.models import ContactList, Field, Tag
 from bluffside.server.people.sorting import on_lists
-from bluffside.server.pipeline.models import Pipeline
+from bluffside.server.pipeline.stages import names as stages_by_pipeline
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.workflows.models import Workflow
 
@@ -73,9 +73,9 @@ def names_of(account: Account) -> dict[str, list[Name]]:
         found["list"].setdefault(known.name, known.about)
     for kind, more in from_above(account).items():
         found[kind] = {**more, **found[kind]}
-    for pipeline in Pipeline.objects.filter(account=account):
-        found["pipeline"][pipeline.name] = ", ".join(pipeline.stages)
-        found["stage"] |= {stage: pipeline.name for stage in pipeline.stages if stage not in found["stage"]}
+    for pipeline, stages in stages_by_pipeline(account):
+        found["pipeline"][pipeline] = ", ".join(stages)
+        found["stage"] |= {stage: pipeline for stage in stages if stage not in found["stage"]}
     types = Appointment.objects.filter(account=account).values_list("type", flat=True).distinct()
     for name in types:
         found["appointment"].setdefault(name, "")

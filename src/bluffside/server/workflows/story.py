@@ -93,6 +93,8 @@ SENTENCES: dict[str, Callable[[dict[str, Any]], str]] = {
     "message.bounced": lambda d: f"“{d['message']}” came back: {d['reason']}",
     "deal.created": lambda d: f"Deal made on {d['pipeline']}, in “{d['stage']}”",
     "stage.changed": lambda d: f"Deal moved from “{d['old']}” to “{d['stage']}”",
+    "deal.put_back": lambda d: f"Deal put back from “{d['old']}” to “{d['stage']}”",
+    "deal.changed": lambda d: f"Deal “{d['name']}” changed: {', '.join(d['fields']).replace('_', ' ')}",
     "deal.won": lambda d: f"Deal won on {d['pipeline']}",
     "deal.lost": lambda d: f"Deal lost on {d['pipeline']}",
     "score.changed": lambda d: f"Score from {d['old']:.0f} to {d['new']:.0f}",

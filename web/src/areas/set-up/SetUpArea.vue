@@ -13,6 +13,7 @@ const CHAPTERS: [name: string, words: string][] = [
   ["rules", "House rules"],
   ["consent", "Consent"],
   ["appointments", "Appointments"],
+  ["pipelines", "Pipelines"],
   ["team", "The team"],
   ["connections", "Connections"],
   ["changes", "What changed"],

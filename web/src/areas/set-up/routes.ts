@@ -18,6 +18,7 @@ export const setUp: RouteRecordRaw[] = [
         meta: { title: "Appointments" },
         component: () => import("./AppointmentsPage.vue"),
       },
+      { path: "pipelines", name: "pipelines", meta: { title: "Pipelines" }, component: () => import("./PipelinesPage.vue") },
       { path: "team", name: "team", meta: { title: "The team" }, component: () => import("./TeamPage.vue") },
       { path: "connections", name: "connections", meta: { title: "Connections" }, component: () => import("./ConnectionsPage.vue") },
       { path: "live", name: "live", meta: { title: "Going live" }, component: () => import("./LivePage.vue") },
