@@ -212,7 +212,7 @@ def shots(arguments: list[str]) -> int:
 
 
 BENCHES = ("core", "engine", "enrol", "fairness", "page")
-SLOW = ("scale", "soak", "people", "dirty", "booking")
+SLOW = ("scale", "soak", "people", "dirty", "booking", "deals")
 # As many as cores: browsers, servers and databases of the tests share them, too.
 TEST_PROCESSES = "2"
 

@@ -101,6 +101,11 @@ def _segments(page: Page) -> None:
     page.get_by_role("row").filter(has_text="Keen, nothing booked").get_by_role("button", name="Change").click()
 
 
+def _deals(page: Page) -> None:
+    page.get_by_role("link", name="Deals").click()
+    page.get_by_role("article").nth(3).click()
+
+
 def _form(page: Page) -> None:
     _people(page, "Forms")
     page.get_by_role("link", name="Open day").click()
@@ -137,6 +142,7 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "today": _area("Today"),
     "outside": _outside,
     "diary": _area("Diary"),
+    "deals": _deals,
     "segments": _segments,
     "form": _form,
     "own-page": _own_page,

@@ -261,3 +261,22 @@ def test_a_stage_that_is_taken_out_leaves_no_deal_behind(house: House, courses: 
 
 def test_what_waits_without_end_stands_last(house: House) -> None:
     assert tide.row_of(Next("waits", NEVER), NOW.date(), "Pacific/Kiritimati") == "later"
+
+
+def test_a_contact_shows_their_deals_and_who_moved_them(house: House, courses: Pipeline, signed_in: Callable[..., Client]) -> None:  # fmt: skip
+    client, one = signed_in(house.member), deal(house)
+    other = services.create_deal(one.contact, "Courses", "Talking", "Family week", Decimal(690))
+    act = services.move_deals(house.sailing, [one.pk], "Talking", "open", house.member)
+    services.move_deals(house.sailing, [other.pk], "", "lost", house.member, "too dear")
+    services.take_back(house.sailing, act.key, house.member)
+    found = client.get(f"/api/accounts/sailing/contacts/{one.contact_id}/deals").json()
+    first, second = found["deals"]
+    assert (first["id"], first["stage"], first["next"]["sort"]) == (one.pk, "New", "nothing")
+    assert [(each["by"], each["stage"], each["back"]) for each in first["moves"]] == [
+        (house.member.name, "Talking", True)
+    ]
+    assert (second["state"], second["why"], second["stages"]) == ("lost", "too dear", ["New", "Talking", "Place held"])
+    again = client.post("/api/accounts/sailing/deals/move", {"deals": [other.pk]}, "application/json").json()
+    other.refresh_from_db()
+    assert again["moved"] == 1 and (other.state, other.why, other.closed_at) == ("open", "", None)
+    assert client.get(f"/api/accounts/pottery/contacts/{one.contact_id}/deals").status_code == 404

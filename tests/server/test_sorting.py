@@ -227,7 +227,7 @@ def test_a_segment_is_kept_counted_and_used(api: Any, house: House) -> None:
     assert assigned["count"] == 2 and [len(ids) for ids in assigned["before"].values()] == [2]
     assert set(assigned["before"]) == {""} and api("POST", "contacts/assign", given)[1] == {"count": 0, "before": {}}
     _, back = api("POST", "contacts/assign", {"who": {"ids": assigned["before"][""]}, "member": ""})
-    assert back == {"count": 2, "before": {"Mel R": assigned["before"][""]}}
+    assert back["count"] == 2 and sorted(back["before"]["Mel R"]) == sorted(assigned["before"][""])
     assert api("POST", "segments", {"name": "keen", "condition": where})[0] == 422
     assert api("POST", "contacts/find", {"who": {"segment": "Gone"}})[0] == 422
     assert api("POST", "contacts/count", {"where": {"test": "tag", "tag": ""}})[0] == 422

@@ -14,6 +14,7 @@ WEB = Path(settings.ROOT) / "web"
 # Elements of the browser's own, where they are meant (the script's parts, grids, files, dates): all others are the library's inside
 # ours. What is not named here has none.
 NATIVE = {
+    "areas/deals": {"table": 1},  # stages across, when the next thing happens down
     "areas/people": {"table": 2, "input": 3, "textarea": 1},  # two people side by side, the grid of quick entry, a file
     "areas/set-up": {"input": 5},  # whom the account writes to, a picture, a colour
     "areas/today": {"input": 1},  # a moment

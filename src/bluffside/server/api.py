@@ -23,6 +23,7 @@ from bluffside.server.capture.incoming_api import router as incoming
 from bluffside.server.capture.leads_api import router as leads
 from bluffside.server.capture.pages_api import router as pages
 from bluffside.server.deals.api import router as deals
+from bluffside.server.deals.contact_api import router as contact_deals
 from bluffside.server.deals.pipelines_api import router as pipelines
 from bluffside.server.diary.api import router as diary
 from bluffside.server.outside.api import mailbox, services
@@ -106,7 +107,7 @@ api.add_router("/practice/", practice_people)
 ROUTERS = (
     accounts, people, quick, duplicates, imports, sorting, proposals, segments, pages, forms, incoming, leads, diary, workflows, versions, library, rehearsal, intakes, watch, enrolments, outlook, aside,
     house_rules, outside, services, sending, set_up, live, team, senders, brand, connections, appointments, booking, deals,
-    pipelines,
+    pipelines, contact_deals,
     calendars,
 )  # fmt: skip
 for router in ROUTERS:

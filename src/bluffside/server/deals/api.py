@@ -15,7 +15,7 @@ from pydantic import BaseModel, Field
 from bluffside.core.engine.turn import NEVER
 from bluffside.core.timing.local import at_time, to_local
 from bluffside.server.deals import tide
-from bluffside.server.deals.next_up import last_of
+from bluffside.server.deals.next_up import Next, last_of
 from bluffside.server.deals.taking_back import what_stays
 from bluffside.server.events.stream import Cause
 from bluffside.server.people.api import contact_of
@@ -230,18 +230,22 @@ def deals(
 
 
 def _deal_out(one: tide.Standing, own: Account, today: date, last: dict[int, tuple[str, datetime]]) -> DealOut:
-    deal, coming = one.deal, one.next
-    ends = coming.at is not None and coming.at < NEVER
-    local = to_local(coming.at, own.zone) if coming.at and ends else None
-    wrote, when = last.get(deal.contact_id, ("", None)) if coming.at is None else ("", None)
+    deal = one.deal
     return DealOut(
         id=deal.pk, contact_id=deal.contact_id, contact=deal.contact.name, name=deal.name, value=deal.value,
         stage=deal.stage, owner=deal.owner_id, days=one.days, over=one.over,
-        next=NextOut(
-            sort=coming.sort, at=local and local.replace(tzinfo=None), late_days=max(0, (today - local.date()).days) if local else 0,
-            who=coming.who, words=coming.words, workflow=coming.workflow, last=wrote,
-            last_at=to_local(when, own.zone).replace(tzinfo=None) if when else None,
-        ),
+        next=next_out(one.next, own, today, last.get(deal.contact_id)),
+    )  # fmt: skip
+
+
+def next_out(coming: Next, own: Account, today: date, last: tuple[str, datetime] | None) -> NextOut:
+    """`last`: the last word that was exchanged (next_up.last_of)."""
+    local = to_local(coming.at, own.zone) if coming.at and coming.at < NEVER else None
+    wrote, when = last if last and coming.at is None else ("", None)
+    return NextOut(
+        sort=coming.sort, at=local and local.replace(tzinfo=None), late_days=max(0, (today - local.date()).days) if local else 0,
+        who=coming.who, words=coming.words, workflow=coming.workflow, last=wrote,
+        last_at=to_local(when, own.zone).replace(tzinfo=None) if when else None,
     )  # fmt: skip
 
 

@@ -16,7 +16,6 @@ from bluffside.core.workflow.moving import to_come
 from bluffside.server.people.api import contact_of
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
-from bluffside.server.practice.words import moment
 from bluffside.server.workflows import signals
 from bluffside.server.workflows.api import local_moment
 from bluffside.server.workflows.facts import load_facts
@@ -44,13 +43,11 @@ class EnrolmentRow(Schema):
     next: str
 
 
-class Belongs(Schema):
-    """What else stands on a contact: the lead score with what it is made of, deals, appointments to come and past."""
+class ScoreNow(Schema):
+    """The lead score, with what it is made of."""
 
     score: float
     made_of: list[tuple[str, float]]
-    deals: list[str]
-    appointments: list[str]
 
 
 class LineOf(Schema):
@@ -117,19 +114,14 @@ def _enrolment(request: AccountRequest, enrolment_id: int) -> Enrolment:
     return get_object_or_404(rows, account=request.account, id=enrolment_id)
 
 
-@router.get("contacts/{int:contact_id}/belongs", response=Belongs)
-def belongs(request: AccountRequest, account: Path[str], contact_id: int) -> Belongs:
+@router.get("contacts/{int:contact_id}/score", response=ScoreNow)
+def score_now(request: AccountRequest, account: Path[str], contact_id: int) -> ScoreNow:
     contact_of(request, contact_id)
-    now, zone = clock.now(), request.account.zone
+    now = clock.now()
     contact = load_facts(request.account, [contact_id], frozenset(), now)[contact_id].contact
-    return Belongs(
+    return ScoreNow(
         score=round(contact.score.at(now), 1),
         made_of=[(rule, round(points, 1)) for rule, points in contact.score.make_up(now) if round(points, 1)],
-        deals=[
-            f"{one.name or one.pipeline}: “{one.stage}” on {one.pipeline}, {one.state}{f', worth {one.value:,.0f}' if one.value else ''}"
-            for one in contact.deals
-        ],
-        appointments=[f"{one.type}, {moment(one.start, zone)}, {one.state}" for one in contact.appointments],
     )
 
 

@@ -2,7 +2,7 @@
 /** A deal in the table, in two lines of type: who, what, worth; what happens next, and how long it is here. */
 import type { Schemas } from "@/api/client";
 import { money } from "@/ui/words";
-import { howLong, whatNext, whenNext } from "./nextWords";
+import { howLong, whatNext, whenNext } from "@/shared/deals/nextWords";
 
 defineProps<{
   deal: Schemas["DealOut"];

@@ -3,7 +3,7 @@
  * moved can be taken back. */
 import { keepPreviousData } from "@tanstack/vue-query";
 import { useMediaQuery } from "@vueuse/core";
-import { computed, defineAsyncComponent, nextTick, ref } from "vue";
+import { computed, defineAsyncComponent, nextTick, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 
 import type { Schemas } from "@/api/client";
@@ -20,11 +20,12 @@ import { takeBack, tell } from "@/ui/told";
 import { many, money } from "@/ui/words";
 import DealFilters from "./DealFilters.vue";
 import DealLine from "./DealLine.vue";
-import { rowWords } from "./nextWords";
-import { useMoving } from "./useMoving";
+import { useMoving, whom, type To } from "@/shared/deals/useMoving";
+import { rowWords } from "@/shared/deals/nextWords";
+import { shown } from "./shown";
 
-const NewDealAsk = defineAsyncComponent(() => import("./NewDealAsk.vue"));
-const LostAsk = defineAsyncComponent(() => import("./LostAsk.vue"));
+const NewDealAsk = defineAsyncComponent(() => import("@/shared/deals/NewDealAsk.vue"));
+const LostAsk = defineAsyncComponent(() => import("@/shared/deals/LostAsk.vue"));
 const EnrolAsk = defineAsyncComponent(() => import("@/shared/EnrolAsk.vue"));
 type Deal = Schemas["DealOut"];
 const route = useRoute();
@@ -44,8 +45,8 @@ const asked = computed(() => ({
 }));
 const ask = (what: Record<string, string | undefined>) => void router.replace({ query: { ...route.query, ...what } });
 const { data, ...reading } = useRead("/deals", asked, { live: true, placeholderData: keepPreviousData });
-const { move, shown, whom } = useMoving(data);
-const rows = computed(shown);
+const { move, going } = useMoving();
+const rows = computed(() => shown(data.value?.rows ?? [], going.value));
 const worth = (amount: unknown) => money(Number(amount), data.value?.currency ?? "GBP");
 
 // ---- one stage at a time where there is no room for all
@@ -77,6 +78,14 @@ async function select(id: number) {
   await nextTick();
   document.getElementById(`deal-${id}`)?.focus({ preventScroll: false });
 }
+/** One that was just made: selected as soon as it is there. */
+const wanted = ref(0);
+watch(order, (now) => {
+  const id = now.find((one) => one.id === wanted.value)?.id;
+  if (!id) return;
+  wanted.value = 0;
+  void select(id);
+});
 function step(by: number) {
   const index = order.value.findIndex((one) => one.id === selected.value);
   const found = order.value[index < 0 ? 0 : Math.min(Math.max(index + by, 0), order.value.length - 1)];
@@ -88,7 +97,7 @@ function pick(deals: Deal[]) {
     if (all) picked.value.delete(one.id);
     else picked.value.add(one.id);
 }
-async function go(to: Parameters<typeof move>[1], deals = some.value) {
+async function go(to: To, deals = some.value) {
   const kept = selected.value;
   if (!may("people") || !(await move(deals, to))) return;
   picked.value.clear();
@@ -258,7 +267,7 @@ function enrolled(said: string) {
       :stages="data.columns.map((one) => one.name)"
       :currency="data.currency"
       @close="asking = ''"
-      @done="((asking = ''), select($event))" />
+      @done="((asking = ''), (wanted = $event))" />
     <LostAsk
       v-if="asking === 'lost' && data"
       :whom="whom(some)"

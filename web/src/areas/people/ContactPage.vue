@@ -12,6 +12,7 @@ import ProposalList from "@/shared/ProposalList.vue";
 import ReadState from "@/ui/ReadState.vue";
 import { usePending } from "@/ui/usePending";
 import ContactAppointments from "./ContactAppointments.vue";
+import ContactDeals from "./ContactDeals.vue";
 import ContactDetails from "./ContactDetails.vue";
 import ContactStory from "./ContactStory.vue";
 import ContactWrite from "./ContactWrite.vue";
@@ -73,6 +74,7 @@ async function setTag(name: string, add: boolean) {
             >Tag</BButton
           >
         </form>
+        <ContactDeals :key="`d${contact.id}`" :contact="contact" :may="may('people')" />
         <ContactAppointments :key="`a${contact.id}`" :contact="contact" :may="may('people')" />
         <InWorkflows :key="contact.id" :contact="contact" :enrolments="enrolments" :may="may('people')" />
         <Reaching :contact="contact" :account="account" :may="may('people')" @changed="touched('everything')" />
