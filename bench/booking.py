@@ -5,13 +5,12 @@ the pages      what anybody books on, an appointment's own, the team's calendar 
                hundred, server time (asked for: below 150 ms)
 """
 
-import time
 from collections.abc import Callable
 from datetime import timedelta
 
-from bench.ground import fresh_database
+from bench.ground import fresh_database, measure
 
-APPOINTMENTS, MEMBERS, RUNS = 200_000, 20, 100
+APPOINTMENTS, MEMBERS = 200_000, 20
 OPEN = {day: [{"start": "09:00", "end": "17:00"}] for day in ("mon", "tue", "wed", "thu", "fri", "sat", "sun")}
 
 
@@ -74,17 +73,6 @@ def fill() -> None:
         " JOIN diary_appointment a ON a.member_id = t.member_id AND a.start = s.start"
     )
     sql.execute("VACUUM ANALYZE")
-
-
-def measure(words: str, what: Callable[[], object], asked: float) -> None:
-    took = []
-    for _ in range(RUNS):
-        began = time.perf_counter()
-        what()
-        took.append((time.perf_counter() - began) * 1_000)
-    took.sort()
-    late = took[int(RUNS * 0.95) - 1]
-    print(f"{words:42} {took[RUNS // 2]:7.1f} ms, 95th {late:7.1f} ms, {late / asked:4.2f} of what is asked")
 
 
 def main() -> None:

@@ -1,16 +1,14 @@
 """./bluffside bench deals: 5,000 open deals on one pipeline, one an each of 20,000 contacts, with what happens next about most.
 
-the table      as the page asks for it, server time (asked for: below 300 ms): the median and the 95th of fifty
+the table      as the page asks for it, server time (asked for: below 300 ms): the median and the 95th of a hundred
 a move         of one deal, and of 500 at once
 """
 
-import time
-from collections.abc import Callable
 from itertools import cycle
 
-from bench.ground import fresh_database
+from bench.ground import fresh_database, measure
 
-PEOPLE, DEALS, RUNS = 20_000, 5_000, 50
+PEOPLE, DEALS = 20_000, 5_000
 STAGES = ("New", "Talking", "Place held", "Deposit due", "Paid", "Waiting for spring")
 
 
@@ -59,17 +57,6 @@ def fill() -> None:
         [made.pk, made.published_id],
     )
     sql.execute("VACUUM ANALYZE")
-
-
-def measure(words: str, what: Callable[[], object], asked: float, runs: int = RUNS) -> None:
-    took = []
-    for _ in range(runs):
-        began = time.perf_counter()
-        what()
-        took.append((time.perf_counter() - began) * 1_000)
-    took.sort()
-    late = took[max(0, int(runs * 0.95) - 1)]
-    print(f"{words:42} {took[runs // 2]:7.1f} ms, 95th {late:7.1f} ms, {late / asked:4.2f} of what is asked")
 
 
 def main() -> None:

@@ -107,3 +107,15 @@ def wait_for(connection: psycopg.Connection, query: str, number: int, patience: 
 def table(rows: Sequence[tuple[str, float, str]], unit: str) -> None:
     for words, rate, note in rows:
         print(f"  {words:<66} {rate:>10,.0f} {unit}   {note}")
+
+
+def measure(words: str, what: Callable[[], object], asked: float, runs: int = 100) -> None:
+    """Prints the median and the 95th of so many runs, and what that is of the milliseconds that are asked for."""
+    took = []
+    for _ in range(runs):
+        began = time.perf_counter()
+        what()
+        took.append((time.perf_counter() - began) * 1_000)
+    took.sort()
+    late = took[int(runs * 0.95) - 1]
+    print(f"{words:42} {took[runs // 2]:7.1f} ms, 95th {late:7.1f} ms, {late / asked:4.2f} of what is asked")

@@ -14,7 +14,7 @@ from bluffside.core.engine.turn import NEVER
 from bluffside.core.workflow.files import parse_workflow
 from bluffside.server.deals import tide
 from bluffside.server.deals.next_up import NOTHING, Next, next_of
-from bluffside.server.deals.taking_back import what_stays
+from bluffside.server.deals.taking_back import take_back_act
 from bluffside.server.diary import services as diary
 from bluffside.server.events.models import Event
 from bluffside.server.events.stream import Cause
@@ -170,7 +170,7 @@ def test_what_is_moved_is_taken_back_with_its_age_and_what_was_sent_is_said(hous
         assert Message.objects.count() == 2 and Enrolment.objects.filter(ended_at=None).count() == 2
         services.move_deal(some[1], "Talking")  # it went on, so it stays
         move_to(NOW + timedelta(minutes=1))
-        said, back, left = what_stays(house.sailing, act.key, house.member)
+        said, back, left = take_back_act(house.sailing, act.key, house.member)
         until_quiet()
         assert (back, left) == (1, 1) and len(said) == 1 and said[0].endswith("to P1")
         one, other = Deal.objects.order_by("id")
@@ -178,7 +178,7 @@ def test_what_is_moved_is_taken_back_with_its_age_and_what_was_sent_is_said(hous
         ended = Enrolment.objects.get(contact=one.contact)
         assert "moved the deal back" in ended.ended and Enrolment.objects.get(contact=other.contact).ended_at is None
         assert Event.objects.filter(kind="deal.put_back").count() == 1
-        assert what_stays(house.sailing, act.key, house.member)[1] == 0  # once
+        assert take_back_act(house.sailing, act.key, house.member)[1] == 0  # once
 
 
 def test_deals_are_closed_with_a_reason_and_opened_again(house: House, courses: Pipeline, signed_in: Callable[..., Client]) -> None:  # fmt: skip

@@ -16,7 +16,7 @@ from bluffside.core.engine.turn import NEVER
 from bluffside.core.timing.local import at_time, to_local
 from bluffside.server.deals import tide
 from bluffside.server.deals.next_up import Next, last_of
-from bluffside.server.deals.taking_back import what_stays
+from bluffside.server.deals.taking_back import take_back_act
 from bluffside.server.events.stream import Cause
 from bluffside.server.people.api import contact_of
 from bluffside.server.pipeline import services
@@ -200,7 +200,7 @@ def deals(
         key: one.some[: WHOLE if whole == f"{key[0]}/{key[1]}" else tide.SHOWN] for key, one in found.cells.items()
     }
     last = last_of(own, {one.deal.contact_id for some in shown.values() for one in some if one.next.at is None})
-    days = tide.days_of(tide.ROWS, today)
+    days = tide.days_of(today)
     rows = []
     for row in tide.ROWS:
         total = found.rows[row]
@@ -288,7 +288,7 @@ def move(request: AccountRequest, account: Path[str], given: MoveDealsIn) -> Mov
 def take_back(request: AccountRequest, account: Path[str], moved: UUID) -> TakenBackOut:
     """Whoever is in a workflow by it leaves it; what was sent stays sent, and is said."""
     require(request, "people")
-    stays, back, left = what_stays(request.account, moved, request.person)
+    stays, back, left = take_back_act(request.account, moved, request.person)
     if not back and not left:
         raise HttpError(404, "There is nothing to take back any more.")
     return TakenBackOut(taken_back=back, left=left, stays=stays)

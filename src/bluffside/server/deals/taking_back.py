@@ -18,7 +18,7 @@ MOST_SAID = 20
 
 
 @transaction.atomic
-def what_stays(account: Account, act: UUID, by: Person) -> tuple[list[str], int, int]:
+def take_back_act(account: Account, act: UUID, by: Person) -> tuple[list[str], int, int]:
     """Takes the act back. Whoever came into a workflow about one of its deals since is taken out of it, and what waits to go out does
     not go; answers what went out all the same, in words, how many deals went back, and how many had gone on and stay."""
     moves = DealMove.objects.filter(account=account, act=act, taken_back_at=None).count()

@@ -128,11 +128,10 @@ def _urgency(one: Standing) -> tuple[bool, float, float]:
     return True, one.next.at.timestamp(), 0.0
 
 
-def days_of(rows: Sequence[Row], today: date) -> dict[Row, tuple[date, date | None]]:
+def days_of(today: date) -> dict[Row, tuple[date, date | None]]:
     """Which days the rows of the days to come are; None: without end."""
-    week = today + timedelta(days=6)
-    found: dict[Row, tuple[date, date | None]] = {
-        "today": (today, today), "tomorrow": (today + timedelta(days=1), today + timedelta(days=1)),
+    tomorrow, week = today + timedelta(days=1), today + timedelta(days=6)
+    return {
+        "today": (today, today), "tomorrow": (tomorrow, tomorrow),
         "week": (today + timedelta(days=2), week), "later": (week + timedelta(days=1), None),
     }  # fmt: skip
-    return {row: found[row] for row in rows if row in found}
