@@ -162,11 +162,24 @@ def test_a_clock_that_goes_forward_leaves_out_what_the_day_does_not_have() -> No
     around = Around([], [], [], care, "Europe/London")
     offer = Offer(minutes=30, every=30, soonest_hours=0, ahead_days=366)
 
+    eve = datetime(2026, 3, 28, tzinfo=UTC)
+
     def local(day: date) -> list[str]:
         now = datetime.combine(day, time(), UTC) - timedelta(days=1)
         return [f"{to_local(one.start, 'Europe/London'):%H:%M}" for one in free(offer, around, now, day, day)]
 
     assert local(date(2026, 3, 29)) == ["00:00", "00:30", "02:00", "02:30", "03:00", "03:30"]
+    some = [(time(0), time(1, 30)), (time(1), time(1, 45)), (time(1, 15), time(3))]
+    hours = [around.care.model_copy(update={"opening": week({"sun": [one]})}) for one in some]
+    found = [
+        [
+            f"{to_local(one.start, 'Europe/London'):%H:%M}"
+            for one in free(offer, around._replace(care=care), eve, day, day)
+        ]
+        for care in hours
+        for day in [date(2026, 3, 29)]
+    ]
+    assert found == [["00:00", "00:30"], [], ["02:00", "02:30"]], "of hours in the gap there is nothing"
     assert local(date(2026, 10, 25)) == ["00:00", "00:30", "01:00", "01:30", "02:00", "02:30", "03:00", "03:30"]
 
 

@@ -82,6 +82,7 @@ WAITS_FOR: dict[str, tuple[dict[str, Any], dict[str, Any]]] = {
     "stage": ({"stage": "Quoted", "by": "Mel"},
               {"kind": "stage_changed", "into": "Quoted", "out_of": "New", "by": {"who": "only", "member": "Mel"}}),
     "won": ({"won": ""}, {"kind": "deal", "what": "won", "pipeline": "Courses"}),
+    "rests": ({"rests": "New"}, {"kind": "deal_rests", "stage": "New"}),
     "lost": ({"lost": "Gone"}, {"kind": "deal", "what": "lost"}),
     "outcome": ({"outcome": "reached", "step": "ring"}, {"kind": "task_done", "outcomes": ["reached"]}),
     "book": ({"book": "Fitting", "start": "2026-03-09T10:00"}, {"kind": "appointment", "what": "booked", "type": "Fitting"}),

@@ -189,7 +189,8 @@ def test_where_something_is_used_is_told_of_everything_that_names_it_and_a_merge
     _, source = api("POST", "lead-sources", {"name": "Advert"})
     LeadSource.objects.filter(id=source["id"]).update(matching={"tags": ["crew"]})
     being = {"name": "Is crew", "points": 5, "when": {"test": "tag", "tag": "crew"}}
-    assert api("PUT", "score-rules", {"being": [being]})[0] == 200
+    assert api("PUT", "score", {"rules": {"being": [being]}, "revision": 0})[0] == 200
+    assert api("POST", "score/count", {"revision": 1})[0] == 200
     words = {"name": "Hi", "body": "Born {{ contact.fields.Date_of_birth }}"}
     workflow = house.workflow(steps=[tag("t", "crew"), {"kind": "text", "id": "m", "message": words}])
 
@@ -203,7 +204,7 @@ def test_where_something_is_used_is_told_of_everything_that_names_it_and_a_merge
         ("form", "Open day"),
         ("rule", "“row”"),
         ("source", "Advert"),
-        ("score", "Is crew"),
+        ("score", "has the tag “crew”"),
         ("workflow", workflow.name),
     }
     assert used("tag", "crew") == places and used("list", "races") == {("form", "Open day")}

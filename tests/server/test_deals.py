@@ -22,7 +22,7 @@ from bluffside.server.messaging.models import Message, Reply
 from bluffside.server.people.models import Contact
 from bluffside.server.people.usages import uses
 from bluffside.server.pipeline import services, stages
-from bluffside.server.pipeline.models import Deal, Pipeline, Stage
+from bluffside.server.pipeline.models import Deal, DealStay, Pipeline, Stage
 from bluffside.server.practice import clock
 from bluffside.server.practice.naming import NotAName
 from bluffside.server.segments.models import Segment
@@ -101,7 +101,10 @@ def test_rows_and_columns_add_up_to_the_same_deals(
 ) -> None:
     """Without the database: what `tide` sorts, against the plainest count of it."""
     by = {"New": Stage(name="New", rest_days=7), "Talking": Stage(name="Talking")}
-    rows = [Deal(pk=n, stage=s, value=Decimal(v), since=NOW - timedelta(days=d)) for n, (s, v, _, d) in enumerate(some)]
+    rows = [
+        tide.Known(n, n, "", s, "open", "", Decimal(v), None, NOW - timedelta(days=d), None, None, "")
+        for n, (s, v, _, d) in enumerate(some)
+    ]
     nexts = [Next("task", NOW + timedelta(hours=h)) if h is not None else NOTHING for _, _, h, _ in some]
     found = tide.sort_out(rows, dict(enumerate(nexts)), by, tide.Filter(None, Decimal(least), only), NOW, "UTC")
     wanted = [
@@ -112,13 +115,13 @@ def test_rows_and_columns_add_up_to_the_same_deals(
     for sums in (found.columns, found.rows, found.cells):
         assert sum(one.count for one in sums.values()) == len(wanted)
         assert sum(one.worth for one in sums.values()) == sum(some[n][1] for n in wanted)
-        assert sorted(each.deal.pk for one in sums.values() for each in one.some) == wanted
+        assert sorted(each.deal.id for one in sums.values() for each in one.some) == wanted
     for (row, stage), cell in found.cells.items():
         for each in cell.some:
-            hours = some[each.deal.pk][2]
+            hours = some[each.deal.id][2]
             assert each.deal.stage == stage
             days = None if hours is None else ((NOW + timedelta(hours=hours)).date() - NOW.date()).days
-            assert row == tide.row_of(each.next, NOW.date(), "UTC")
+            assert row == tide.row_of(each.next, tide.beginnings(NOW.date(), "UTC"))
             assert (days is None) == (row == "nothing") and (row == "late") == (days is not None and days < 0)
 
 
@@ -260,7 +263,7 @@ def test_a_stage_that_is_taken_out_leaves_no_deal_behind(house: House, courses: 
 
 
 def test_what_waits_without_end_stands_last(house: House) -> None:
-    assert tide.row_of(Next("waits", NEVER), NOW.date(), "Pacific/Kiritimati") == "later"
+    assert tide.row_of(Next("waits", NEVER), tide.beginnings(NOW.date(), "Pacific/Kiritimati")) == "later"
 
 
 def test_a_contact_shows_their_deals_and_who_moved_them(house: House, courses: Pipeline, signed_in: Callable[..., Client]) -> None:  # fmt: skip
@@ -280,3 +283,94 @@ def test_a_contact_shows_their_deals_and_who_moved_them(house: House, courses: P
     other.refresh_from_db()
     assert again["moved"] == 1 and (other.state, other.why, other.closed_at) == ("open", "", None)
     assert client.get(f"/api/accounts/pottery/contacts/{one.contact_id}/deals").status_code == 404
+
+
+# ---- a deal's own page, lists, and what is counted
+
+
+def test_a_deal_has_people_notes_fields_and_what_must_be_known(house: House, courses: Pipeline, signed_in: Callable[..., Client]) -> None:  # fmt: skip
+    client, one, other = signed_in(house.consultant), deal(house, value=0), house.contact(2)
+    api, page = "/api/accounts/sailing", f"/api/accounts/sailing/deals/{one.pk}"
+    for field in (
+        {"name": "Boat", "kind": "choice", "choices": ["Dinghy", "Keelboat"]},
+        {"name": "Crew", "kind": "number"},
+    ):
+        assert client.post(f"{api}/set-up/deal-fields", field, "application/json").status_code == 201
+    held = courses.stages.get(name="Place held")
+    needs = {"needs": ["value", "Boat"], "likely": 60}
+    assert client.patch(f"{api}/set-up/stages/{held.pk}", needs, "application/json").status_code == 200
+    assert client.patch(f"{api}/set-up/stages/{held.pk}", {"needs": ["No such"]}, "application/json").status_code == 422
+    move = {"deals": [one.pk], "stage": "Place held"}
+    refused = client.post(f"{api}/deals/move", move, "application/json")
+    assert refused.status_code == 409 and "must be known what it is worth and “Boat”" in refused.json()["detail"]
+    bad = client.patch(page, {"fields": {"Crew": "many"}}, "application/json")
+    assert bad.status_code == 422 and "Nothing was changed" in bad.json()["detail"]
+    assert client.patch(page, {"value": "90", "fields": {"Boat": "Dinghy"}}, "application/json").status_code == 204
+    assert client.post(f"{api}/deals/move", move, "application/json").status_code == 200
+    assert client.put(f"{page}/people", {"contact_id": other.pk, "part": "pays"}, "application/json").status_code == 200
+    assert (
+        client.put(f"{page}/people", {"contact_id": one.contact_id, "part": "pays"}, "application/json").status_code
+        == 422
+    )
+    found = client.post(f"{page}/notes", {"text": "Wants the blue one."}, "application/json").json()
+    assert [(each["name"], each["part"]) for each in found["people"]] == [("P1", ""), ("P2", "pays")]
+    assert {each["name"]: each["said"] for each in found["fields"]} == {"Boat": "Dinghy", "Crew": ""}
+    assert found["notes"][0]["text"] == "Wants the blue one." and found["likely"] == 0.6
+    assert [each["sentence"] for each in found["went"]][:2] == ["In the deal “Start Sailing”: pays", "Deal moved from “New” to “Place held”"]  # fmt: skip
+    assert found["went"][-1]["sentence"].startswith("Deal made")
+    kept = client.delete(
+        f"{api}/set-up/deal-fields/{client.get(f'{api}/set-up/deal-fields').json()['fields'][0]['id']}"
+    )
+    assert [each["name"] for each in kept.json()["fields"]] == ["Crew"]
+    one.refresh_from_db()
+    held.refresh_from_db()
+    assert one.fields == {} and held.needs == ["value"], "a field that is gone is needed nowhere"
+    assert client.delete(f"{page}/people/{other.pk}").json()["people"][1:] == []
+    assert client.delete(f"{page}/notes/{found['notes'][0]['id']}").json()["notes"] == []
+    assert client.get(page.replace("sailing", "pottery")).status_code == 404
+
+
+def test_deals_are_listed_by_any_figure_and_a_view_is_kept(house: House, courses: Pipeline, signed_in: Callable[..., Client]) -> None:  # fmt: skip
+    client, api = signed_in(house.member), "/api/accounts/sailing/deals"
+    with clock.at(NOW):
+        some = [deal(house, n, value=worth) for n, worth in ((1, 300), (2, 100), (3, 200))]
+        task(some[2].contact, NOW + timedelta(hours=1))
+        services.move_deal(deal(house, 4, value=900), state="lost", why="too dear")
+
+        def names(**asked: Any) -> list[str]:
+            return [one["contact"] for one in client.get(f"{api}/list", asked).json()["deals"]]
+
+        assert names(sort="value") == ["P2", "P3", "P1"] and names(sort="value", down=True) == ["P1", "P3", "P2"]
+        assert names(sort="next")[0] == "P3" and names(only="nothing") == ["P1", "P2"]
+        lost = client.get(f"{api}/list?state=lost").json()["deals"]
+        assert [(one["contact"], one["why"], one["closed_on"]) for one in lost] == [("P4", "too dear", "2026-03-05")]
+        assert client.get(f"{api}/list?pipeline=Nowhere").status_code == 404
+    asks = {"as": "list", "sort": "value"}
+    kept = client.post(f"{api}/views", {"name": "Dearest", "asks": asks}, "application/json").json()
+    assert kept[0]["asks"] == asks
+    assert client.post(f"{api}/views", {"name": "dearest", "asks": {}}, "application/json").status_code == 422
+    assert client.delete(f"{api}/views/{kept[0]['id']}").json() == []
+
+
+def test_stages_are_counted_by_what_became_of_deals_that_stood_there(house: House, courses: Pipeline, signed_in: Callable[..., Client]) -> None:  # fmt: skip
+    """Moved by people, by workflows' effects, taken back and called otherwise: the stays say what was."""
+    client = signed_in(house.member)
+    with clock.at(NOW) as move_to:
+        for n in range(1, 9):
+            one = deal(house, n, value=100)
+            move_to(NOW + timedelta(days=n))
+            if n <= 6:
+                services.move_deals(house.sailing, [one.pk], "Talking", "open", house.member)
+            if n <= 4:
+                services.move_deal(one, state="won" if n <= 3 else "lost")
+        act = services.move_deals(house.sailing, [one.pk], "Place held", "open", house.member)
+        services.take_back(house.sailing, act.key, house.member)
+        stages.change_stage(courses.stages.get(name="Talking"), {"name": "In talks"}, house.consultant)
+        stages.change_stage(courses.stages.get(name="New"), {"likely": 10}, house.consultant)
+        found = client.get("/api/accounts/sailing/deals/coming").json()
+    by = {each["stage"]: (each["open"], each["set"], each["won"], each["closed"]) for each in found["stages"]}
+    assert by == {"New": (2, 10, 3, 4), "In talks": (2, None, 3, 4), "Place held": (0, None, 0, 0)}
+    assert found["all"]["likely"] == pytest.approx(2 * 0.1 * 100 + 2 * 0.75 * 100) and found["left_out"] == 0
+    assert [(one["month"], one["deals"]) for one in found["months"]] == [("", 4)]
+    assert found["deals"] == 8 and [one["days"] for one in found["told"]] == [1]  # of eight, five were watched so long
+    assert not DealStay.objects.filter(stage="Talking").exists()

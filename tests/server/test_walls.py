@@ -64,6 +64,8 @@ def values_for(house: House) -> dict[str, Any]:
         "calendar_id": 1,
         "item_id": 1,
         "deal_id": 1,
+        "note_id": 1,
+        "view_id": 1,
         "moved": "5d0e4d2c-7a52-4f0e-9a53-0c5b7a1f2e3d",
         "pipeline_id": 1,
         "stage_id": 1,

@@ -187,10 +187,6 @@ def test_house_rules_are_set_checked_and_kept_by_the_live_engine(house: House, s
     queued = list(contact.messages.order_by("id").values_list("queued_at", flat=True))
     assert queued == [NOON, NOON + timedelta(days=2)]
 
-    rules = {"being": [{"name": "sails", "points": 5, "when": {"test": "tag", "tag": "sails"}}]}
-    assert client.put(f"{base}/score-rules", rules, content_type="application/json").status_code == 200
-    assert client.get(f"{base}/score-rules").json()["being"][0]["points"] == 5
-
 
 def test_what_waits_for_somebody_is_shown_and_settled(house: House, signed_in) -> None:  # type: ignore[no-untyped-def]
     client, base = signed_in(house.consultant), "/api/accounts/sailing"

@@ -29,6 +29,7 @@ SUBJECTS: Mapping[str, str] = {
     "reply.read": "channel",  # somebody of the team has dealt with it; data: channel, wants_out
     "link.clicked": "message",  # data: message, url
     "stage.changed": "stage",  # data: deal, pipeline, stage, old
+    "deal.rested": "stage",  # longer than a deal may rest there; data: deal, pipeline, stage, name
     "deal.created": "pipeline",  # data: deal, pipeline, stage
     "deal.won": "pipeline",
     "deal.lost": "pipeline",

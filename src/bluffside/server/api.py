@@ -23,7 +23,10 @@ from bluffside.server.capture.incoming_api import router as incoming
 from bluffside.server.capture.leads_api import router as leads
 from bluffside.server.capture.pages_api import router as pages
 from bluffside.server.deals.api import router as deals
+from bluffside.server.deals.coming_api import router as deals_to_come
 from bluffside.server.deals.contact_api import router as contact_deals
+from bluffside.server.deals.list_api import router as listed_deals
+from bluffside.server.deals.page_api import router as deal_page
 from bluffside.server.deals.pipelines_api import router as pipelines
 from bluffside.server.diary.api import router as diary
 from bluffside.server.outside.api import mailbox, services
@@ -40,6 +43,7 @@ from bluffside.server.practice.access import RIGHTS, AccountRequest
 from bluffside.server.practice.api import accounts, practice
 from bluffside.server.practice.naming import NotAName
 from bluffside.server.practice.refusals import BadFields
+from bluffside.server.scores.api import router as scores
 from bluffside.server.segments.api import router as segments
 from bluffside.server.set_up.api import router as set_up
 from bluffside.server.set_up.brand_api import router as brand
@@ -107,7 +111,7 @@ api.add_router("/practice/", practice_people)
 ROUTERS = (
     accounts, people, quick, duplicates, imports, sorting, proposals, segments, pages, forms, incoming, leads, diary, workflows, versions, library, rehearsal, intakes, watch, enrolments, outlook, aside,
     house_rules, outside, services, sending, set_up, live, team, senders, brand, connections, appointments, booking, deals,
-    pipelines, contact_deals,
+    pipelines, contact_deals, listed_deals, deals_to_come, deal_page, scores,
     calendars,
 )  # fmt: skip
 for router in ROUTERS:

@@ -68,6 +68,10 @@ BEGIN
     WHEN 'waiting' THEN RETURN QUERY
         SELECT a.id FROM practice_account a
          WHERE EXISTS (SELECT FROM appointments_waiting w WHERE w.account_id = a.id AND w.until <= job_now);
+    WHEN 'recount' THEN RETURN QUERY
+        SELECT DISTINCT r.account_id FROM scores_scorerecount r WHERE r.state = 'running';
+    WHEN 'resting' THEN RETURN QUERY
+        SELECT DISTINCT s.account_id FROM pipeline_dealstay s WHERE s.rests_until <= job_now;
     WHEN 'busy' THEN RETURN QUERY
         SELECT DISTINCT b.account_id FROM appointments_busycalendar b WHERE b.next_at <= job_now;
     WHEN 'keep' THEN RETURN QUERY
@@ -97,6 +101,8 @@ LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public, pg_temp AS $$
         (SELECT min(due_at) FROM messaging_owncopy WHERE account_id = a.id AND due_at > since)
         UNION ALL
         (SELECT min(until) FROM appointments_waiting WHERE account_id = a.id AND until > since)
+        UNION ALL
+        (SELECT min(rests_until) FROM pipeline_dealstay WHERE account_id = a.id AND rests_until > since)
     ) AS d (due) WHERE one IN (0, a.id)
 $$;
 

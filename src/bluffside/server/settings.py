@@ -87,6 +87,7 @@ INSTALLED_APPS = [
     "bluffside.server.workflows",
     "bluffside.server.capture",
     "bluffside.server.appointments",
+    "bluffside.server.scores",
     "bluffside.server.outside",
     "bluffside.server.commands",
 ]

@@ -24,6 +24,8 @@ Work = Literal[
     "export",
     "delete",
     "waiting",
+    "resting",
+    "recount",
     "busy",
 ]
 CHANNEL = "bluffside"

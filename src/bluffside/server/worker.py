@@ -40,10 +40,12 @@ from bluffside.server.messaging.staff_mailing import staff_mail_batch
 from bluffside.server.messaging.testing import copies_batch
 from bluffside.server.outside.carrier import receipt_batch
 from bluffside.server.people.imports import import_chunk
+from bluffside.server.pipeline.stays import resting_batch
 from bluffside.server.practice import clock
 from bluffside.server.practice.keeping import keep_batch
 from bluffside.server.practice.models import Account, WorkerSeen
 from bluffside.server.practice.walls import within
+from bluffside.server.scores.recounting import recount_batch
 from bluffside.server.set_up.deleting import delete_batch
 from bluffside.server.set_up.whole_export import export_batch
 from bluffside.server.signing_in.sessions import forget_old
@@ -76,6 +78,8 @@ DECIDING = (
     Kind("intake", intake_batch),
     Kind("advance", advance_batch),
     Kind("waiting", waiting_batch),
+    Kind("resting", resting_batch),
+    Kind("recount", recount_batch),
     Kind("keep", keep_batch),
     Kind("export", export_batch),
     Kind("delete", delete_batch),

@@ -14,6 +14,7 @@ export const PLACES: Place[] = [
   { words: "Today", name: "today", also: "calls tasks replies" },
   { words: "People", name: "people", also: "contacts everybody" },
   { words: "Deals", name: "deals", also: "pipeline stages won lost" },
+  { words: "Lead score", name: "score", also: "set-up points marks rules ready warm cool", right: "set-up" },
   { words: "Pipelines", name: "pipelines", also: "set-up settings stages deals reasons lost", right: "set-up" },
   { words: "Workflows", name: "workflows", also: "follow-ups" },
   { words: "Diary", name: "diary", also: "calendar what goes out" },

@@ -142,12 +142,18 @@ export function said(part: Part, value: unknown, book: Book, stands: Record<stri
 }
 
 export interface Assign {
-  to: "responsible" | "causer" | "member" | "in_turn";
+  to: "responsible" | "causer" | "owner" | "member" | "in_turn";
   members: string[];
 }
 export function assigned({ to, members }: Assign): string {
   const named = members.join(" and ") || "…";
-  return { responsible: "the responsible member", causer: "whoever caused it", member: named, in_turn: `${named} in turn` }[to];
+  return {
+    responsible: "the responsible member",
+    causer: "whoever caused it",
+    owner: "the owner of the deal",
+    member: named,
+    in_turn: `${named} in turn`,
+  }[to];
 }
 export interface By {
   who: "anyone" | "anyone_but" | "only";

@@ -1,13 +1,15 @@
 /** One act at a time. Why it was refused is said in the dialog it was done in; where none is open, like everything else that
  * is said of acts. `here`: the page has a place of its own for it, which shows `fault`. `fields`: those beside which the page
- * shows what is wrong with them (`faults`); the whole is said only where something else is wrong, too. */
+ * shows what is wrong with them (`faults`); the whole is said only where something else is wrong, too. `inTurn`: what is done while an
+ * act is on its way comes after it, on pages whose parts are changed in place; else it is passed over, as a second press of a button is. */
 import { nextTick, ref } from "vue";
 
 import { ApiError, sessionEnded } from "@/api/client";
 import { asks } from "./asks";
 import { tellFault } from "./told";
 
-export function usePending({ here = false, fields = [] as readonly string[] } = {}) {
+export function usePending({ here = false, inTurn = false, fields = [] as readonly string[] } = {}) {
+  let last: Promise<unknown> = Promise.resolve();
   const pending = ref(false);
   const fault = ref("");
   const faults = ref<Record<string, string>>({});
@@ -24,8 +26,13 @@ export function usePending({ here = false, fields = [] as readonly string[] } = 
     else if (ask) ask.value = (error as Error).message;
     else tellFault(error);
   }
-  async function act(what: () => Promise<unknown>): Promise<boolean> {
-    if (pending.value) return false;
+  function act(what: () => Promise<unknown>): Promise<boolean> {
+    if (pending.value && !inTurn) return Promise.resolve(false);
+    const mine = inTurn ? last.then(() => once(what)) : once(what);
+    last = mine;
+    return mine;
+  }
+  async function once(what: () => Promise<unknown>): Promise<boolean> {
     pending.value = true;
     fault.value = "";
     faults.value = {};

@@ -16,7 +16,7 @@ from typing import NamedTuple
 from bluffside.core.appointments.offer import Offer
 from bluffside.core.care.house import Care
 from bluffside.core.care.quiet import OpeningHours
-from bluffside.core.timing.local import at_time, to_instant, to_local
+from bluffside.core.timing.local import at_or_when_skipped, to_instant, to_local
 
 MIDNIGHT = time()
 
@@ -175,7 +175,7 @@ def _on_the_clock(local: datetime, zone: str) -> datetime | None:
 def _opening(day: date, around: Around) -> list[Span]:
     if any(around.care.opening.days.values()) or around.care.opening.exception(day):
         return [
-            Span(at_time(day, one.start, around.zone), at_time(day, one.end, around.zone))
+            Span(at_or_when_skipped(day, one.start, around.zone), at_or_when_skipped(day, one.end, around.zone))
             for one in around.care.hours_on(day)
         ]
     if around.care.closed(day):
@@ -186,7 +186,10 @@ def _opening(day: date, around: Around) -> list[Span]:
 
 def _stretches(day: date, hours: OpeningHours, around: Around) -> list[Span]:
     """Somebody's own hours on a day."""
-    return [Span(at_time(day, one.start, around.zone), at_time(day, one.end, around.zone)) for one in hours.on(day)]
+    return [
+        Span(at_or_when_skipped(day, one.start, around.zone), at_or_when_skipped(day, one.end, around.zone))
+        for one in hours.on(day)
+    ]
 
 
 def merged(spans: Iterable[Span]) -> list[Span]:

@@ -240,7 +240,8 @@ class Turn:
 
     def render(self, body: str) -> str:
         try:
-            return render(body, self.facts, self.about)
+            by = self.state.by
+            return render(body, self.facts, {**self.about, "causer": by} if by else self.about)
         except BadTemplate as error:
             error.step = self.place
             raise

@@ -56,6 +56,11 @@ FIELDS = (
     MergeField("appointment.link", "link to confirm, move or cancel the appointment"),
     MergeField("deal.name", "name of the deal"),
     MergeField("deal.stage", "stage of the deal"),
+    MergeField("deal.pipeline", "pipeline of the deal"),
+    MergeField("deal.worth", "what the deal is worth"),
+    MergeField("deal.owner", "owner of the deal"),
+    MergeField("causer.name", "whoever of the team caused it"),
+    MergeField("causer.first_name", "first name of whoever of the team caused it"),
 )
 PATHS = {field.path: field for field in FIELDS}
 MADE_UP = "(link to the appointment)"  # in the place of its address, where the appointment is made up
@@ -164,7 +169,8 @@ def _pieces(body: str) -> tuple[Piece, ...]:
 
 
 def render(body: str, facts: Facts, about: Mapping[str, str] | None = None) -> str:
-    """The body as this contact would read it; `about` names the appointment and deal it is about, if any.
+    """The body as this contact would read it; `about` names the appointment and deal it is about, if any, and whoever of the team
+    caused it (`causer`).
     Raises BadTemplate.
 
     Words with plain merge fields are put together here, which is many times quicker than Liquid and gives the same
@@ -255,6 +261,8 @@ def _names(facts: Facts, about: Mapping[str, str] | None) -> dict[str, dict[str,
             "signature": member.signature or member.name,
         },
     }
+    if causer := (about or {}).get("causer", ""):
+        names["causer"] = {"name": causer, "first_name": causer.split(" ")[0]}
     return names | _about(facts, about) if contact.appointments or contact.deals else names
 
 
@@ -315,7 +323,13 @@ def _about(facts: Facts, about: Mapping[str, str] | None) -> dict[str, dict[str,
             "link": appointment.link or MADE_UP,
         }
     if deal:
-        known["deal"] = {"name": deal.name, "stage": deal.stage}
+        known["deal"] = {
+            "name": deal.name,
+            "stage": deal.stage,
+            "pipeline": deal.pipeline,
+            "worth": f"{deal.value.normalize():f}" if deal.value else "",
+            "owner": deal.owner,
+        }
     return known
 
 

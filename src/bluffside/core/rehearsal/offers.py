@@ -12,6 +12,7 @@ from bluffside.core.steps.wait_for_reply import WaitForReply
 from bluffside.core.triggers import Trigger
 from bluffside.core.triggers.appointment import AppointmentHappening
 from bluffside.core.triggers.deal import DealHappening
+from bluffside.core.triggers.deal_rests import DealRests
 from bluffside.core.triggers.field_changed import FieldChanged
 from bluffside.core.triggers.form_sent import FormSent
 from bluffside.core.triggers.keyword_texted import KeywordTexted
@@ -65,6 +66,21 @@ def appointment_types(workflow: Workflow) -> Sequence[str]:
 
 def _act(on: Trigger, local: datetime) -> Mapping[str, Any] | None:
     """What makes a trigger true; None for what comes by time alone."""
+    return _of_deals(on) or _of_people(on, local)
+
+
+def _of_deals(on: Trigger) -> Mapping[str, Any] | None:
+    match on:
+        case StageChanged():
+            return {"stage": on.into, "pipeline": on.pipeline, **({"by": on.by.member} if on.by.who == "only" else {})}
+        case DealRests():
+            return {"rests": on.stage, "pipeline": on.pipeline}
+        case DealHappening(what="won" | "lost" as what):
+            return {what: "", "pipeline": on.pipeline}
+    return None
+
+
+def _of_people(on: Trigger, local: datetime) -> Mapping[str, Any] | None:
     match on:
         case LinkClicked():
             return {"click": on.message, "url": on.url or "https://example.com/"}
@@ -84,10 +100,6 @@ def _act(on: Trigger, local: datetime) -> Mapping[str, Any] | None:
             return {"list": on.list}
         case FieldChanged():
             return {"field": on.field, "to": on.to or "something else"}
-        case StageChanged():
-            return {"stage": on.into, "pipeline": on.pipeline, **({"by": on.by.member} if on.by.who == "only" else {})}
-        case DealHappening(what="won" | "lost" as what):
-            return {what: "", "pipeline": on.pipeline}
         case TaskDone():
             return {"outcome": next(iter(on.outcomes), "reached"), "step": on.step}
         case OptedOut():

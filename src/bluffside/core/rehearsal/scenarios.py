@@ -119,7 +119,7 @@ def _event_data(act: Act, contact: SomeContact, zone: str) -> tuple[str, Mapping
             return "list.joined", {"list": act.list}
         case "field":
             return "field.changed", {"field": act.field, "old": "", "new": field_value(act.to)}
-        case "stage" | "won" | "lost":
+        case "stage" | "won" | "lost" | "rests":
             return _deal_data(act)
         case "bounce":
             return "message.bounced", {"channel": act.bounce, "message": act.message}
@@ -134,7 +134,7 @@ def _event_data(act: Act, contact: SomeContact, zone: str) -> tuple[str, Mapping
 
 def _deal_data(act: Act) -> tuple[str, Mapping[str, Any]]:
     """Which deal it is about is found when it happens (see happening.named)."""
-    kind = "stage.changed" if act.what == "stage" else f"deal.{act.what}"
+    kind = {"stage": "stage.changed", "rests": "deal.rested"}.get(act.what, f"deal.{act.what}")
     return kind, {"deal": "", "pipeline": act.pipeline, "stage": getattr(act, act.what), "old": ""}
 
 

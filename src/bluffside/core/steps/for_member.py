@@ -17,10 +17,10 @@ from bluffside.core.words import several
 
 
 class Assign(DocumentPart):
-    """Who gets it: the responsible member, whoever caused the enrolment (else the responsible member), a named
-    member, or the named ones in turn."""
+    """Who gets it: the responsible member, whoever caused the enrolment (who moved the deal), the owner of the deal it is about (of
+    both, else the responsible member), a named member, or the named ones in turn."""
 
-    to: Literal["responsible", "causer", "member", "in_turn"] = "responsible"
+    to: Literal["responsible", "causer", "owner", "member", "in_turn"] = "responsible"
     members: tuple[str, ...] = Field(default=(), max_length=50)
 
     def describe(self) -> str:
@@ -28,6 +28,7 @@ class Assign(DocumentPart):
         return {
             "responsible": "the responsible member",
             "causer": "whoever caused it",
+            "owner": "the owner of the deal",
             "member": named,
             "in_turn": f"{named} in turn",
         }[self.to]
@@ -36,6 +37,9 @@ class Assign(DocumentPart):
         if self.to == "causer":
             by = turn.state.by
             return Assignee("member", (by,)) if by else Assignee()
+        if self.to == "owner":
+            deal = turn.facts.contact.deal(turn.about.get("deal", ""))
+            return Assignee("member", (deal.owner,)) if deal and deal.owner else Assignee()
         return Assignee(self.to, self.members)
 
     def fault(self) -> str:

@@ -57,6 +57,20 @@ def at_time(day: date, moment: time, zone: str) -> datetime:
     return to_instant(datetime.combine(day, moment), zone)
 
 
+def at_or_when_skipped(day: date, moment: time, zone: str) -> datetime:
+    """That time of day as an instant; one that the clocks skip is the instant at which they do: hours that begin or end then have
+    nothing of what is not there."""
+    at = at_time(day, moment, zone)
+    gap = to_local(at, zone) - datetime.combine(day, moment)
+    if not gap:
+        return at
+    after, low, high = at.astimezone(zone_of(zone)).utcoffset(), at - gap, at
+    while high - low > timedelta(seconds=1):
+        middle = low + timedelta(seconds=(high - low) // timedelta(seconds=2))
+        low, high = (low, middle) if middle.astimezone(zone_of(zone)).utcoffset() == after else (middle, high)
+    return high
+
+
 def next_clock_change(after: datetime, zone: str, within: int = 400) -> date | None:
     """The next local day on which the zone's clocks change; None when they do not within so many days."""
     day = to_local(after, zone).date()

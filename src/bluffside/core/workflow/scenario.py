@@ -140,7 +140,7 @@ class SomeContact(DocumentPart):
 
 
 ACTS = (
-    "reply", "click", "form", "keyword", "lead", "tag", "untag", "list", "field", "stage", "won", "lost", "outcome",
+    "reply", "click", "form", "keyword", "lead", "tag", "untag", "list", "field", "stage", "won", "lost", "rests", "outcome",
     "book", "move", "cancel", "miss", "attend", "wait_for", "bounce", "opt_out", "read", "remove",
 )  # fmt: skip
 
@@ -149,7 +149,7 @@ class Act(DocumentPart):
     """One thing that happens to the contact in a scenario, `after` so long from the start, or `at` a local time.
 
     reply (with `channel`, `message`), click (a message's name, with `url`), form, keyword, lead (from a source), tag,
-    untag, list (is put on it), field (with `to`), stage, won, lost (the stage a deal comes to, with `pipeline`),
+    untag, list (is put on it), field (with `to`), stage, won, lost (the stage a deal comes to, with `pipeline`), rests (too long in a stage),
     outcome (of the task of the line `step`), book, move (a type of appointment, with its new `start`), cancel, miss,
     attend, wait_for (a place, on the waiting list of a type), bounce (on a channel), opt_out (of a channel), read (somebody has read what they wrote by `channel`, and
     finds that they go "on" or want "out"), remove (why). `by` is the member who does it.
@@ -169,6 +169,7 @@ class Act(DocumentPart):
     stage: str | None = None
     won: str | None = None
     lost: str | None = None
+    rests: str | None = None
     outcome: str | None = None
     book: str | None = None
     move: str | None = None

@@ -1,13 +1,12 @@
 """Deals: the table of a pipeline, making, moving, closing, changing them, and taking an act back."""
 
-from collections.abc import Iterable
 from datetime import date, datetime, time
 from decimal import Decimal
-from typing import Any, Literal
+from typing import Literal
 from uuid import UUID
 
 from django.db.models import Count, Sum
-from django.shortcuts import get_object_or_404
+from django.http import Http404
 from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 from pydantic import BaseModel, Field
@@ -158,18 +157,13 @@ class TakenBackOut(Schema):
     stays: list[str]
 
 
-class DealIn(Schema):
-    """What is named is put in the place of what there is."""
-
-    name: str | None = Field(default=None, max_length=200)
-    value: Decimal | None = Field(default=None, ge=0, le=10**11)
-    expected_on: date | None = None
-    owner: int | None = None
-
-
-def _pipeline(request: AccountRequest, name: str) -> Pipeline | None:
-    found = Pipeline.objects.filter(account=request.account).order_by("id")
-    return get_object_or_404(found, name=name) if name else found.first()
+def pipeline_called(request: AccountRequest, name: str) -> tuple[list[str], Pipeline | None]:
+    """The names of all, and the one that is meant: the first where none is named. 404."""
+    found = list(Pipeline.objects.select_related("account").filter(account=request.account).order_by("id"))
+    chosen = next((one for one in found if name in ("", one.name)), None)
+    if name and chosen is None:
+        raise Http404
+    return [one.name for one in found], chosen
 
 
 def team_of(account: Account) -> list[Person]:
@@ -185,8 +179,7 @@ def deals(
     """Of the account's first pipeline unless one is named. `whose`: 0 for nobody's; `whole`: a cell to be shown whole, as
     "<row>/<stage>"."""
     own, now = request.account, clock.now()
-    chosen = _pipeline(request, pipeline)
-    names = list(Pipeline.objects.filter(account=own).order_by("id").values_list("name", flat=True))
+    names, chosen = pipeline_called(request, pipeline)
     owners = [DealOwnerOut(id=one.pk, name=one.name) for one in team_of(own)]
     none = ClosedOut(count=0, worth=Decimal(0))
     if chosen is None:
@@ -232,7 +225,7 @@ def deals(
 def _deal_out(one: tide.Standing, own: Account, today: date, last: dict[int, tuple[str, datetime]]) -> DealOut:
     deal = one.deal
     return DealOut(
-        id=deal.pk, contact_id=deal.contact_id, contact=deal.contact.name, name=deal.name, value=deal.value,
+        id=deal.id, contact_id=deal.contact_id, contact=deal.contact, name=deal.name, value=deal.value,
         stage=deal.stage, owner=deal.owner_id, days=one.days, over=one.over,
         next=next_out(one.next, own, today, last.get(deal.contact_id)),
     )  # fmt: skip
@@ -292,23 +285,3 @@ def take_back(request: AccountRequest, account: Path[str], moved: UUID) -> Taken
     if not back and not left:
         raise HttpError(404, "There is nothing to take back any more.")
     return TakenBackOut(taken_back=back, left=left, stays=stays)
-
-
-@router.patch("deals/{int:deal_id}", response={204: None})
-def change(request: AccountRequest, account: Path[str], deal_id: int, given: DealIn) -> tuple[int, None]:
-    require(request, "people")
-    deal = get_object_or_404(Deal, account=request.account, pk=deal_id)
-    parts: dict[str, Any] = {name: getattr(given, name) for name in given.model_fields_set}
-    if parts.get("owner"):
-        parts["owner"] = _one_of(team_of(request.account), parts["owner"])
-    services.change_deal(
-        deal, {name: "" if name == "name" and said is None else said for name, said in parts.items()}, request.person
-    )
-    return 204, None
-
-
-def _one_of(people: Iterable[Person], number: int) -> Person:
-    found = next((one for one in people if one.pk == number), None)
-    if found is None:
-        raise HttpError(422, "Nobody of the team has that number.")
-    return found

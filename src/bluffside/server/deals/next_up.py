@@ -4,9 +4,10 @@ workflows do by themselves. Nothing is the most useful answer: then somebody has
 from collections import defaultdict
 from collections.abc import Collection, Iterator, Sequence
 from datetime import datetime
-from typing import Literal, NamedTuple
+from typing import Literal, NamedTuple, Protocol
 
 from django.db.models import F
+from django.db.models.fields.json import KT
 
 from bluffside.core.engine.turn import NEVER
 from bluffside.core.terms import CHANNEL_KINDS
@@ -14,9 +15,8 @@ from bluffside.core.timing.local import to_local
 from bluffside.server.diary.models import Appointment, Task
 from bluffside.server.diary.services import STANDING
 from bluffside.server.messaging.models import Message, Reply
-from bluffside.server.pipeline.models import Deal
 from bluffside.server.practice.models import Account
-from bluffside.server.workflows.models import Enrolment
+from bluffside.server.workflows.models import Enrolment, Workflow
 
 Sort = Literal["nothing", "task", "answer", "appointment", "waits", "goes on"]
 TASK = {"call": "calls", "letter": "writes a letter"}
@@ -37,19 +37,29 @@ class Next(NamedTuple):
 NOTHING = Next("nothing", None)
 
 
-def next_of(account: Account, deals: Sequence[Deal], now: datetime) -> dict[int, Next]:
+class ADeal(Protocol):
+    """What has to be known of one: a row, or what was read of it."""
+
+    @property
+    def id(self) -> int: ...
+    @property
+    def contact_id(self) -> int: ...
+    @property
+    def ref(self) -> str: ...
+
+
+def next_of(account: Account, deals: Sequence[ADeal], now: datetime) -> dict[int, Next]:
     """By the deal's id, of deals of one account, in a handful of queries however many they are."""
     coming: dict[int, list[Next]] = defaultdict(list)
-    contacts = {deal.contact_id for deal in deals}
-    for contact, one in _all(account, contacts, now):
-        coming[contact].append(one)
+    for contact, one in _all(account, {deal.contact_id for deal in deals}, now):
+        if one.at:
+            coming[contact].append(one)
+    for some in coming.values():
+        some.sort(key=lambda one: one.at or NEVER)
     return {
-        deal.pk: min(
-            (one for one in coming[deal.contact_id] if one.at and one.deal in ("", deal.ref)),
-            key=lambda one: one.at or NEVER, default=NOTHING,
-        )
+        deal.id: next((one for one in coming.get(deal.contact_id, ()) if not one.deal or one.deal == deal.ref), NOTHING)
         for deal in deals
-    }  # fmt: skip
+    }
 
 
 def _all(account: Account, contacts: Collection[int], now: datetime) -> Iterator[tuple[int, Next]]:
@@ -70,11 +80,12 @@ def _all(account: Account, contacts: Collection[int], now: datetime) -> Iterator
     for contact, at, kind in appointments.values_list("contact_id", "start", "type"):
         yield contact, Next("appointment", at, "", kind)
     inside = Enrolment.objects.filter(account=account, ended_at=None, paused_at=None, fault="", contact__any=contacts)
-    columns = ("contact_id", "until", "due_at", "listens", "about", "workflow_id", "workflow__name")
-    for contact, until, due, listens, about, workflow, name in inside.values_list(*columns):
+    names = dict(Workflow.objects.filter(account=account).values_list("id", "name"))
+    columns = ("contact_id", "until", "due_at", "listens", "workflow_id")
+    for contact, until, due, listens, workflow, deal in inside.values_list(*columns, KT("about__deal")):
         at = until if listens and until else due or until
         sort: Sort = "waits" if listens else "goes on"
-        yield contact, Next(sort, at, "", name, workflow, str(about.get("deal", "")))
+        yield contact, Next(sort, at, "", names.get(workflow, ""), workflow, deal or "")
 
 
 def _first(name: str | None) -> str:

@@ -6,11 +6,11 @@ from collections.abc import Callable
 from datetime import datetime, timedelta
 from decimal import Decimal
 from functools import partial
-from typing import Literal
+from typing import Any, Literal
 
 from bluffside.server.events.stream import Cause
 from bluffside.server.people.models import Contact
-from bluffside.server.pipeline import services, stages
+from bluffside.server.pipeline import about, services, stages
 from bluffside.server.pipeline.models import Deal
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
@@ -26,6 +26,10 @@ STAGES = (
 COURSES = (
     ("Start Sailing", 240), ("Start Sailing, two", 480), ("Better Sailing", 260), ("Dinghy five days", 420),
     ("Family week", 690), ("Sea week", 580), ("Junior Easter", 180), ("Own-boat coaching", 95),
+)  # fmt: skip
+NOTES = (
+    "Asked whether the dog may come.", "Wants it before the summer holidays.", "Sailed as a child. Can swim.",
+    "Is waiting for leave from work.", "Would rather have a weekend without racing.",
 )  # fmt: skip
 GOES_ON = 0.72  # of those in a stage; of the others each is lost, or rests
 
@@ -44,6 +48,9 @@ class CoursesSold:
         made = stages.make(self.account, PIPELINE, self.member, [name for name, *_ in STAGES])
         for name, means, rests, _ in STAGES:
             stages.change_stage(made.stages.get(name=name), {"means": means, "rest_days": rests}, self.member)
+        stages.change_stage(made.stages.get(name="Deposit due"), {"needs": ["value"]}, self.member)
+        about.make_field(self.account, "Boat", "choice", ["dinghy", "keelboat", "their own"])
+        about.make_field(self.account, "How many come", "number", [])
 
     def _asked_for(self) -> None:
         free = Contact.objects.filter(account=self.account, do_not_contact=False).exclude(deals__state=Deal.State.OPEN)
@@ -55,6 +62,20 @@ class CoursesSold:
         made = services.create_deal(
             self.chance.choice(people), PIPELINE, STAGES[0][0], name, Decimal(worth), Cause(actor=self.member), owner
         )
+        changes: dict[str, Any] = {"fields": {"How many come": Decimal(self.chance.choice((1, 1, 2, 2, 3, 4)))}}
+        if self.chance.random() < 0.7:  # a weekend of the weeks to come
+            changes["expected_on"] = (self.end + timedelta(days=self.chance.randrange(3, 120))).date()
+        services.change_deal(made, changes, self.member)
+        if self.chance.random() < 0.4:
+            about.write_note(made, self.chance.choice(NOTES), self.member)
+        others = [one for one in people if one.pk != made.contact_id]
+        if others and ("two" in name or "Family" in name):
+            about.put_in(
+                made,
+                self.chance.choice(others),
+                self.chance.choice(("comes along", "pays", "decides, too")),
+                self.member,
+            )
         self._plan(made.pk, 0)
 
     def _plan(self, deal: int, stage: int) -> None:

@@ -18,7 +18,7 @@ from bluffside.core.facts import TwoWay
 from bluffside.core.timing.local import at_time, to_local
 from bluffside.core.workflow.files import read_workflow
 from bluffside.server import moving_the_clock
-from bluffside.server.demo import elsewhere, settings, ways_in
+from bluffside.server.demo import elsewhere, scored, settings, ways_in
 from bluffside.server.demo.bookings import Bookings
 from bluffside.server.demo.cast import CONSULTANT, FIRST, LAST, PARTS, PASSWORD, PRACTICE, Part
 from bluffside.server.demo.courses_sold import CoursesSold
@@ -134,6 +134,8 @@ class _Life:
         if part.slug == "tern-harbour":
             ways_in.live(account, self.consultant, before_the_end, self.random)
             Bookings(account, self.consultant, self.at, self.end, random.Random(20260303)).live(self.start)  # noqa: S311
+            self.at(self.start + timedelta(minutes=10), partial(scored.set_up, account, self.consultant))
+            self.at(self.end - timedelta(minutes=50), partial(scored.think_again, account, self.consultant))
             CoursesSold(account, member, self.at, self.end, random.Random(20260305)).live(self.start)  # noqa: S311
         else:
             elsewhere.live(account, self.consultant, before_the_end)

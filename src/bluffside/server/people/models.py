@@ -112,7 +112,12 @@ class Contact(models.Model):
 
     @property
     def name(self) -> str:
-        return f"{self.first_name} {self.last_name}".strip() or self.email or as_written(self.mobile)
+        return said_of(self.first_name, self.last_name, self.email, self.mobile)
+
+
+def said_of(first: str, last: str, email: str, mobile: str) -> str:
+    """How a contact is called: by name, else by where they are reached."""
+    return f"{first} {last}".strip() or email or as_written(mobile)
 
 
 class FurtherAddress(models.Model):

@@ -9,6 +9,7 @@ from django.db.models.functions import Coalesce
 from bluffside.core import facts
 from bluffside.server import sql
 from bluffside.server.people.changes import Changed
+from bluffside.server.pipeline import stays
 from bluffside.server.pipeline.models import Deal
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account
@@ -54,3 +55,5 @@ def write_deals(account: Account, changed: Iterable[Changed]) -> None:
         " since = excluded.since, closed_at = CASE WHEN excluded.state = 'open' THEN NULL"
         " ELSE coalesce(pipeline_deal.closed_at, excluded.closed_at) END",
     )
+    if rows:
+        stays.follow(Deal.objects.filter(account=account, contact__any={row[1] for row in rows}), clock.now())

@@ -8,9 +8,12 @@ from uuid import UUID, uuid4
 
 from django.db import transaction
 
+from bluffside.core.words import several
 from bluffside.server import sql
 from bluffside.server.events.stream import WORLD, Cause, Happened, record
 from bluffside.server.people.models import Contact
+from bluffside.server.people.values import plain_value
+from bluffside.server.pipeline import stays
 from bluffside.server.pipeline.models import Deal, DealMove, Pipeline, Stage
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
@@ -35,10 +38,28 @@ def pipeline_of(account: Account, name: str) -> Pipeline:
     return found
 
 
-def check_stage(account: Account, pipeline: str, stage: str) -> None:
+def check_stage(account: Account, pipeline: str, stage: str) -> Stage:
     """Raises BadDeal when the account has no such pipeline, or that has no such stage."""
-    if not pipeline_of(account, pipeline).stages.filter(name=stage).exists():
+    found = pipeline_of(account, pipeline).stages.filter(name=stage).first()
+    if found is None:
         raise BadDeal(f"The pipeline “{pipeline}” has no stage “{stage}”.")
+    return found
+
+
+NEEDS = {"value": "what it is worth", "owner": "whose it is", "expected_on": "when it is expected"}
+
+
+def check_known(stage: Stage, deals: Sequence[Deal]) -> None:
+    """Raises BadDeal when something that must be known before a deal enters the stage is not."""
+    for deal in deals:
+        missing = [
+            NEEDS.get(one, f"“{one}”")
+            for one in stage.needs
+            if not (getattr(deal, one) if one in NEEDS else deal.fields.get(one) is not None)
+        ]
+        if missing:
+            whose = f"“{deal.name}”" if deal.name else f"the deal of {deal.contact.name}"
+            raise BadDeal(f"Before {whose} comes to “{stage.name}” it must be known {several(missing)}.")
 
 
 @transaction.atomic
@@ -47,16 +68,20 @@ def create_deal(
     owner: Person | None = None, although: bool = True,
 ) -> Deal:  # fmt: skip
     """`although`: also when they have an open one on that pipeline. Raises BadDeal, and HasOne."""
-    check_stage(contact.account, pipeline, stage)
+    into = check_stage(contact.account, pipeline, stage)
     Contact.objects.select_for_update().get(pk=contact.pk)  # two who make one at once are asked, too
     known = Deal.objects.filter(contact=contact, pipeline=pipeline, state=Deal.State.OPEN).first()
     if known and not although:
         raise HasOne(f"{contact.name} has “{known.name or known.stage}” open on {pipeline} already.")
     now = clock.now()
-    deal = Deal.objects.create(
+    deal = Deal(
         account=contact.account, contact=contact, ref=uuid4().hex, pipeline=pipeline, stage=stage,
         name=sql.plain(name).strip()[:200], value=value, owner=owner, created_at=now, since=now,
     )  # fmt: skip
+    if cause.actor:
+        check_known(into, [deal])
+    deal.save()
+    stays.follow(Deal.objects.filter(pk=deal.pk), now)
     data = {"deal": deal.ref, "pipeline": pipeline, "stage": stage, "name": deal.name}
     record(contact.account, [Happened("deal.created", contact.id, data, cause)])
     return deal
@@ -85,6 +110,7 @@ def _moved(rows: Sequence[Deal], stage: str, state: State, why: str, cause: Caus
             row.closed_at = None if state == "open" else now
         row.stage, row.state, row.why = into, Deal.State(state), why[:80] if state == "lost" else ""
     Deal.objects.bulk_update(rows, ["stage", "state", "since", "closed_at", "why"])
+    stays.follow(Deal.objects.filter(pk__in=[row.pk for row in rows]), now)
     return happened
 
 
@@ -104,7 +130,8 @@ def move_deals(account: Account, ids: Sequence[int], stage: str, state: State, b
     if len(rows) < len(set(ids)):
         raise BadDeal("One of these deals is not here any more. Nothing was moved.")
     for pipeline in {row.pipeline for row in rows} if stage else ():
-        check_stage(account, pipeline, stage)
+        into = check_stage(account, pipeline, stage)
+        check_known(into, [row for row in rows if row.pipeline == pipeline and row.stage != stage])
     go = [row for row in rows if (stage or row.stage, state) != (row.stage, row.state)]
     act, now = uuid4(), clock.now()
     DealMove.objects.bulk_create(
@@ -142,18 +169,22 @@ def take_back(account: Account, act: UUID, by: Person) -> list[DealMove]:
         one.taken_back_at = clock.now()
     Deal.objects.bulk_update([deals[one.deal_id] for one in done], ["stage", "state", "since", "closed_at", "why"])
     DealMove.objects.bulk_update(done, ["taken_back_at"])
+    stays.undo(done, clock.now())
     record(account, happened)
     return done
 
 
-CHANGES = ("name", "value", "expected_on", "owner")
+CHANGES = ("name", "value", "expected_on", "owner", "fields")
 
 
 @transaction.atomic
 def change_deal(deal: Deal, given: Mapping[str, Any], by: Person) -> Deal:
-    """`given`: any of CHANGES."""
+    """`given`: any of CHANGES; `fields`: of the account's own for deals, by name, typed (None: empty)."""
     row = Deal.objects.select_for_update(of=("self",)).select_related("account").get(id=deal.id)
     changed = []
+    if "fields" in given:
+        anew = row.fields | {name: plain_value(value) for name, value in given["fields"].items()}
+        given = {**given, "fields": {name: value for name, value in anew.items() if value not in (None, [])}}
     for name in CHANGES:
         if name in given and getattr(row, name) != given[name]:
             setattr(row, name, sql.plain(given[name]).strip()[:200] if name == "name" else given[name])

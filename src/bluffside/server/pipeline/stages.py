@@ -7,9 +7,10 @@ from django.db import transaction
 
 from bluffside.server import sql
 from bluffside.server.people import usages
-from bluffside.server.pipeline.models import Deal, Pipeline, Stage
-from bluffside.server.pipeline.services import BadDeal
-from bluffside.server.practice import audit
+from bluffside.server.pipeline import stays
+from bluffside.server.pipeline.models import Deal, DealStay, Pipeline, Stage
+from bluffside.server.pipeline.services import NEEDS, BadDeal
+from bluffside.server.practice import audit, clock
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.practice.naming import NotAName, free_name
 
@@ -32,12 +33,13 @@ def make(account: Account, name: str, by: Person | None, stages: Sequence[str] =
 
 @transaction.atomic
 def rename(pipeline: Pipeline, name: str, by: Person) -> None:
-    """In all that names it, deals among it. Raises NotAName, also when a workflow runs with the old one."""
+    """In all that names it, deals among it; versions that run answer to its former words. Raises NotAName."""
     old, new = pipeline.name, free_name(Pipeline, "pipeline", pipeline.account, name, pipeline.pk)[:80]
     if old == new:
         return
-    usages.give_name(pipeline.account, "pipeline", old, new, by)
-    Deal.objects.filter(account=pipeline.account, pipeline=old).update(pipeline=new)
+    usages.rename(pipeline.account, "pipeline", old, new, by)
+    for rows in (Deal, DealStay):
+        rows._default_manager.filter(account=pipeline.account, pipeline=old).update(pipeline=new)
     pipeline.name = new
     pipeline.save(update_fields=["name"])
     _noted(pipeline.account, by, "the name of a pipeline", old, new)
@@ -88,21 +90,33 @@ def _free(pipeline: Pipeline, name: str, own: int = 0) -> str:
 
 @transaction.atomic
 def change_stage(stage: Stage, given: Mapping[str, Any], by: Person) -> None:
-    """`given`: name, means, rest_days, position. Raises NotAName, also when a workflow runs with the old name."""
+    """`given`: name, means, rest_days, likely, needs, position. Raises NotAName."""
     account, pipeline = stage.account, stage.pipeline
     if "name" in given and (new := _free(pipeline, given["name"], stage.pk)) != stage.name:
         _rename(stage, new, by)
-    for field in ("means", "rest_days"):
+    for field, words in SAID.items():
         if field in given and given[field] != getattr(stage, field):
-            said = f"“{stage.name}” of “{pipeline.name}”: {'what it means' if field == 'means' else 'days it may rest there'}"
-            _noted(account, by, said, str(getattr(stage, field) or ""), str(given[field] or ""))
+            before, now = (_said(one) for one in (getattr(stage, field), given[field]))
+            _noted(account, by, f"“{stage.name}” of “{pipeline.name}”: {words}", before, now)
             setattr(stage, field, sql.plain(given[field]).strip()[:300] if field == "means" else given[field])
-    stage.save(update_fields=["means", "rest_days"])
+    stage.save(update_fields=list(SAID))
+    if "rest_days" in given:
+        stays.may_rest(stage, clock.now())
     if "position" in given:
         order = [one for one in pipeline.stages.select_for_update() if one.pk != stage.pk]
         order.insert(min(given["position"], len(order)), stage)
         for position, one in enumerate(order):
             Stage.objects.filter(pk=one.pk).update(position=position)
+
+
+SAID = {
+    "means": "what it means", "rest_days": "days it may rest there", "likely": "how many of a hundred are won from there",
+    "needs": "what must be known before",
+}  # fmt: skip
+
+
+def _said(value: Any) -> str:
+    return ", ".join(NEEDS.get(str(one), str(one)) for one in value) if isinstance(value, list) else str(value or "")
 
 
 def _rename(stage: Stage, new: str, by: Person) -> None:
@@ -115,8 +129,9 @@ def _rename(stage: Stage, new: str, by: Person) -> None:
                 f"Another pipeline has a stage “{old}”, too, and workflows or segments name it: call it otherwise there first."
             )
     else:
-        usages.give_name(account, "stage", old, new, by)
-    Deal.objects.filter(account=account, pipeline=stage.pipeline.name, stage=old).update(stage=new)
+        usages.rename(account, "stage", old, new, by)
+    for rows in (Deal, DealStay):
+        rows._default_manager.filter(account=account, pipeline=stage.pipeline.name, stage=old).update(stage=new)
     Stage.objects.filter(pk=stage.pk).update(name=new)
     stage.name = new
     _noted(account, by, f"the name of a stage of “{stage.pipeline.name}”", old, new)
@@ -135,7 +150,9 @@ def drop_stage(stage: Stage, into: Stage | None, by: Person) -> int:
     if not Stage.objects.filter(account=account, name=stage.name).exclude(pk=stage.pk).exists():
         _not_named(account, "stage", stage.name)
     if into:
+        ids = list(deals.values_list("pk", flat=True))
         deals.update(stage=into.name)
+        stays.follow(Deal.objects.filter(pk__in=ids), clock.now())
     stage.delete()
     for position, one in enumerate(pipeline.stages.all()):
         Stage.objects.filter(pk=one.pk).update(position=position)

@@ -10,6 +10,7 @@ class PracticeConfig(AppConfig):
 
         from bluffside.server.any_of import register
         from bluffside.server.practice.pulse import watch
+        from bluffside.server.timestamps import read_natively
 
         register()
 
@@ -25,3 +26,4 @@ class PracticeConfig(AppConfig):
             )
         )
         connection_created.connect(watch, dispatch_uid="the pulse of accounts")
+        connection_created.connect(read_natively, dispatch_uid="instants read natively")

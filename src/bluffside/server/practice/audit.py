@@ -24,6 +24,7 @@ Area = Literal[
     "connections",
     "appointments",
     "pipelines",
+    "score",
     "publishing",
     "exports",
     "erasures",

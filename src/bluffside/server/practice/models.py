@@ -62,6 +62,9 @@ class Account(models.Model):
     booking_pages = models.JSONField(
         default=dict, db_default={}, help_text="tokens of pages that are open, by type of appointment"
     )
+    names_changed = models.PositiveIntegerField(
+        default=0, db_default=0, help_text="how often something that runs was given another name (workflows.versions)"
+    )
     trying_out = models.BooleanField(
         default=False, db_default=False, help_text="not live yet: messages reach its own team alone"
     )

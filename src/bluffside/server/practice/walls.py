@@ -19,6 +19,17 @@ from django.db import connection
 from bluffside.server.practice import pulse
 from bluffside.server.practice.models import Account, Person
 
+_names_changed: dict[int, int] = {}
+
+
+def names_changed(account_id: int) -> int:
+    """`Account.names_changed` as it was when this process entered the account last: whoever enters has just read its row."""
+    return _names_changed.get(account_id, 0)
+
+
+def note_names(account: Account) -> None:
+    _names_changed[account.id] = max(account.names_changed, names_changed(account.id))
+
 
 def _set(name: str, value: str) -> None:
     with connection.cursor() as cursor:
@@ -27,6 +38,9 @@ def _set(name: str, value: str) -> None:
 
 
 def enter(*accounts: Account | int) -> None:
+    for one in accounts:
+        if isinstance(one, Account):
+            note_names(one)
     _set("accounts", ",".join(str(one.id if isinstance(one, Account) else one) for one in accounts))
 
 

@@ -169,6 +169,8 @@ def _start(account: Account, kind: str, events: Sequence[Recorded]) -> None:
         for workflow in {one.id: one for one in (*fitting, *candidates[""])}.values():
             if kind == "workflow.handed_over" and event.data["workflow"] != workflow.name:
                 continue
+            if workflow.id not in event.data.get("starts", (workflow.id,)):
+                continue  # the score was counted anew, and somebody has said what starts by that
             if trigger := started_by(document_of(workflow), core_event, case):
                 about = tuple(trigger.about(core_event).items())
                 cause = Cause(None, event.enrolment_id, event.depth)

@@ -11,7 +11,6 @@ from pydantic import Field
 from bluffside.core.engine.state import STAYS_FINISHED
 from bluffside.core.engine.turn import NEVER
 from bluffside.core.workflow.document import walk
-from bluffside.core.workflow.files import parse_workflow
 from bluffside.core.workflow.moving import to_come
 from bluffside.server.people.api import contact_of
 from bluffside.server.practice import clock
@@ -21,7 +20,7 @@ from bluffside.server.workflows.api import local_moment
 from bluffside.server.workflows.facts import load_facts
 from bluffside.server.workflows.models import Enrolment
 from bluffside.server.workflows.story import story_of
-from bluffside.server.workflows.versions import program_of
+from bluffside.server.workflows.versions import program_of, reading
 
 router = Router(tags=["enrolments"], auth=InAccount())
 
@@ -77,7 +76,7 @@ class Why(Schema):
 
 def enrolment_row(request: AccountRequest, row: Enrolment, sentences: dict[int, dict[str, str]]) -> EnrolmentRow:
     if row.version_id not in sentences:
-        document = parse_workflow(row.version.document)
+        document = reading(row.version)
         sentences[row.version_id] = {step.id: step.describe() for step in walk(document.steps)}
     return EnrolmentRow(
         id=row.id,
@@ -128,7 +127,7 @@ def score_now(request: AccountRequest, account: Path[str], contact_id: int) -> S
 @router.get("enrolments/{int:enrolment_id}/lines", response=list[LineOf])
 def lines_of(request: AccountRequest, account: Path[str], enrolment_id: int) -> list[LineOf]:
     """The lines of the version that somebody is in, to which they can be moved."""
-    document = parse_workflow(_enrolment(request, enrolment_id).version.document)
+    document = reading(_enrolment(request, enrolment_id).version)
     return [LineOf(id=step.id, words=step.describe()) for step in walk(document.steps)]
 
 

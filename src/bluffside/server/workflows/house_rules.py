@@ -11,14 +11,12 @@ from bluffside.core.care.house import Care
 from bluffside.core.care.in_words import NAMES, care_in_words
 from bluffside.core.channels.answers import keyword, read
 from bluffside.core.channels.keywords import plain
-from bluffside.core.scoring.rules import ScoreRules
 from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.people.queries import account_facts
 from bluffside.server.practice import audit
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.practice.refusals import BadFields
-from bluffside.server.workflows import scoring
 
 router = Router(tags=["house rules"], auth=InAccount())
 AREA_OF: dict[str, audit.Area] = {
@@ -101,18 +99,3 @@ def put_care(request: AccountRequest, account: Path[str], care: Care) -> Care:
 def patch_care(request: AccountRequest, account: Path[str], given: CareParts) -> Care:
     require(request, "set-up")
     return change_care(request.account, given.parts, request.person)
-
-
-@router.get("score-rules", response=ScoreRules)
-def get_score_rules(request: AccountRequest, account: Path[str]) -> ScoreRules:
-    return scoring.rules_of(request.account) or ScoreRules()
-
-
-@router.put("score-rules", response=ScoreRules)
-def put_score_rules(request: AccountRequest, account: Path[str], rules: ScoreRules) -> ScoreRules:
-    """From now on, points are earned by these; what was earned stays."""
-    require(request, "workflows")
-    with transaction.atomic():
-        scoring.set_rules(request.account, rules)
-        record(request.account, [Happened("score-rules.changed", None, {}, Cause(actor=request.person))])
-    return rules

@@ -28,7 +28,7 @@ class Workflow(models.Model):
 
 
 class Version(models.Model):
-    """A document as it was published. Never changed."""
+    """A document as it was published. Never changed; what it names may be called otherwise since (`versions.reading`)."""
 
     account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
     workflow = models.ForeignKey(Workflow, models.CASCADE, related_name="versions")
@@ -36,6 +36,9 @@ class Version(models.Model):
     document = models.JSONField()
     published_at = models.DateTimeField()
     published_by = models.ForeignKey(Person, models.SET_NULL, null=True, related_name="+")
+    called = models.JSONField(
+        default=list, db_default=[], help_text="[kind, name in the document, name now]: it answers to its former words"
+    )
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["workflow", "number"], name="version_numbered_once")]

@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from functools import lru_cache
 
 from bluffside.core.conditions import Need
+from bluffside.core.events import SUBJECTS
 from bluffside.core.scoring.rules import ScoreRules
 from bluffside.core.scoring.sheet import Score
 from bluffside.server.events.stream import Happened, Recorded, listen, record
@@ -12,6 +13,9 @@ from bluffside.server.people.models import Contact
 from bluffside.server.people.values import plain_score
 from bluffside.server.practice.models import Account
 from bluffside.server.workflows.facts import load_facts
+
+# What may change who somebody is: points for that are looked at again. What comes by time alone is at the next of these.
+WHO_THEY_ARE = ("tag.", "field.", "list.", "consent.", "deal.", "stage.", "appointment.", "contact.", "quiet.")
 
 
 @lru_cache(maxsize=1_000)
@@ -27,7 +31,10 @@ def set_rules(account: Account, rules: ScoreRules) -> None:
     """From now on, points are earned by these rules. What was earned stays."""
     account.score_rules = rules.model_dump(mode="json")
     account.save(update_fields=["score_rules"])
-    listen(account, {kind for rule in rules.doing for kind in rule.on.listens_to})
+    kinds = {kind for rule in rules.doing for kind in rule.on.listens_to}
+    if rules.being:
+        kinds |= {kind for kind in SUBJECTS if kind.startswith(WHO_THEY_ARE)}
+    listen(account, kinds)
 
 
 def earn(account: Account, events: Sequence[Recorded]) -> None:
@@ -66,7 +73,8 @@ def earn(account: Account, events: Sequence[Recorded]) -> None:
         changed.append((event.contact_id or 0, earned))
         old, new = score.at(event.at), earned.at(event.at)
         if old != new:
-            happened.append(Happened("score.changed", event.contact_id, {"old": old, "new": new}))
+            data = {"old": old, "new": new, "made_of": plain_score(earned)}
+            happened.append(Happened("score.changed", event.contact_id, data))
     if changed:
         scores = dict(changed)  # the last of each
         rows = [Contact(id=id, score=plain_score(score)) for id, score in scores.items()]

@@ -13,7 +13,7 @@ from bluffside.server.practice.models import Account, Person
 from bluffside.server.workflows import writing
 from bluffside.server.workflows.models import Enrolment, Workflow
 from bluffside.server.workflows.scoring import rules_of, set_rules
-from bluffside.server.workflows.versions import published_document
+from bluffside.server.workflows.versions import SUBJECTS, answer_to, published_document
 
 
 class Workflows:
@@ -42,7 +42,10 @@ class Workflows:
                     yield Use("message", title, "workflow", *here, said[step.id], False, step.id)
 
     def rename(self, account: Account, kind: str, old: str, new: str, by: Person) -> None:
-        """In the drafts: what is published goes on as it is until somebody publishes."""
+        """In the drafts. Versions that run answer to the former words of a stage or pipeline; of what else there is, nothing that
+        runs has another name (`people.usages.give_name`)."""
+        if kind in SUBJECTS:
+            answer_to(account, kind, old, new)
         for workflow in Workflow.objects.filter(account=account, archived_at=None):
             document = parse_workflow(workflow.draft)
             changed = renamed(document, {(kind, old): new})

@@ -11,7 +11,6 @@ from bluffside.core.messages.merge import BadTemplate
 from bluffside.core.rehearsal.scenarios import play_all
 from bluffside.core.workflow.differences import Row, differences, side_by_side
 from bluffside.core.workflow.document import Workflow as Document
-from bluffside.core.workflow.files import parse_workflow
 from bluffside.core.workflow.program import GoesRoundTooOften
 from bluffside.server.events.stream import Cause
 from bluffside.server.people.queries import account_facts
@@ -21,6 +20,7 @@ from bluffside.server.workflows import enrolling, moving, writing
 from bluffside.server.workflows.api import WorkflowOut, workflow_of, workflow_out
 from bluffside.server.workflows.audience import matching
 from bluffside.server.workflows.models import Version, Workflow
+from bluffside.server.workflows.versions import reading
 
 router = Router(tags=["versions"], auth=InAccount())
 
@@ -143,7 +143,7 @@ def _publish(request: AccountRequest, workflow: Workflow, asked: PublishIn) -> P
     moved = moving.move_all(workflow, version, request.person) if asked.inside == "move" else 0
     enrolled = 0
     if asked.enrol:
-        who = _matching(workflow, parse_workflow(version.document))
+        who = _matching(workflow, reading(version))
         why = f"matched already, enrolled by {request.person.name}"
         cause, by = Cause(actor=request.person), request.person.name
         enrolled = len(enrolling.enrol(workflow, who, why, cause, by=by).contact_ids)
@@ -161,7 +161,7 @@ def versions(request: AccountRequest, account: Path[str], workflow_id: int) -> l
     rows: list[VersionRow] = []
     before: Document | None = None
     for version in workflow.versions.select_related("published_by").order_by("number"):
-        document = parse_workflow(version.document)
+        document = reading(version)
         rows.append(
             VersionRow(
                 number=version.number,
@@ -182,14 +182,12 @@ def beside(
 ) -> Beside:
     """A version beside another one, or beside the draft."""
     workflow = workflow_of(request, workflow_id)
-    old = parse_workflow(_version(workflow, number).document)
-    new = parse_workflow(_version(workflow, other).document) if other else writing.draft_of(workflow)
+    old = reading(_version(workflow, number))
+    new = reading(_version(workflow, other)) if other else writing.draft_of(workflow)
     return Beside(sentences=differences(old, new), rows=side_by_side(old, new))
 
 
 @router.get("workflows/{int:workflow_id}/versions/{int:number}", response=VersionOut)
 def one_version(request: AccountRequest, account: Path[str], workflow_id: int, number: int) -> VersionOut:
     """The script as it was published: what the page goes back to, by a change that can be undone."""
-    return VersionOut(
-        number=number, document=parse_workflow(_version(workflow_of(request, workflow_id), number).document)
-    )
+    return VersionOut(number=number, document=reading(_version(workflow_of(request, workflow_id), number)))

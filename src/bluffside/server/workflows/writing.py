@@ -22,7 +22,7 @@ from bluffside.server.workflows import dated, names
 from bluffside.server.workflows.audience import people_of
 from bluffside.server.workflows.models import Start, Version, Workflow
 from bluffside.server.workflows.signals import heard_by
-from bluffside.server.workflows.versions import program_of, published_document
+from bluffside.server.workflows.versions import program_of, published_document, reading
 
 
 class ChangedElsewhere(Exception):
@@ -150,9 +150,9 @@ def archive(workflow: Workflow, away: bool, by: Person) -> None:
 
 def unpublished_changes(workflow: Workflow) -> list[str]:
     """In sentences; empty when the draft is what runs, or nothing runs yet."""
-    if workflow.published is None or workflow.published.document == workflow.draft:
+    if workflow.published is None or (workflow.published.document == workflow.draft and not workflow.published.called):
         return []
-    return differences(parse_workflow(workflow.published.document), draft_of(workflow))
+    return differences(reading(workflow.published), draft_of(workflow))
 
 
 @transaction.atomic

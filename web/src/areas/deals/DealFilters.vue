@@ -5,7 +5,8 @@ import type { LocationQuery } from "vue-router";
 import type { Schemas } from "@/api/client";
 import WordPart from "@/shared/settings/WordPart.vue";
 
-defineProps<{ data: Schemas["DealsOut"]; query: LocationQuery }>();
+type Known = Pick<Schemas["DealsOut"], "owners" | "nothing" | "longer" | "mine" | "me">;
+defineProps<{ data: Known; query: LocationQuery }>();
 const emit = defineEmits<{ ask: [what: Record<string, string | undefined>] }>();
 const toggle = (name: string, value: string, now: unknown) => emit("ask", { [name]: now === value ? undefined : value });
 </script>
@@ -30,7 +31,7 @@ const toggle = (name: string, value: string, now: unknown) => emit("ask", { [nam
         type="number"
         empty="nothing"
         :least="0"
-        @keep="emit('ask', { least: Number($event) > 0 ? $event : undefined })" />, read down by what happens next.
+        @keep="emit('ask', { least: Number($event) > 0 ? $event : undefined })" />.
     </p>
     <span class="grow" />
     <BButton variant="link" :aria-pressed="query.only === 'nothing'" @click="toggle('only', 'nothing', query.only)"

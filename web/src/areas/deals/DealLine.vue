@@ -28,7 +28,7 @@ const byPerson = (sort: string) => ["nothing", "task", "answer"].includes(sort);
     @dragstart="$emit('drag', $event)">
     <p class="a">
       <span v-if="picked" class="sea" aria-hidden="true">✓</span><span v-if="picked" class="visually-hidden">picked: </span>
-      <RouterLink class="who" :to="{ name: 'contact', params: { contact: deal.contact_id } }" tabindex="-1">{{ deal.contact }}</RouterLink>
+      <RouterLink class="who" :to="{ name: 'deal', params: { deal: deal.id } }" tabindex="-1">{{ deal.contact }}</RouterLink>
       <span class="what">{{ deal.name }}</span><span class="fig">{{ money(Number(deal.value), currency) }}</span>
     </p>
     <p class="b">

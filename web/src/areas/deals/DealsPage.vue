@@ -20,6 +20,7 @@ import { takeBack, tell } from "@/ui/told";
 import { many, money } from "@/ui/words";
 import DealFilters from "./DealFilters.vue";
 import DealLine from "./DealLine.vue";
+import DealWays from "./DealWays.vue";
 import { useMoving, whom, type To } from "@/shared/deals/useMoving";
 import { rowWords } from "@/shared/deals/nextWords";
 import { shown } from "./shown";
@@ -110,7 +111,7 @@ const ACTS: Record<string, () => void> = {
   ArrowUp: () => step(-1),
   ArrowRight: () => next.value && void go({ stage: next.value }),
   ArrowLeft: () => before.value && void go({ stage: before.value }),
-  Enter: () => current.value && void router.push({ name: "contact", params: { contact: current.value.contact_id } }),
+  Enter: () => current.value && void router.push({ name: "deal", params: { deal: current.value.id } }),
   w: () => some.value.length && void go({ state: "won" }),
   l: () => some.value.length && may("people") && (asking.value = "lost"),
   e: () => some.value.length && may("people") && (asking.value = "enrol"),
@@ -163,6 +164,7 @@ function enrolled(said: string) {
       >
       <BButton v-if="may('people') && data?.pipeline" variant="primary" @click="asking = 'new'">New deal</BButton>
     </PageHead>
+    <DealWays />
     <ReadState :of="reading" what="Deals">
       <EmptyState v-if="data && !data.pipeline"
         >There is no pipeline yet, and so no stage for a deal to stand in.<template v-if="may('set-up')">

@@ -2,36 +2,28 @@
 /** A contact's deals: what each is worth, where it stands, what happens next; moved, won or lost; who moved it when. */
 import { computed, defineAsyncComponent, ref } from "vue";
 
-import { api, ok, type Schemas } from "@/api/client";
-import { useRead, useTouched } from "@/queries/account";
-import { useAccount, useAccountDetails } from "@/queries/session";
+import type { Schemas } from "@/api/client";
+import { useRead } from "@/queries/account";
+import { useAccountDetails } from "@/queries/session";
+import DealSentence from "@/shared/deals/DealSentence.vue";
 import { useMoving, type To } from "@/shared/deals/useMoving";
 import { whatNext, whenNext } from "@/shared/deals/nextWords";
-import WordPart from "@/shared/settings/WordPart.vue";
 import ReadState from "@/ui/ReadState.vue";
-import { usePending } from "@/ui/usePending";
 import { many, money } from "@/ui/words";
 
 const NewDealAsk = defineAsyncComponent(() => import("@/shared/deals/NewDealAsk.vue"));
 const LostAsk = defineAsyncComponent(() => import("@/shared/deals/LostAsk.vue"));
 type One = Schemas["ContactDealOut"];
 const props = defineProps<{ contact: Schemas["ContactRow"]; may: boolean }>();
-const account = useAccount();
-const touched = useTouched();
 const { data: details } = useAccountDetails();
 const { data: all, ...read } = useRead("/contacts/{contact_id}/deals", () => ({ path: { contact_id: props.contact.id } }), { live: true });
-const { act, pending } = usePending();
-const { move } = useMoving();
+const { move, pending } = useMoving();
 const now = computed(() => details.value?.local_now ?? "");
 const open = computed(() => all.value?.deals.filter((one) => one.state === "open") ?? []);
 const closed = computed(() => all.value?.deals.filter((one) => one.state !== "open") ?? []);
 const asking = ref(false);
 const losing = ref<One>();
 const worth = (one: One) => money(Number(one.value), all.value?.currency ?? "GBP");
-const owners = computed(() => [
-  { value: "", words: "nobody’s" },
-  ...(all.value?.owners ?? []).map((one) => ({ value: String(one.id), words: `${one.name}’s` })),
-]);
 const moved = (one: Schemas["DealMoveOut"]) =>
   `${one.at}, ${one.by}: ${one.state === "open" ? `from ${one.out_of} to ${one.stage}` : one.state}${one.back ? ", taken back" : ""}`;
 const about = (one: One) => ({ id: one.id, contact: props.contact.name, stage: one.stage });
@@ -39,53 +31,19 @@ async function go(one: One, to: To) {
   losing.value = undefined;
   await move([about(one)], to);
 }
-async function set(one: One, body: Schemas["DealIn"]) {
-  const path = { account: account.value, deal_id: one.id };
-  await act(() => ok(api.PATCH("/api/accounts/{account}/deals/{deal_id}", { params: { path }, body })));
-  void touched("/contacts/{contact_id}/deals");
-}
 </script>
 
 <template>
   <h2>Deals</h2>
   <ReadState :of="read" what="Deals">
     <div v-for="one in open" :key="one.id" class="note deal">
-      <p>
-        <WordPart
-          :value="one.name"
-          :label="`What the deal ${one.name} is about`"
-          empty="without a name"
-          :disabled="!may"
-          @keep="set(one, { name: $event })" />, worth
-        <WordPart
-          :value="Number(one.value) || ''"
-          type="number"
-          :label="`What ${one.name} is worth`"
-          empty="nothing yet"
-          :least="0"
-          :disabled="!may"
-          @keep="set(one, { value: $event || '0' })" />, in
-        <WordPart
-          :value="one.stage"
-          :label="`The stage of ${one.name}`"
-          :choices="one.stages.map((stage) => ({ value: stage, words: stage }))"
-          :disabled="!may || pending"
-          @keep="go(one, { stage: $event })" />
-        of {{ one.pipeline }}, {{ one.days ? `for ${many(one.days, "day")}` : "since today" }}. It is
-        <WordPart
-          :value="String(one.owner ?? '')"
-          :label="`Whose ${one.name} is`"
-          :choices="owners"
-          :disabled="!may"
-          @keep="set(one, { owner: $event ? Number($event) : null })" />, expected
-        <WordPart
-          :value="one.expected_on ?? ''"
-          type="date"
-          :label="`When ${one.name} is expected`"
-          empty="some day"
-          :disabled="!may"
-          @keep="set(one, { expected_on: $event || null })" />.
-      </p>
+      <DealSentence
+        :deal="one"
+        :stages="one.stages"
+        :owners="all?.owners ?? []"
+        :may="may"
+        :busy="pending"
+        @move="go(one, { stage: $event })" />
       <p class="small">
         Next: <b :class="{ thrift: one.next.sort === 'nothing' }">{{ whatNext(one.next) }}</b>{{
           whenNext(one.next, "later", now) ? `, ${whenNext(one.next, "later", now)}` : ""
@@ -93,6 +51,7 @@ async function set(one: One, body: Schemas["DealIn"]) {
       </p>
       <p v-if="may" class="small acts">
         <BButton variant="link" :aria-label="`Won: ${one.name}`" :disabled="pending" @click="go(one, { state: 'won' })">Won</BButton>
+        <RouterLink :to="{ name: 'deal', params: { deal: one.id } }" :aria-label="`Its page: ${one.name}`">Its page</RouterLink>
         <BButton variant="link" :aria-label="`Lost… ${one.name}`" :disabled="pending" @click="losing = one">Lost…</BButton>
       </p>
       <details v-if="one.moves.length">

@@ -16,6 +16,8 @@ import ReadState from "@/ui/ReadState.vue";
 import { tell } from "@/ui/told";
 import { usePending } from "@/ui/usePending";
 import { cut, many } from "@/ui/words";
+import DealFields from "./DealFields.vue";
+import NeedsPart from "./NeedsPart.vue";
 
 type All = Schemas["PipelineOut"][];
 type Stage = Schemas["StageOut"];
@@ -23,8 +25,9 @@ const account = useAccount();
 const rights = useMay();
 const may = computed(() => rights("set-up"));
 const { data: all, ...read } = useRead("/set-up/pipelines");
+const { data: about } = useRead("/set-up/deal-fields");
 const answered = useAnswered("/set-up/pipelines");
-const { pending, act } = usePending();
+const { pending, act } = usePending({ inTurn: true });
 const path = computed(() => ({ account: account.value }));
 const name = ref("");
 const added = ref<Record<number, string>>({});
@@ -130,7 +133,24 @@ function askOut(stage: Stage, stages: Stage[]) {
               :disabled="!may"
               @keep="setStage(stage.id, { rest_days: $event === '' ? null : Number($event) })" /><template v-if="stage.rest_days !== null">
               {{ stage.rest_days === 1 ? "day" : "days" }}</template
-            >.
+            >. From there
+            <WordPart
+              :value="stage.likely"
+              type="number"
+              :label="`${stage.name}: how many of a hundred are won from there`"
+              :empty="stage.closed ? `${Math.round((100 * stage.won) / stage.closed)} as counted` : 'not known how many'"
+              :least="0"
+              :most="100"
+              :disabled="!may"
+              @keep="setStage(stage.id, { likely: $event === '' ? null : Number($event) })" />
+            of a hundred are won<span v-if="stage.closed" class="soft"> ({{ stage.won }} of {{ stage.closed }} so far)</span>. A deal comes
+            there
+            <NeedsPart
+              :value="stage.needs"
+              :label="`${stage.name}: what must be known before`"
+              :needs="about?.needs ?? []"
+              :disabled="!may"
+              @keep="setStage(stage.id, { needs: $event })" />.
             <template #depends
               >{{ many(stage.deals, "open deal")
               }}<template v-if="may">
@@ -175,6 +195,7 @@ function askOut(stage: Stage, stages: Stage[]) {
             <template #depends>Reasons to choose from, by comma. What was said of deals that are lost already stays.</template></SetLine
           >
         </template>
+        <DealFields :may="may" />
         <EmptyState v-if="!all.length">No pipeline yet. Name one, like “Courses”; it begins with three stages.</EmptyState>
         <form v-if="may" class="row new" @submit.prevent="make">
           <FormRow label="Another pipeline"><BFormInput v-model.trim="name" maxlength="80" /></FormRow>

@@ -14,6 +14,7 @@ const CHAPTERS: [name: string, words: string][] = [
   ["consent", "Consent"],
   ["appointments", "Appointments"],
   ["pipelines", "Pipelines"],
+  ["score", "Lead score"],
   ["team", "The team"],
   ["connections", "Connections"],
   ["changes", "What changed"],

@@ -19,6 +19,7 @@ export const setUp: RouteRecordRaw[] = [
         component: () => import("./AppointmentsPage.vue"),
       },
       { path: "pipelines", name: "pipelines", meta: { title: "Pipelines" }, component: () => import("./PipelinesPage.vue") },
+      { path: "score", name: "score", meta: { title: "Lead score" }, component: () => import("./ScorePage.vue") },
       { path: "team", name: "team", meta: { title: "The team" }, component: () => import("./TeamPage.vue") },
       { path: "connections", name: "connections", meta: { title: "Connections" }, component: () => import("./ConnectionsPage.vue") },
       { path: "live", name: "live", meta: { title: "Going live" }, component: () => import("./LivePage.vue") },

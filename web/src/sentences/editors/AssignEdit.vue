@@ -20,6 +20,7 @@ function set(typed: string) {
   <select v-model="assign.to" :aria-label="label">
     <option value="responsible">the responsible member</option>
     <option value="causer">whoever caused it</option>
+    <option value="owner">the owner of the deal</option>
     <option value="member">a member</option>
     <option value="in_turn">members in turn</option>
   </select>

@@ -35,7 +35,7 @@ export function rowWords(row: Row, now: string): string {
 }
 
 /** How long it is here; and by how much too long. */
-export function howLong(deal: Schemas["DealOut"]): string {
+export function howLong(deal: Pick<Schemas["DealOut"], "days" | "over">): string {
   const here = deal.days ? many(deal.days, "day") : "since today";
   return deal.over ? `${here}, ${deal.over} over` : here;
 }

@@ -41,7 +41,7 @@ export function useMoving() {
       const said = state === "open" ? (stage ? `in ${stage}` : "open again") : state;
       tell(`${whom(moving)} ${moving.length > 1 ? "are" : "is"} ${said}.`, () => back(moved.act));
     });
-    await touched("/deals", "/contacts/{contact_id}/deals");
+    await touched("/deals", "/deals/{deal_id}", "/contacts/{contact_id}/deals");
     going.value.clear();
     return done;
   }

@@ -23,19 +23,25 @@ const props = withDefaults(
 );
 const emit = defineEmits<{ keep: [value: string] }>();
 const typed = ref("");
+/** A date that is empty says so in its own words until somebody comes to it. */
+const entered = ref(false);
+/** What was typed and kept: it may be said otherwise then, as +5 for 5. */
+let kept: string | undefined;
 const asText = (value: string | number | null) => (value === null ? "" : String(value));
 watch(
   () => props.value,
   (now, before) => {
     // What is being typed stays when the value is read again meanwhile.
-    if (before === undefined || typed.value === asText(before)) typed.value = asText(now);
+    if (before === undefined || typed.value === asText(before) || typed.value === kept) typed.value = asText(now);
   },
   { immediate: true },
 );
 function keep() {
   // A time is written as everywhere, by the clock of 24 hours, however it is typed; what is none is left as it was.
   if (props.type === "time") typed.value = timeOfDay(typed.value) ?? asText(props.value);
-  if (typed.value !== asText(props.value)) emit("keep", typed.value);
+  if (typed.value === asText(props.value)) return;
+  kept = typed.value;
+  emit("keep", typed.value);
 }
 function leave(event: KeyboardEvent) {
   typed.value = asText(props.value);
@@ -75,7 +81,7 @@ function choose(value: string) {
     v-model="typed"
     class="word-part"
     :class="type"
-    :type="type === 'time' ? 'text' : type"
+    :type="type === 'time' || (type === 'date' && !typed && !entered) ? 'text' : type"
     :inputmode="type === 'time' ? 'numeric' : undefined"
     :aria-label="label"
     :aria-invalid="fault ? true : undefined"
@@ -84,6 +90,8 @@ function choose(value: string) {
     :min="type === 'number' ? (least ?? 0) : undefined"
     :max="type === 'number' ? most : undefined"
     :disabled="disabled"
+    @focus="entered = true"
+    @blur="entered = false"
     @change="keep"
     @keydown.enter.prevent="keep"
     @keydown.esc.prevent="leave" />

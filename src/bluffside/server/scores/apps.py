@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class ScoresConfig(AppConfig):
+    name = "bluffside.server.scores"
+    label = "scores"

@@ -1,0 +1,115 @@
+"""Statistics against what others compute: lifelines, statsmodels, and data made with known answers."""
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from lifelines import AalenJohansenFitter, KaplanMeierFitter
+from statsmodels.stats.proportion import proportion_confint
+
+from bluffside.core.statistics.share import share
+from bluffside.core.statistics.ways_to_end import reached_by, ways_to_end
+from bluffside.core.statistics.worth_to_come import SURE, Likelihood, OpenDeal, worth_to_come
+
+WAYS = ("won", "lost")
+
+
+@given(st.integers(1, 5_000), st.data())
+def test_wilsons_interval_is_that_of_statsmodels(of: int, data: st.DataObject) -> None:
+    count = data.draw(st.integers(0, of))
+    low, high = proportion_confint(count, of, method="wilson")
+    ours = share(count, of)
+    assert (ours.low, ours.high) == pytest.approx((low, high), abs=1e-9)
+
+
+# J. Gehan 1965 after E. J. Freireich and others, Blood 21, 1963: weeks in remission under 6-mercaptopurine; 0: still in remission.
+# From memory, as it stands in textbooks; lifelines is asked about the same numbers.
+FREIREICH = [(6, 1), (6, 1), (6, 1), (6, 0), (7, 1), (9, 0), (10, 1), (10, 0), (11, 0), (13, 1), (16, 1), (17, 0), (19, 0), (20, 0),
+             (22, 1), (23, 1), (25, 0), (32, 0), (32, 0), (34, 0), (35, 0)]  # fmt: skip
+
+
+def test_with_one_way_to_end_it_is_kaplan_and_meier_on_freireichs_data() -> None:
+    found = ways_to_end([(weeks, "won" if ended else "") for weeks, ended in FREIREICH], ["won"])
+    fitted = KaplanMeierFitter().fit(*zip(*FREIREICH, strict=True)).survival_function_["KM_estimate"]
+    assert [one.open for one in found] == pytest.approx([fitted.loc[one.at] for one in found])
+    assert found[0].open == pytest.approx(0.857, abs=5e-4)  # 18 of 21
+    for one in found:
+        assert one.ways["won"].value == pytest.approx(1 - one.open)
+
+
+@settings(deadline=None, max_examples=40)
+@given(
+    st.lists(
+        st.tuples(st.integers(1, 400), st.sampled_from([0, 1, 2])),
+        min_size=3,
+        max_size=60,
+        unique_by=lambda one: one[0],
+    )
+)
+def test_ways_that_compete_are_those_of_lifelines(some: list[tuple[int, int]]) -> None:
+    """No two at the same moment, since lifelines moves ties apart by chance; ours takes them as they are."""
+    names = {0: "", 1: "won", 2: "lost"}
+    found = ways_to_end([(days, names[how]) for days, how in some], WAYS)
+    for number, way in ((1, "won"), (2, "lost")):
+        if not any(how == number for _, how in some):
+            assert all(one.ways[way].value == 0 for one in found)
+            continue
+        fitter = AalenJohansenFitter(calculate_variance=True)
+        fitter.fit(*zip(*some, strict=True), event_of_interest=number)
+        values, variances = fitter.cumulative_density_.iloc[:, 0], fitter.variance_
+        for one in found:
+            assert one.ways[way].value == pytest.approx(values.loc[: one.at].iloc[-1], abs=1e-9)
+            half = 1.959964 * variances.loc[: one.at].iloc[-1] ** 0.5
+            if (
+                np.isfinite(half) and one.ways[way].low > 0 and one.ways[way].high < 1
+            ):  # theirs is none when nobody is left
+                assert (one.ways[way].high - one.ways[way].low) / 2 == pytest.approx(half, abs=1e-5)
+
+
+@given(st.lists(st.tuples(st.integers(0, 30), st.sampled_from(["", *WAYS])), min_size=1, max_size=80))
+def test_all_ways_and_what_is_open_add_up_to_all(some: list[tuple[int, str]]) -> None:
+    found = ways_to_end([(float(days), how) for days, how in some], WAYS)
+    for one in found:
+        assert one.open + sum(each.value for each in one.ways.values()) == pytest.approx(1)
+        assert all(
+            0 <= each.low <= each.value + 1e-9 and each.value <= each.high + 1e-9 and each.high <= 1
+            for each in one.ways.values()
+        )
+    if all(how for _, how in some):  # nothing is open: the plain shares
+        assert found[-1].ways["won"].value == pytest.approx(sum(how == "won" for _, how in some) / len(some))
+    assert reached_by(found, -1) is None and (not found or reached_by(found, 99) == found[-1])
+
+
+@settings(deadline=None, max_examples=30)
+@given(
+    st.lists(
+        st.tuples(st.sampled_from(["2026-03", "2026-04", ""]), st.sampled_from("ABC"), st.integers(0, 900)), max_size=40
+    )
+)
+def test_worth_times_likelihood_adds_up_over_the_months(some: list[tuple[str, str, int]]) -> None:
+    chances = {"A": Likelihood(0.25), "B": Likelihood(None, 30, 40)}  # of C nothing is known
+    found = worth_to_come([OpenDeal(*one) for one in some], chances, draws=200)
+    known = [one for one in some if one[1] != "C"]
+    if not known:
+        assert found == {}
+        return
+    assert found["all"].likely == pytest.approx(sum({"A": 0.25, "B": 0.75}[stage] * worth for _, stage, worth in known))
+    months = [one for month, one in found.items() if month != "all"]
+    assert sum(one.likely for one in months) == pytest.approx(found["all"].likely)
+    assert sum(one.deals for one in months) == found["all"].deals == len(known)
+    assert all(0 <= one.low <= one.high <= one.open + 1e-9 for one in found.values())
+
+
+def test_the_range_holds_what_comes_as_often_as_it_says_and_is_wide_where_little_is_known() -> None:
+    random = np.random.default_rng(7)
+    held = 0
+    for seed in range(150):
+        won = int(random.binomial(60, 0.4))
+        deals = [OpenDeal("2026-03", "A", float(worth)) for worth in random.integers(50, 500, 40)]
+        brings = sum(one.worth for one in deals if random.random() < 0.4)
+        found = worth_to_come(deals, {"A": Likelihood(None, won, 60)}, draws=400, seed=seed)["all"]
+        held += found.low <= brings <= found.high
+    assert SURE - 10 <= held / 1.5 <= SURE + 10  # of 150, so about 3 of a hundred either way by chance alone
+    few, much = (worth_to_come(deals, {"A": Likelihood(None, n // 2, n)})["all"] for n in (4, 4_000))
+    assert few.high - few.low > 1.5 * (much.high - much.low)
+    assert worth_to_come(deals, {"A": Likelihood(1.0)})["all"].low == pytest.approx(sum(one.worth for one in deals))

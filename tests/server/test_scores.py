@@ -1,0 +1,168 @@
+"""The lead score: rules that do not count yet, what would change, counting everybody anew while the engine goes on, and what it was."""
+
+from collections.abc import Callable
+from datetime import UTC, datetime, timedelta
+from typing import Any
+
+import pytest
+from django.test import Client
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from bluffside.core.scoring.rules import ScoreRules
+from bluffside.core.workflow.files import parse_workflow
+from bluffside.server.events.models import Event
+from bluffside.server.events.stream import Cause, Happened, record
+from bluffside.server.people.models import Contact
+from bluffside.server.people.services import add_tags
+from bluffside.server.people.values import read_score
+from bluffside.server.practice import clock
+from bluffside.server.scores import recounting
+from bluffside.server.scores.counting import compare, counted_anew
+from bluffside.server.scores.models import ScoreDraft, ScoreRecount
+from bluffside.server.worker import until_quiet
+from bluffside.server.workflows import writing
+from bluffside.server.workflows.models import Enrolment
+from bluffside.server.workflows.scoring import rules_of, set_rules
+from tests.core.examples import ASK
+from tests.server.conftest import House
+
+NOW = datetime(2026, 3, 5, 10, 42, tzinfo=UTC)
+BEING = {"kind": "being", "name": "", "points": 15, "when": {"test": "tag", "tag": "keen", "has": True}}
+DOING = {
+    "kind": "doing",
+    "name": "",
+    "points": 10,
+    "on": {"kind": "form_sent", "form": "Prices"},
+    "half_life": "30 days",
+    "limit": 30,
+}
+
+
+def rules(*doing: dict[str, Any], being: tuple[dict[str, Any], ...] = (BEING,)) -> ScoreRules:
+    return recounting.named(
+        ScoreRules.model_validate(
+            {"being": [one | {"name": "x"} for one in being], "doing": [one | {"name": "x"} for one in doing]}
+        )
+    )
+
+
+def who(house: House, n: int) -> Contact:
+    return Contact.objects.filter(account=house.sailing, first_name=f"P{n}").first() or house.contact(n)
+
+
+def sends_a_form(house: House, n: int, times: int = 1) -> None:
+    data = {"form": "Prices", "answers": {}}
+    record(house.sailing, [Happened("form.sent", who(house, n).pk, data)] * times)
+    until_quiet()
+
+
+def points(house: House, n: int) -> float:
+    return read_score(Contact.objects.get(pk=who(house, n).pk).score).at(clock.now())
+
+
+def starts_at(house: House, mark: float, name: str) -> Any:
+    start = {"kind": "score_crossed", "way": "rises_to", "mark": mark}
+    document = parse_workflow(ASK | {"name": name, "starts": [start], "entry": {"again": "always"}})
+    made = writing.create(house.sailing, document, house.consultant)
+    writing.publish(made, made.revision, house.consultant)
+    return made
+
+
+def test_rules_are_written_compared_and_counted_and_only_what_was_said_starts(house: House, signed_in: Callable[..., Client]) -> None:  # fmt: skip
+    client, api = signed_in(house.consultant), "/api/accounts/sailing"
+    with clock.at(NOW - timedelta(days=30)) as move_to:
+        set_rules(house.sailing, rules(DOING))
+        sends_a_form(house, 1, 2)
+        sends_a_form(house, 2)
+        move_to(NOW)
+        add_tags(house.sailing, [(who(house, 3).pk, "keen", Cause())])
+        until_quiet()
+        assert [points(house, n) for n in (1, 2, 3)] == [10, 5, 15]  # faded by half; who they are does not
+        ready, also = starts_at(house, 20, "Ready"), starts_at(house, 18, "Also")
+        found = client.get(f"{api}/score").json()
+        assert found["revision"] == 0 and found["rules"] == found["counting"]
+        draft = found["rules"] | {"doing": [DOING | {"name": "x", "points": 20, "limit": 40}], "marks": [{"name": "warm", "at_least": 10}, {"name": "hot", "at_least": 20}]}  # fmt: skip
+        kept = client.put(f"{api}/score", {"rules": draft, "revision": 0}, "application/json").json()
+        assert kept["revision"] == 1 and kept["rules"]["doing"][0]["name"].startswith("someone sends")
+        stale = client.put(f"{api}/score", {"rules": draft, "revision": 0}, "application/json")
+        assert stale.status_code == 409 and rules_of(house.sailing) == rules(DOING), "nothing counts yet"
+        seen = client.get(f"{api}/score/compared?contact={who(house, 1).pk}").json()
+        assert (seen["one_before"], seen["one_after"]) == (10, 20)
+        assert {one["name"]: one["count"] for one in seen["starts"]} == {"Ready": 1, "Also": 1}
+        assert ("", "warm") not in {(one["before"], one["after"]) for one in seen["moves"]}
+        assert [(one["name"], one["mark_after"]) for one in seen["who"]][0] == ("P1", "hot")
+        refused = signed_in(house.member).post(f"{api}/score/count", {"revision": 1}, "application/json")
+        assert refused.status_code == 403
+        asked = {"revision": 1, "starts": [ready.pk]}
+        assert client.post(f"{api}/score/count", asked, "application/json").json()["recount"]["state"] == "running"
+        until_quiet()
+        assert [points(house, n) for n in (1, 2, 3)] == [20, 10, 15]
+        assert list(Enrolment.objects.values_list("workflow", "contact")) == [(ready.pk, who(house, 1).pk)]
+        sends_a_form(house, 3)
+        assert Enrolment.objects.filter(workflow=also).count() == 1, "what happens afterwards starts as ever"
+        now = client.get(f"{api}/score").json()
+        assert now["recount"]["state"] == "done" and len(now["versions"]) == 2 and not ScoreDraft.objects.exists()
+        then = client.get(f"{api}/contacts/{who(house, 1).pk}/score/on?day=2026-02-10").json()
+        assert then["known"] and then["score"] == pytest.approx(20 * 2 ** -(7.55 / 30), abs=0.1)
+        assert len(then["made_of"]) == 1 and then["made_of"][0][0].startswith("someone sends")
+        assert not client.get(f"{api}/contacts/{who(house, 2).pk}/score/on?day=2026-01-01").json()["known"]
+
+
+def test_a_rule_that_is_not_complete_cannot_count_and_marks_are_told_apart(house: House) -> None:
+    row = recounting.keep_draft(
+        house.sailing, rules(being=(BEING | {"when": {"test": "tag", "tag": ""}},)), 0, house.consultant
+    )
+    with pytest.raises(recounting.BadScore, match="no tag is named"):
+        recounting.let_count(house.sailing, row.revision, [], house.consultant)
+    twice = ScoreRules.model_validate({"marks": [{"name": "warm", "at_least": 3}, {"name": "Warm", "at_least": 4}]})
+    with pytest.raises(recounting.BadScore, match="same name"):
+        recounting.keep_draft(house.sailing, twice, row.revision, house.consultant)
+    assert [one.name for one in rules(DOING, DOING).doing][1].endswith("(2)")
+
+
+def test_a_recount_goes_on_where_it_was_and_what_happens_meanwhile_is_not_lost(house: House, monkeypatch: pytest.MonkeyPatch) -> None:  # fmt: skip
+    monkeypatch.setattr(recounting, "BATCH", 2)
+    for n in (1, 2, 3, 4, 5):
+        sends_a_form(house, n)
+    row = recounting.keep_draft(house.sailing, rules(DOING), 0, house.consultant)
+    recounting.let_count(house.sailing, row.revision, [], house.consultant)
+    assert recounting.recount_batch(house.sailing) == 2
+    first, last = who(house, 1), Contact.objects.order_by("id").last()
+    assert last is not None and points(house, 1) == pytest.approx(10, abs=0.01) and read_score(last.score).earned == ()
+    monkeypatch.setattr(recounting, "counted_anew", _breaks)
+    with pytest.raises(RuntimeError):
+        recounting.recount_batch(house.sailing)
+    monkeypatch.setattr(recounting, "counted_anew", counted_anew)
+    record(house.sailing, [Happened("form.sent", one.pk, {"form": "Prices", "answers": {}}) for one in (first, last)])
+    until_quiet()
+    job = ScoreRecount.objects.get()
+    assert job.state == "done" and job.done == Contact.objects.filter(account=house.sailing).count()
+    last.refresh_from_db()
+    assert points(house, 1) == pytest.approx(20, abs=0.01)
+    assert read_score(last.score).at(clock.now()) == pytest.approx(20 if last.pk in {who(house, n).pk for n in range(1, 6)} else 10, abs=0.01)  # fmt: skip
+
+
+def _breaks(*_: Any) -> Any:
+    raise RuntimeError("the machine dies")
+
+
+@settings(deadline=None, max_examples=15, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(st.lists(st.tuples(st.integers(1, 4), st.integers(0, 40)), max_size=12), st.sampled_from([5, 10, 25]))
+def test_counted_anew_is_what_was_earned_one_by_one(house: House, some: list[tuple[int, int]], worth: int) -> None:
+    """What a score is after its events, each as it came, is what the same rules give by looking back: only what changed moves anybody."""
+    own, people = house.sailing, [who(house, n).pk for n in range(1, 5)]
+    Event.objects.filter(account=own).delete()
+    Contact.objects.filter(account=own).update(score=[])
+    now = rules(DOING | {"points": worth})
+    set_rules(own, now)
+    with clock.at(NOW) as move_to:
+        for n, hours in sorted(some, key=lambda one: one[1]):
+            move_to(NOW + timedelta(hours=hours))
+            sends_a_form(house, n)
+        move_to(NOW + timedelta(days=9))
+        seen = compare(own, now, now, clock.now())
+        assert seen.who == [] and seen.before == seen.after
+        anew = counted_anew(own, people, now, clock.now())
+        for n, id in enumerate(people, 1):
+            assert anew[id][1].at(clock.now()) == pytest.approx(points(house, n))

@@ -1,0 +1,276 @@
+<script setup lang="ts">
+/** The lead score: points at the left, rules as sentences, marks on a ruler with how many stand where; what would change before it counts. */
+import { keepPreviousData } from "@tanstack/vue-query";
+import { computed, ref, watch } from "vue";
+
+import { api, ok, type Schemas } from "@/api/client";
+import { useAnswered, useMay, useRead } from "@/queries/account";
+import { useAccount } from "@/queries/session";
+import Anywhere from "@/sentences/Anywhere.vue";
+import type { Happening } from "@/sentences/written";
+import ContactPick from "@/shared/ContactPick.vue";
+import PageHead from "@/ui/PageHead.vue";
+import ReadState from "@/ui/ReadState.vue";
+import { tell } from "@/ui/told";
+import { usePending } from "@/ui/usePending";
+import { many, number } from "@/ui/words";
+import ScoreAside from "./score/ScoreAside.vue";
+import ScoreRule from "./score/ScoreRule.vue";
+import ScoreRuler from "./score/ScoreRuler.vue";
+import type { Rules } from "./score/rules";
+
+const account = useAccount();
+const rights = useMay();
+const may = computed(() => rights("workflows"));
+const { data: score, ...reading } = useRead("/score", undefined, { live: true });
+const answered = useAnswered("/score");
+const { pending, act } = usePending({ inTurn: true });
+const contact = ref<number>();
+const contactName = ref("");
+const asked = computed(() => ({ query: { revision: score.value?.revision ?? 0, ...(contact.value && { contact: contact.value }) } }));
+const { data: found, ...comparing } = useRead("/score/compared", asked, { live: true, placeholderData: keepPreviousData });
+const path = computed(() => ({ account: account.value }));
+const drafted = computed(() => (score.value?.revision ?? 0) > 0);
+const counting = computed(
+  () => new Set([...(score.value?.counting.being ?? []), ...(score.value?.counting.doing ?? [])].map((one) => one.name)),
+);
+const wasOf = (name: string) =>
+  [...(score.value?.counting.being ?? []), ...(score.value?.counting.doing ?? [])].find((one) => one.name === name);
+
+// ---- changes: each is kept at once, and counts nothing yet
+async function set(change: (rules: Rules) => Rules) {
+  await act(async () => {
+    const now = score.value; // as the change before left it
+    if (!now) return;
+    const body = { rules: change(now.rules as Rules) as Schemas["ScoreRules"], revision: now.revision };
+    answered(await ok(api.PUT("/api/accounts/{account}/score", { params: { path: path.value }, body })));
+  });
+}
+const setBeing = (n: number, one: Partial<Rules["being"][number]>) =>
+  set((rules) => ({ ...rules, being: rules.being.map((each, at) => (at === n ? { ...each, ...one } : each)) }));
+const setDoing = (n: number, one: Partial<Rules["doing"][number]>) =>
+  set((rules) => ({ ...rules, doing: rules.doing.map((each, at) => (at === n ? { ...each, ...one } : each)) }));
+const dropBeing = (n: number) => set((rules) => ({ ...rules, being: rules.being.filter((_, at) => at !== n) }));
+const dropDoing = (n: number) => set((rules) => ({ ...rules, doing: rules.doing.filter((_, at) => at !== n) }));
+const addBeing = () =>
+  set((rules) => ({
+    ...rules,
+    being: [...rules.being, { kind: "being", name: "new", points: 10, when: { test: "tag", tag: "", has: true } }],
+  }));
+const addDoing = () =>
+  set((rules) => ({
+    ...rules,
+    doing: [
+      ...rules.doing,
+      {
+        kind: "doing",
+        name: "new",
+        points: 10,
+        limit: 30,
+        half_life: "30 days",
+        on: { kind: "link_clicked", message: "", url: "" } as Happening,
+      },
+    ],
+  }));
+async function leave() {
+  await act(async () => answered(await ok(api.DELETE("/api/accounts/{account}/score", { params: { path: path.value } }))));
+  tell("The rules stay as they count.");
+}
+async function count(starts: number[]) {
+  const body = { revision: score.value?.revision ?? 0, starts };
+  const done = await act(async () =>
+    answered(await ok(api.POST("/api/accounts/{account}/score/count", { params: { path: path.value }, body }))),
+  );
+  if (done) tell("It counts from now on.");
+}
+const stop = () => act(async () => answered(await ok(api.POST("/api/accounts/{account}/score/stop", { params: { path: path.value } }))));
+
+const have = computed(() => (found.value?.bars ?? []).reduce((sum, one) => sum + one.before, 0));
+const top = computed(() => [...(score.value?.counting.marks ?? [])].sort((a, b) => b.at_least - a.at_least)[0]);
+const atTop = computed(() =>
+  (found.value?.moves ?? []).filter((one) => one.before === top.value?.name).reduce((sum, one) => sum + one.count, 0),
+);
+async function chosen(id: number | undefined) {
+  contact.value = id;
+  contactName.value = "";
+  if (!id) return;
+  const where = { account: account.value, contact_id: id };
+  contactName.value = (await ok(api.GET("/api/accounts/{account}/contacts/{contact_id}", { params: { path: where } }))).name;
+}
+/** The one who moves most is shown beside the rules until somebody else is chosen. */
+watch(found, (now) => {
+  const first = now?.who[0];
+  if (!contact.value && first) {
+    contact.value = first.id;
+    contactName.value = first.name;
+  }
+});
+const showing = ref<"rules" | "was">("rules");
+const gives = (name: string) => found.value?.of_one[name] as [number, number] | undefined;
+</script>
+
+<template>
+  <div class="page">
+    <ReadState :of="reading" what="The lead score">
+      <div v-if="score" class="two">
+        <section>
+          <PageHead
+            title="Lead score"
+            :about="drafted ? `changes not counted yet, kept ${score.changed}${score.by ? ` by ${score.by}` : ''}` : ''">
+            <BButton v-if="drafted && may" variant="link" :disabled="pending" @click="leave">Leave the rules as they count</BButton>
+          </PageHead>
+          <p v-if="found" class="sum">
+            {{ many(have, "person has one", "people have one") }}.
+            <template v-if="top"
+              >{{ number(atTop) }} {{ atTop === 1 ? "stands" : "stand" }} at <i>{{ top.name }}</i> now.</template
+            >
+            <span v-if="found.looked_at < found.people" class="soft"
+              >Counted on {{ number(found.looked_at) }} of {{ number(found.people) }}.</span
+            >
+          </p>
+          <ScoreRuler
+            :bars="found?.bars ?? []"
+            :step="found?.step ?? 5"
+            :marks="score.rules.marks"
+            :moves="found?.moves ?? []"
+            :drafted="drafted"
+            :may="may"
+            @marks="set((rules) => ({ ...rules, marks: $event }))" />
+          <nav class="ways" aria-label="The score">
+            <BButton variant="link" :class="{ on: showing === 'rules' }" :aria-pressed="showing === 'rules'" @click="showing = 'rules'"
+              >Rules</BButton
+            >
+            <BButton variant="link" :class="{ on: showing === 'was' }" :aria-pressed="showing === 'was'" @click="showing = 'was'"
+              >As it was</BButton
+            >
+            <span class="grow" />
+            <span class="soft small">people</span>
+            <ContactPick class="one" :model-value="contact" :name="contactName || 'somebody'" no-invented @update:model-value="chosen" />
+          </nav>
+          <Anywhere v-if="showing === 'rules'" :open="may">
+            <h2>Who they are <small class="soft">as long as it holds</small></h2>
+            <ScoreRule
+              v-for="(one, n) in score.rules.being"
+              :key="`b${n}`"
+              :points="one.points"
+              :when="one.when"
+              :name="one.name"
+              :state="counting.has(one.name) ? (wasOf(one.name)?.points === one.points ? '' : `was ${wasOf(one.name)?.points}`) : 'new'"
+              :people="found?.rules[one.name]"
+              :gives="gives(one.name)"
+              :may="may"
+              @points="setBeing(n, { points: $event })"
+              @when="setBeing(n, { when: $event })"
+              @drop="dropBeing(n)" />
+            <p v-if="may" class="write">
+              <BButton variant="link" :disabled="pending" @click="addBeing">One more of who they are…</BButton>
+            </p>
+            <h2>What they do <small class="soft">from the moment they do it</small></h2>
+            <ScoreRule
+              v-for="(one, n) in score.rules.doing"
+              :key="`d${n}`"
+              :points="one.points"
+              :on="one.on as Happening"
+              :limit="one.limit ?? null"
+              :half-life="one.half_life ?? null"
+              :name="one.name"
+              :state="counting.has(one.name) ? (wasOf(one.name)?.points === one.points ? '' : `was ${wasOf(one.name)?.points}`) : 'new'"
+              :people="found?.rules[one.name]"
+              :gives="gives(one.name)"
+              :may="may"
+              @points="setDoing(n, { points: $event })"
+              @on="setDoing(n, { on: $event })"
+              @limit="setDoing(n, { limit: $event })"
+              @half-life="setDoing(n, { half_life: $event })"
+              @drop="dropDoing(n)" />
+            <p v-if="may" class="write">
+              <BButton variant="link" :disabled="pending" @click="addDoing">One more of what they do…</BButton>
+            </p>
+            <p v-if="found && contact" class="whole">
+              {{ contactName }}: <span class="soft">{{ Math.round(found.one_before * 10) / 10 }}</span><template v-if="drafted">
+                → <b>{{ Math.round(found.one_after * 10) / 10 }}</b></template
+              >
+            </p>
+          </Anywhere>
+          <ol v-else class="was">
+            <li v-for="(one, n) in score.versions" :key="n">
+              <b>{{ one.since }}</b><span class="soft"> {{ one.by }}</span>
+              <p v-for="each in [...one.rules.being, ...one.rules.doing]" :key="each.name">
+                <span class="points">{{ each.points > 0 ? "+" : "" }}{{ each.points }}</span> {{ each.name }}
+              </p>
+            </li>
+            <li v-if="!score.versions.length" class="soft">The rules have not been changed since they count.</li>
+          </ol>
+        </section>
+        <ReadState :of="comparing" what="What would change">
+          <ScoreAside v-if="found" :score="score" :found="found" :may="may" :pending="pending" @count="count" @stop="stop" />
+        </ReadState>
+      </div>
+    </ReadState>
+  </div>
+</template>
+
+<style scoped>
+.two {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 300px;
+  column-gap: 34px;
+}
+.sum {
+  font: 17px/1.45 var(--serif);
+  margin: 4px 0;
+}
+.ways {
+  display: flex;
+  gap: 22px;
+  align-items: baseline;
+  border-bottom: 1px solid var(--rule);
+}
+.ways .on {
+  color: var(--ink);
+  font-weight: 600;
+  text-decoration: none;
+  box-shadow: 0 2px 0 var(--ink);
+}
+h2 {
+  font: italic 600 16px var(--serif);
+  margin: 10px 0 2px 76px;
+}
+h2 small {
+  font: 13px var(--sans);
+  padding-left: 8px;
+}
+.write {
+  margin: 2px 0 0 76px;
+}
+.whole {
+  text-align: right;
+  border-top: 1px solid var(--ink);
+  margin: 10px 0 0 60%;
+  padding-top: 4px;
+}
+.was {
+  list-style: none;
+  padding: 0;
+}
+.was li {
+  padding: 8px 0;
+  border-bottom: 1px solid var(--rule);
+}
+.was p {
+  margin: 2px 0;
+  font-family: var(--serif);
+}
+.points {
+  display: inline-block;
+  width: 4.5em;
+  text-align: right;
+  padding-right: 10px;
+  font: 600 15px var(--sans);
+}
+@media (max-width: 980px) {
+  .two {
+    display: block;
+  }
+}
+</style>

@@ -1,0 +1,10 @@
+/** The rules as they are changed: conditions and happenings as the sentences have them. */
+import type { Schemas } from "@/api/client";
+import type { Condition, Happening } from "@/sentences/written";
+
+export interface Rules {
+  being: { kind: "being"; name: string; points: number; when: Condition }[];
+  doing: { kind: "doing"; name: string; points: number; on: Happening; limit?: number | null; half_life?: string | null }[];
+  marks: Schemas["Mark"][];
+}
+export const signed = (points: number) => (points > 0 ? `+${points}` : String(points).replace("-", "−"));
