@@ -166,3 +166,52 @@ def test_counted_anew_is_what_was_earned_one_by_one(house: House, some: list[tup
         anew = counted_anew(own, people, now, clock.now())
         for n, id in enumerate(people, 1):
             assert anew[id][1].at(clock.now()) == pytest.approx(points(house, n))
+
+
+def test_points_are_learned_from_what_became_of_people_and_nothing_is_applied(house: House, signed_in: Callable[..., Client]) -> None:  # fmt: skip
+    """Made by known chances: who sends forms books, who is tagged does not; 30 days later it is looked back."""
+    client, own = signed_in(house.consultant), house.sailing
+    again = {
+        "kind": "doing",
+        "points": 25,
+        "on": {"kind": "appointment", "what": "booked"},
+        "half_life": None,
+        "limit": None,
+    }
+    other = {
+        "kind": "doing",
+        "points": 10,
+        "on": {"kind": "tag_added", "tags": ["keen"]},
+        "half_life": None,
+        "limit": None,
+    }
+    counting = rules(DOING, other, again, being=())
+    few = client.get("/api/accounts/sailing/score/learned").json()
+    assert few["more"] > 0 and few["learned"] is None
+    with clock.at(NOW - timedelta(days=80)) as move_to:
+        set_rules(own, counting)
+        Contact.objects.bulk_create(
+            Contact(account=own, first_name=f"L{n}", email=f"l{n}@example.com", added_at=clock.now())
+            for n in range(400)
+        )
+        people = list(Contact.objects.filter(account=own, first_name__startswith="L").order_by("id"))
+        move_to(NOW - timedelta(days=40))
+        for n, one in enumerate(people):
+            if n % 2:
+                record(own, [Happened("form.sent", one.pk, {"form": "Prices", "answers": {}})])
+            if n % 3 == 0:
+                record(own, [Happened("tag.added", one.pk, {"tag": "keen"})])
+        move_to(NOW - timedelta(days=20))
+        for n, one in enumerate(people):
+            if n % 7 < (4 if n % 2 else 1):  # four of seven who sent the form, one of seven who did not
+                record(own, [Happened("appointment.booked", one.pk, {"type": "Taster sail", "appointment": str(n)})])
+        move_to(NOW)
+        found = client.get("/api/accounts/sailing/score/learned?outcome=booked&horizon=30").json()
+        by = {one["name"]: one for one in found["rules"]}
+        forms, tags, booked = (by[rule.name] for rule in counting.doing)
+        assert found["more"] == 0 and found["people"] == 401 - 1 and found["held_back"] == 100
+        assert forms["learned"] > 3 * abs(tags["learned"]) and booked["learned"] is None
+        assert booked["refused"] == "it is the outcome itself"
+        assert found["learned"]["auc"]["low"] > 0.5 and len(found["calibration"]) == 5
+        assert rules_of(own) == counting and not ScoreDraft.objects.exists(), "it is offered, never applied"
+    assert client.get("/api/accounts/sailing/score/learned?outcome=rich").status_code == 422

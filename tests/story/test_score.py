@@ -38,6 +38,11 @@ def test_rules_are_changed_looked_at_and_let_count_by_keys(open_page: Open) -> N
     page.get_by_role("button", name=re.compile("^Let it count for")).press("Enter")
     expect(page.get_by_role("heading", name="As it stands")).to_be_visible()
     expect(page.get_by_text(re.compile("Counted anew"))).to_be_visible()
+    page.get_by_role("button", name="Learned", exact=True).press("Enter")
+    expect(page.get_by_text(re.compile("There are too few to learn from|Of two people"))).to_be_visible()
+    page.get_by_label("What became of them").select_option(value="won")
+    expect(page.get_by_role("table", name="Points by hand and learned")).to_be_visible()
+    assert faults(page) == []
     page.get_by_role("button", name="As it was").press("Enter")
     expect(page.get_by_role("listitem").filter(has_text="Imogen Farrow").first).to_be_visible()
     assert faults(page) == []

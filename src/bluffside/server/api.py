@@ -44,6 +44,7 @@ from bluffside.server.practice.api import accounts, practice
 from bluffside.server.practice.naming import NotAName
 from bluffside.server.practice.refusals import BadFields
 from bluffside.server.scores.api import router as scores
+from bluffside.server.scores.learning_api import router as learned_scores
 from bluffside.server.segments.api import router as segments
 from bluffside.server.set_up.api import router as set_up
 from bluffside.server.set_up.brand_api import router as brand
@@ -111,7 +112,7 @@ api.add_router("/practice/", practice_people)
 ROUTERS = (
     accounts, people, quick, duplicates, imports, sorting, proposals, segments, pages, forms, incoming, leads, diary, workflows, versions, library, rehearsal, intakes, watch, enrolments, outlook, aside,
     house_rules, outside, services, sending, set_up, live, team, senders, brand, connections, appointments, booking, deals,
-    pipelines, contact_deals, listed_deals, deals_to_come, deal_page, scores,
+    pipelines, contact_deals, listed_deals, deals_to_come, deal_page, scores, learned_scores,
     calendars,
 )  # fmt: skip
 for router in ROUTERS:

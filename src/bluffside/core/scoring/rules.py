@@ -51,6 +51,9 @@ class Mark(DocumentPart):
     at_least: float
 
 
+Rule = ForBeing | ForDoing
+
+
 class ScoreRules(DocumentPart):
     being: tuple[ForBeing, ...] = ()
     doing: tuple[ForDoing, ...] = ()
@@ -59,6 +62,10 @@ class ScoreRules(DocumentPart):
         Mark(name="warm", at_least=30),
         Mark(name="ready", at_least=60),
     )
+
+    @property
+    def all(self) -> tuple[Rule, ...]:
+        return (*self.being, *self.doing)
 
     def after(self, score: Score, event: Event, facts: Facts) -> Score:
         """The score once an event has happened."""

@@ -10,6 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from bluffside.core.own_fields import OWN
 from bluffside.core.terms import Channel, Purpose
+from bluffside.server.capture.deals_made import MakesDeal
 from bluffside.server.people.field_kinds import FIELD_KINDS, FieldKind
 
 # What answers are typed as: the kinds of fields, and two that are kept as text.
@@ -58,6 +59,7 @@ class FormDesign(Part):
     thanks: str = Field(default="Thank you. We have got it.", max_length=1_000)
     tags: list[str] = Field(default=[], max_length=10)
     lists: list[str] = Field(default=[], max_length=10)
+    deal: MakesDeal | None = None
     hidden: list[str] = Field(default=["source", "campaign"], max_length=12)
     one_device: bool = False  # filled in by many on one device, at an open day: quick, and from one place
 

@@ -18,7 +18,7 @@ from django.db import transaction
 
 from bluffside.core.facts import FieldValue
 from bluffside.core.terms import CHANNEL_KINDS
-from bluffside.server.capture import confirming
+from bluffside.server.capture import confirming, deals_made
 from bluffside.server.capture.answers import BadAnswers, answered, labelled, read
 from bluffside.server.capture.asking import Gone, all_that_can_be_asked, asking
 from bluffside.server.capture.design import FILLS, FormDesign, Question
@@ -62,7 +62,7 @@ def make(account: Account, name: str, for_team: bool = False, design: FormDesign
     """Raises NotAName."""
     return Form.objects.create(
         account=account, name=free_name(Form, "form", account, name), token=secrets.token_urlsafe(9), for_team=for_team,
-        design=(design or first_design(name, for_team)).model_dump(), made_at=clock.now(),
+        design=(design or first_design(name, for_team)).model_dump(mode="json"), made_at=clock.now(),
     )  # fmt: skip
 
 
@@ -92,7 +92,7 @@ def change(form: Form, design: FormDesign, open: bool) -> None:
                 raise BadForm(f"“{question.label}” asks for what cannot be asked here.")
         elif fills and fills not in FILLS and fills.removeprefix(FIELD) not in known:
             raise BadForm(f"“{question.label}” fills a field that is not here any more.")
-    form.design, form.open = design.model_dump(), open
+    form.design, form.open = design.model_dump(mode="json"), open
     form.save(update_fields=["design", "open"])
 
 
@@ -304,6 +304,7 @@ def _apply(contact: Contact, values: Mapping[str, Any], cause: Cause) -> None:
 
 def _sorted(form: Form, design: FormDesign, contact: Contact, cause: Cause) -> None:
     sort_in(form.account, contact.id, cause, tags=design.tags, lists=design.lists)
+    deals_made.make(contact, design.deal, form.name, cause)
 
 
 def _chosen(design: FormDesign, values: Mapping[str, Any], contact: Contact, cause: Cause) -> None:

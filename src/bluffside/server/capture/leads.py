@@ -20,6 +20,7 @@ from pydantic import Field
 from bluffside.core.own_fields import OWN
 from bluffside.core.terms import Channel, Purpose
 from bluffside.server import sql
+from bluffside.server.capture import deals_made
 from bluffside.server.capture.models import Lead, LeadSource
 from bluffside.server.events.stream import WORLD
 from bluffside.server.people import field_kinds, proposals
@@ -65,6 +66,7 @@ class Matching(Schema):
     fields: list[Pointed] = Field(default=[], max_length=60)
     tags: list[str] = Field(default=[], max_length=10)
     lists: list[str] = Field(default=[], max_length=10)
+    deal: deals_made.MakesDeal | None = None
     duplicates: Literal["skip", "fill", "overwrite"] = "fill"
     trusted: bool = False
     consent: Literal[""] | Channel = ""
@@ -122,7 +124,7 @@ def guess(body: Any) -> Matching:
 def make(account: Account, name: str) -> LeadSource:
     """Raises NotAName."""
     name = free_name(LeadSource, "source", account, name)
-    source = LeadSource(account=account, name=name, matching=Matching().model_dump(), made_at=clock.now())
+    source = LeadSource(account=account, name=name, matching=Matching().model_dump(mode="json"), made_at=clock.now())
     return address_anew(source)
 
 
@@ -178,7 +180,7 @@ def receive(source: LeadSource, body: Any, key: str) -> Lead:
         if source.sample is None:
             source.sample, changed = body, [*changed, "sample"]
             if not Matching.model_validate(source.matching).fields:  # else somebody has pointed already
-                source.matching, changed = guess(body).model_dump(), [*changed, "matching"]
+                source.matching, changed = guess(body).model_dump(mode="json"), [*changed, "matching"]
         # No more than that: somebody may be changing the matching at this moment.
         source.save(update_fields=changed)
     connections.heard(source.account, "source", source.name, "works", "it sent a lead")
@@ -287,5 +289,6 @@ def _contact(source: LeadSource, matching: Matching, body: Any) -> Any:
         for one in agreed:
             set_consent(account, [contact.id], one.channel, True, evidence, WORLD, one.purposes, how="lead")
     sort_in(account, contact.id, tags=matching.tags, lists=matching.lists)
+    deals_made.make(contact, matching.deal, source.name, WORLD)
     lead_received(contact, source.name, dict(list(paths(body))[:30]))
     return contact

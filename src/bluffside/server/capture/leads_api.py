@@ -127,7 +127,7 @@ def one_source(request: AccountRequest, account: Path[str], source_id: int) -> S
 def change_source(request: AccountRequest, account: Path[str], source_id: int, given: SourceIn) -> SourceOut:
     require(request, "workflows")
     source = _source_of(request, source_id)
-    source.matching = given.matching.model_dump()
+    source.matching = given.matching.model_dump(mode="json")
     source.save(update_fields=["matching"])
     if source.on != given.on:
         leads.switch(source, given.on, request.person)

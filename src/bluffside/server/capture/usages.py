@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from django.db import transaction
 
+from bluffside.server.capture.deals_made import MakesDeal
 from bluffside.server.capture.incoming import Acts, rules_of
 from bluffside.server.capture.models import Form, IncomingRule, LeadSource
 from bluffside.server.people.usages import Place, Use, give_name, swapped
@@ -47,11 +48,17 @@ class Filling:
                 if name:
                     yield Use(kind, name, self.place, one.pk, one.name, self.sentence.format(**part), kind == "field")
             yield from _given(self.place, one.pk, one.name, document)
+            if made := document.get("deal"):
+                yield from MakesDeal.model_validate(made).uses(self.place, one.pk, one.name)
 
     def rename(self, account: Account, kind: str, old: str, new: str, by: Person) -> None:
         for one in self.model.objects.filter(account=account).select_for_update():
             document = getattr(one, self.column)
-            if _swap(document, kind, old, new) or _filled(document.get(self.parts, ()), kind, old, new):
+            made = document.get("deal") or {}
+            named = kind in ("pipeline", "stage") and made.get(kind) == old
+            if named:
+                made[kind] = new
+            if named or _swap(document, kind, old, new) or _filled(document.get(self.parts, ()), kind, old, new):
                 one.save(update_fields=[self.column])
 
 

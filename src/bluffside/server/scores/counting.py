@@ -89,7 +89,7 @@ def compare(account: Account, standing: ScoreRules, rules: ScoreRules, now: date
     """What would change if `rules` counted instead of `standing`."""
     people = Contact.objects.filter(account=account).count()
     found, starts = Comparison(people), crossing(account)
-    for ids in _some(account, people):
+    for ids in some_of(account, people):
         for id, (known, score) in counted_anew(account, ids, rules, now).items():
             old, new = known.contact.score.at(now), score.at(now)
             found.looked_at += 1
@@ -113,7 +113,7 @@ def _bar(points: float) -> int:
     return floor(points / STEP) * STEP
 
 
-def _some(account: Account, people: int) -> Iterator[list[int]]:
+def some_of(account: Account, people: int) -> Iterator[list[int]]:
     """Everybody, or people spread evenly over all of them."""
     ids: Iterable[int] = Contact.objects.filter(account=account).order_by("id").values_list("id", flat=True)
     every = max(1, -(-people // LOOKED_AT))

@@ -95,6 +95,7 @@ SENTENCES: dict[str, Callable[[dict[str, Any]], str]] = {
     "stage.changed": lambda d: f"Deal moved from “{d['old']}” to “{d['stage']}”",
     "deal.put_back": lambda d: f"Deal put back from “{d['old']}” to “{d['stage']}”",
     "deal.changed": lambda d: f"Deal “{d['name']}” changed: {', '.join(d['fields']).replace('_', ' ')}",
+    "deal.asked_again": lambda d: f"Came again by “{d['by']}”; the deal is open already, and no second was made",
     "deal.rested": lambda d: f"Deal rests too long in “{d['stage']}”",
     "deal.joined": lambda d: f"In the deal “{d['name']}”{': ' + d['part'] if d['part'] else ''}",
     "deal.won": lambda d: f"Deal won on {d['pipeline']}",

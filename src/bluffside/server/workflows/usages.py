@@ -3,7 +3,6 @@
 from collections.abc import Iterator, Sequence
 
 from bluffside.core.messages.merge import own_path
-from bluffside.core.scoring.rules import ForBeing, ForDoing
 from bluffside.core.workflow.document import walk
 from bluffside.core.workflow.files import parse_workflow
 from bluffside.core.workflow.references import Reference, named, references, renamed
@@ -67,8 +66,7 @@ class Scores:
 
     def uses(self, account: Account) -> Iterator[Use]:
         if rules := rules_of(account):
-            all_rules: tuple[ForBeing | ForDoing, ...] = (*rules.being, *rules.doing)
-            for rule in all_rules:
+            for rule in rules.all:
                 for kind, name in named(rule):
                     yield Use(kind, name, "score", account.pk, rule.name, f"{rule.points:g} points.")
 

@@ -6,6 +6,7 @@ import type { Schemas } from "@/api/client";
 import { useRead } from "@/queries/account";
 import { useFieldKinds } from "@/queries/useFieldKinds";
 import FormRow from "@/ui/FormRow.vue";
+import DealMade from "./DealMade.vue";
 import { cut } from "@/ui/words";
 
 type Question = Schemas["Question"];
@@ -160,6 +161,7 @@ function askConsent(channel: "email" | "text") {
           @update:model-value="design.hidden = cut(String($event))" /></FormRow
       ><FormRow label="Button"><BFormInput v-model="design.button" maxlength="40" /></FormRow>
     </div>
+    <div class="row"><DealMade :made="design.deal" @change="design.deal = $event" /></div>
     <BFormCheckbox v-if="!forTeam" v-model="design.one_device" class="tick"
       >many fill it in on one device, at an open day: quick, and from one place</BFormCheckbox
     >

@@ -14,6 +14,7 @@ import { cut, many } from "@/ui/words";
 import { plain } from "@/sentences/written";
 import ReadState from "@/ui/ReadState.vue";
 import FormRow from "@/ui/FormRow.vue";
+import DealMade from "./DealMade.vue";
 import type { Column } from "@/ui/columns";
 import DataTable from "@/ui/DataTable.vue";
 import StateMark from "@/ui/StateMark.vue";
@@ -213,6 +214,12 @@ const WHAT_CAME_COLUMNS: Column[] = [
                 keep();
               "
           /></FormRow>
+          <DealMade
+            :made="matching.deal"
+            @change="
+              matching.deal = $event;
+              keep();
+            " />
           <FormRow label="Who is here already"
             ><BFormSelect v-model="matching.duplicates" @change="keep"
               ><option value="fill">fill what is empty</option>

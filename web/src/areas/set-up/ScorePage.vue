@@ -14,6 +14,7 @@ import ReadState from "@/ui/ReadState.vue";
 import { tell } from "@/ui/told";
 import { usePending } from "@/ui/usePending";
 import { many, number } from "@/ui/words";
+import LearnedPoints from "./score/LearnedPoints.vue";
 import ScoreAside from "./score/ScoreAside.vue";
 import ScoreRule from "./score/ScoreRule.vue";
 import ScoreRuler from "./score/ScoreRuler.vue";
@@ -105,7 +106,17 @@ watch(found, (now) => {
     contactName.value = first.name;
   }
 });
-const showing = ref<"rules" | "was">("rules");
+const showing = ref<"rules" | "learned" | "was">("rules");
+const WAYS = [
+  ["rules", "Rules"],
+  ["learned", "Learned"],
+  ["was", "As it was"],
+] as const;
+async function take(points: Record<string, number>) {
+  const anew = <R extends { name: string; points: number }>(one: R): R => ({ ...one, points: points[one.name] ?? one.points });
+  await set((rules) => ({ ...rules, being: rules.being.map(anew), doing: rules.doing.map(anew) }));
+  showing.value = "rules";
+}
 const gives = (name: string) => found.value?.of_one[name] as [number, number] | undefined;
 </script>
 
@@ -137,11 +148,14 @@ const gives = (name: string) => found.value?.of_one[name] as [number, number] | 
             :may="may"
             @marks="set((rules) => ({ ...rules, marks: $event }))" />
           <nav class="ways" aria-label="The score">
-            <BButton variant="link" :class="{ on: showing === 'rules' }" :aria-pressed="showing === 'rules'" @click="showing = 'rules'"
-              >Rules</BButton
-            >
-            <BButton variant="link" :class="{ on: showing === 'was' }" :aria-pressed="showing === 'was'" @click="showing = 'was'"
-              >As it was</BButton
+            <BButton
+              v-for="[way, words] in WAYS"
+              :key="way"
+              variant="link"
+              :class="{ on: showing === way }"
+              :aria-pressed="showing === way"
+              @click="showing = way"
+              >{{ words }}</BButton
             >
             <span class="grow" />
             <span class="soft small">people</span>
@@ -192,6 +206,7 @@ const gives = (name: string) => found.value?.of_one[name] as [number, number] | 
               >
             </p>
           </Anywhere>
+          <LearnedPoints v-else-if="showing === 'learned'" :may="may" :pending="pending" @take="take" />
           <ol v-else class="was">
             <li v-for="(one, n) in score.versions" :key="n">
               <b>{{ one.since }}</b><span class="soft"> {{ one.by }}</span>
