@@ -95,15 +95,15 @@ def _people(page: Page, name: str) -> None:
     page.get_by_role("link", name=name, exact=True).click()
 
 
-def _segments(page: Page) -> None:
-    """One open to be changed, with its count."""
-    _people(page, "Segments")
-    page.get_by_role("row").filter(has_text="Keen, nothing booked").get_by_role("button", name="Change").click()
-
-
 def _deals(page: Page) -> None:
     page.get_by_role("link", name="Deals").click()
     page.get_by_role("article").nth(3).click()
+
+
+def _deals_to_come(page: Page) -> None:
+    _deals(page)
+    page.get_by_role("link", name="What they will bring").click()
+    page.wait_for_timeout(1_500)
 
 
 def _form(page: Page) -> None:
@@ -143,14 +143,14 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "outside": _outside,
     "diary": _area("Diary"),
     "deals": _deals,
-    "segments": _segments,
+    "deals-to-come": _deals_to_come,
     "form": _form,
     "own-page": _own_page,
     "set-up": _set_up("The business"),
     "appointments": _set_up("Appointments"),
     "booking": _booking,
     "connections": _set_up("Connections"),
-    "team": _set_up("The team"),
+    "score": _set_up("Lead score"),
 }
 
 

@@ -13,9 +13,13 @@ from django.db import connection
 
 from bluffside.server.appointments import booking, own_page, sittings, waiting
 from bluffside.server.appointments.models import Place, Sitting, Waiting
+from bluffside.server.deals.taking_back import take_back_act
 from bluffside.server.diary import services as diary
 from bluffside.server.diary.models import Appointment
 from bluffside.server.people.erasing import erase
+from bluffside.server.pipeline import services as pipeline
+from bluffside.server.pipeline import stages
+from bluffside.server.pipeline.models import Deal, DealStay, Stage
 from bluffside.server.practice import clock
 from bluffside.server.practice.walls import within
 from tests.server.conftest import House
@@ -34,7 +38,7 @@ def together(house: House, *acts: Callable[[], object], now: datetime = NOW) -> 
                 start.wait()
                 act()
                 return "done"
-        except booking.NotFree as error:
+        except (booking.NotFree, pipeline.BadDeal) as error:
             return str(error)
         finally:
             connection.close()
@@ -132,3 +136,38 @@ def test_whoever_waits_is_asked_when_somebody_with_a_place_is_erased(house: Hous
         erase(goes, house.consultant)
         row.refresh_from_db()
         assert row.until == NOW + timedelta(hours=2) and Place.objects.get().waiting == row
+
+
+# ---- deals
+
+
+def test_no_deal_comes_to_a_stage_while_it_is_taken_out_or_called_otherwise(house: House) -> None:
+    for act in ("taken out", "called otherwise"):
+        courses = stages.make(house.sailing, f"Courses, {act}", house.consultant, ["New", "Talking", "Place held"])
+        talking, new = courses.stages.get(name="Talking"), courses.stages.get(name="New")
+        some = [pipeline.create_deal(house.contact(len(act) * 10 + n), courses.name, "New", "") for n in range(4)]
+        change = (
+            partial(stages.drop_stage, talking, new, house.consultant)
+            if act == "taken out"
+            else partial(stages.change_stage, talking, {"name": "In talks"}, house.consultant)
+        )
+        moves = [partial(pipeline.move_deals, house.sailing, [one.pk], "Talking", "open", house.member) for one in some]
+        came = together(house, change, *moves)
+        assert came[0] == "done" and {*came[1:]} <= {"done", f"The pipeline “{courses.name}” has no stage “Talking”."}
+        known = set(Stage.objects.filter(pipeline=courses).values_list("name", flat=True))
+        assert set(Deal.objects.filter(pipeline=courses.name).values_list("stage", flat=True)) <= known
+        assert DealStay.objects.filter(pipeline=courses.name, left_at=None).count() == 4
+
+
+def test_an_act_is_taken_back_once_and_of_two_deals_made_at_once_one_is_asked_about(house: House) -> None:
+    stages.make(house.sailing, "Courses", house.consultant, ["New", "Talking"])
+    some = [pipeline.create_deal(house.contact(n), "Courses", "New", "") for n in (1, 2)]
+    act = pipeline.move_deals(house.sailing, [one.pk for one in some], "Talking", "open", house.member)
+    back: list[int] = []
+    takes = [lambda: back.append(take_back_act(house.sailing, act.key, house.member)[1])] * 2
+    assert together(house, *takes) == ["done", "done"] and sorted(back) == [0, 2]
+    who = house.contact(3)
+    makes = partial(pipeline.create_deal, who, "Courses", "New", "Junior", although=False)
+    came = together(house, makes, makes)
+    assert sorted(came)[1] == "done" and "open on Courses already" in sorted(came)[0]
+    assert Deal.objects.filter(contact=who).count() == 1

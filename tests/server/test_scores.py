@@ -101,6 +101,8 @@ def test_rules_are_written_compared_and_counted_and_only_what_was_said_starts(ho
         assert list(Enrolment.objects.values_list("workflow", "contact")) == [(ready.pk, who(house, 1).pk)]
         sends_a_form(house, 3)
         assert Enrolment.objects.filter(workflow=also).count() == 1, "what happens afterwards starts as ever"
+        listed = client.post(f"{api}/contacts/find", {"who": {}, "order": "-score"}, "application/json").json()
+        assert [(one["name"], one["score"]) for one in listed["rows"]] == [("P3", 35), ("P1", 20), ("P2", 10)]
         now = client.get(f"{api}/score").json()
         assert now["recount"]["state"] == "done" and len(now["versions"]) == 2 and not ScoreDraft.objects.exists()
         then = client.get(f"{api}/contacts/{who(house, 1).pk}/score/on?day=2026-02-10").json()

@@ -25,7 +25,7 @@ def test_from_a_spreadsheet_to_a_call_with_its_reasons(open_page: Callable[..., 
     file = {"name": "open-day.csv", "mimeType": "text/csv", "buffer": PEOPLE.encode()}
     page.get_by_label("Choose a file, or drop it here").set_input_files(file)  # type: ignore[arg-type]
     expect(page.get_by_label("What Mobile number is")).to_have_value("mobile")
-    expect(page.get_by_text("07700 900700")).to_be_visible()
+    expect(page.get_by_role("cell", name="07700 900700", exact=True)).to_be_visible()
     page.get_by_label("to emails").check()
     page.get_by_label("to texts").check()
     page.get_by_label("Tags", exact=True).fill("slip visit")

@@ -30,7 +30,7 @@ from bluffside.server.people.services import (
     set_list,
 )
 from bluffside.server.people.signed import preferences_link
-from bluffside.server.people.values import in_words
+from bluffside.server.people.values import in_words, read_score
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.practice.refusals import BadFields
@@ -64,6 +64,7 @@ class ContactRow(Schema):
     added: str
     lists: list[str]
     responsible: str
+    score: float | None  # None: nothing has earned points yet
     do_not_contact: bool
     push: str
     social: str
@@ -124,6 +125,7 @@ def contact_row(contact: Contact) -> ContactRow:
         added=day_of(contact.added_at, zone),
         lists=contact.lists,
         responsible=contact.responsible.name if contact.responsible else "",
+        score=round(read_score(contact.score).at(clock.now()), 1) if contact.score else None,
         do_not_contact=contact.do_not_contact,
         push=contact.push,
         social=contact.social,

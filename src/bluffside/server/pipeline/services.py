@@ -39,8 +39,10 @@ def pipeline_of(account: Account, name: str) -> Pipeline:
 
 
 def check_stage(account: Account, pipeline: str, stage: str) -> Stage:
-    """Raises BadDeal when the account has no such pipeline, or that has no such stage."""
-    found = pipeline_of(account, pipeline).stages.filter(name=stage).first()
+    """Held until the transaction ends, so that nobody takes the stage out, or calls it otherwise, while a deal comes to it. Stages are
+    held before deals, by all. Raises BadDeal when the account has no such pipeline, or that has no such stage."""
+    stages = pipeline_of(account, pipeline).stages.select_for_update(of=("self",), no_key=True)
+    found = stages.filter(name=stage).first()
     if found is None:
         raise BadDeal(f"The pipeline “{pipeline}” has no stage “{stage}”.")
     return found
@@ -90,8 +92,9 @@ def create_deal(
 @transaction.atomic
 def move_deal(deal: Deal, stage: str = "", state: State = "open", cause: Cause = WORLD, why: str = "") -> None:
     """To a stage (its own when empty), or closed there. Raises BadDeal."""
+    known = Deal.objects.select_related("account").get(id=deal.id)
+    check_stage(known.account, known.pipeline, stage or known.stage)
     row = Deal.objects.select_for_update(of=("self",)).select_related("account").get(id=deal.id)
-    check_stage(row.account, row.pipeline, stage or row.stage)
     record(row.account, _moved([row], stage, state, why, cause))
 
 
@@ -126,12 +129,14 @@ def move_deals(account: Account, ids: Sequence[int], stage: str, state: State, b
     """By one of the team; those that are there already stay as they are. Raises BadDeal, and then none has moved."""
     if len(ids) > MOST:
         raise BadDeal(f"At most {MOST:,} deals move at once.")
-    rows = list(Deal.objects.select_for_update(of=("self",)).filter(account=account, pk__in=ids).order_by("pk"))
+    meant = Deal.objects.filter(account=account, pk__in=ids)
+    pipelines = sorted(set(meant.values_list("pipeline", flat=True))) if stage else []
+    into = {pipeline: check_stage(account, pipeline, stage) for pipeline in pipelines}
+    rows = list(meant.select_for_update(of=("self",)).order_by("pk"))
     if len(rows) < len(set(ids)):
         raise BadDeal("One of these deals is not here any more. Nothing was moved.")
-    for pipeline in {row.pipeline for row in rows} if stage else ():
-        into = check_stage(account, pipeline, stage)
-        check_known(into, [row for row in rows if row.pipeline == pipeline and row.stage != stage])
+    for pipeline, one in into.items():
+        check_known(one, [row for row in rows if row.pipeline == pipeline and row.stage != stage])
     go = [row for row in rows if (stage or row.stage, state) != (row.stage, row.state)]
     act, now = uuid4(), clock.now()
     DealMove.objects.bulk_create(
@@ -152,7 +157,13 @@ def take_back(account: Account, act: UUID, by: Person) -> list[DealMove]:
     moves = DealMove.objects.filter(account=account, act=act, taken_back_at=None)
     rows = moves.select_for_update(of=("self",)).select_related("deal").order_by("deal_id")
     deals = {row.pk: row for row in Deal.objects.select_for_update().filter(moves__in=list(rows)).order_by("pk")}
-    done = [one for one in rows if (deals[one.deal_id].stage, deals[one.deal_id].state) == (one.stage, one.state)]
+    known = set(Stage.objects.filter(account=account).values_list("pipeline__name", "name"))
+    done = [
+        one
+        for one in rows
+        if (deals[one.deal_id].stage, deals[one.deal_id].state) == (one.stage, one.state)
+        and (deals[one.deal_id].pipeline, one.was_stage) in known  # where it was may have been taken out since
+    ]
     happened = []
     for one in done:
         deal = deals[one.deal_id]

@@ -92,6 +92,7 @@ def _free(pipeline: Pipeline, name: str, own: int = 0) -> str:
 def change_stage(stage: Stage, given: Mapping[str, Any], by: Person) -> None:
     """`given`: name, means, rest_days, likely, needs, position. Raises NotAName."""
     account, pipeline = stage.account, stage.pipeline
+    _hold(stage)
     if "name" in given and (new := _free(pipeline, given["name"], stage.pk)) != stage.name:
         _rename(stage, new, by)
     for field, words in SAID.items():
@@ -107,6 +108,11 @@ def change_stage(stage: Stage, given: Mapping[str, Any], by: Person) -> None:
         order.insert(min(given["position"], len(order)), stage)
         for position, one in enumerate(order):
             Stage.objects.filter(pk=one.pk).update(position=position)
+
+
+def _hold(*stages: Stage) -> None:
+    """Nobody moves a deal to them meanwhile."""
+    list(Stage.objects.select_for_update(of=("self",)).filter(pk__in=[one.pk for one in stages]).order_by("pk"))
 
 
 SAID = {
@@ -141,6 +147,7 @@ def _rename(stage: Stage, new: str, by: Person) -> None:
 def drop_stage(stage: Stage, into: Stage | None, by: Person) -> int:
     """Its deals come to another stage, quietly: nothing starts by it. Answers how many. Raises BadDeal."""
     account, pipeline = stage.account, stage.pipeline
+    _hold(stage, *([into] if into else []))
     if pipeline.stages.count() < 2:
         raise BadDeal("A pipeline needs a stage.")
     deals = Deal.objects.filter(account=account, pipeline=pipeline.name, stage=stage.name)

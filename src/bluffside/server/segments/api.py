@@ -24,16 +24,19 @@ from bluffside.server.practice.naming import is_taken
 from bluffside.server.segments import choosing
 from bluffside.server.segments.choosing import Chosen
 from bluffside.server.segments.models import Segment
+from bluffside.server.segments.pieces import score_at
 from bluffside.server.throttled_cache import lately
 
 router = Router(tags=["segments"], auth=InAccount())
 PAGE = 50
-Order = Literal["name", "-name", "added", "-added"]
+Order = Literal["name", "-name", "added", "-added", "score", "-score"]
 ORDERS: dict[str, tuple[str, ...]] = {
     "name": ("last_name", "first_name", "id"),
     "-name": ("-last_name", "-first_name", "-id"),
     "added": ("added_at", "id"),
     "-added": ("-added_at", "-id"),
+    "score": ("points", "id"),
+    "-score": ("-points", "-id"),
 }
 
 
@@ -105,6 +108,8 @@ def find_contacts(request: AccountRequest, account: Path[str], wanted: Wanted) -
     count = _count(request, wanted.who)
     pages = max(1, -(-count // PAGE))
     page = min(max(wanted.page, 1), pages)
+    if wanted.order.endswith("score"):
+        found = found.annotate(points=score_at(clock.now()))
     rows = with_details(found.order_by(*ORDERS[wanted.order]))[(page - 1) * PAGE : page * PAGE]
     return ContactPage(count=count, page=page, pages=pages, rows=[contact_row(row) for row in rows])
 

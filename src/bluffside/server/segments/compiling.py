@@ -81,6 +81,7 @@ from bluffside.server.segments.pieces import (
     is_true,
     numeric,
     own_field,
+    score_at,
     whether,
 )
 
@@ -117,8 +118,7 @@ class Compiler:
                 owned = Q(responsible__name=test.member) if test.member else Q(responsible__name__gt="")
                 return whether(Exists(Contact.objects.filter(owned, id=OuterRef("id"))), test.responsible)
             case ScoreTest():
-                score = Func(F("score"), self._at(self.now), function="bluffside_score", output_field=FloatField())
-                return Q(compared(score, test.compare, Cast(Literal(test.points), FloatField())))
+                return Q(compared(score_at(self.now), test.compare, Cast(Literal(test.points), FloatField())))
             case ConsentTest():
                 return self._consent(test.channel, test.purpose, test.state)
             case ReachTest():

@@ -1,12 +1,15 @@
 """Pieces of queries that conditions are put together from."""
 
+from datetime import datetime
 from decimal import Decimal
 from typing import Any
 
 from django.db.models import (
     BooleanField,
+    DateTimeField,
     Exists,
     F,
+    FloatField,
     Func,
     Q,
     TextField,
@@ -14,6 +17,7 @@ from django.db.models import (
 from django.db.models import DecimalField as NumberField
 from django.db.models import Value as Literal
 from django.db.models.expressions import Combinable
+from django.db.models.functions import Cast
 from django.db.models.lookups import Exact, GreaterThan, GreaterThanOrEqual, LessThan
 
 from bluffside.core.conditions.base import HowMany
@@ -50,6 +54,12 @@ def own_field(field: str) -> Combinable:
 
 def is_equal(value: Combinable, to: str) -> Func:
     return Func(value, Literal(to), template="(%(expressions)s)", arg_joiner=" = ", output_field=BooleanField())
+
+
+def score_at(instant: datetime) -> Func:
+    """A contact's lead score then, as core.scoring.sheet has it."""
+    at = Cast(Literal(instant), DateTimeField())
+    return Func(F("score"), at, function="bluffside_score", output_field=FloatField())
 
 
 def numeric(number: Decimal) -> Combinable:

@@ -14,6 +14,7 @@ import { usePending } from "@/ui/usePending";
 import ContactAppointments from "./ContactAppointments.vue";
 import ContactDeals from "./ContactDeals.vue";
 import ContactDetails from "./ContactDetails.vue";
+import ContactScore from "./ContactScore.vue";
 import ContactStory from "./ContactStory.vue";
 import ContactWrite from "./ContactWrite.vue";
 import InWorkflows from "./InWorkflows.vue";
@@ -78,6 +79,7 @@ async function setTag(name: string, add: boolean) {
         <ContactAppointments :key="`a${contact.id}`" :contact="contact" :may="may('people')" />
         <InWorkflows :key="contact.id" :contact="contact" :enrolments="enrolments" :may="may('people')" />
         <Reaching :contact="contact" :account="account" :may="may('people')" @changed="touched('everything')" />
+        <ContactScore :key="`s${contact.id}`" :contact="contact" :today="details?.local_now.slice(0, 10) ?? ''" />
         <OwnValues :contact="contact" :may="may('people')" :may-more="may('import')" @changed="touched('everything')" />
         <p v-if="details?.outside" class="soft small outside">
           <RouterLink :to="{ name: 'outside', query: { contact: contact.id } }">Open their simulated phone and mailbox</RouterLink>

@@ -22,7 +22,6 @@ const account = useAccount();
 const router = useRouter();
 const path = computed(() => ({ account: account.value, contact_id: props.contact.id }));
 const { data: more, ...moreRead } = useRead("/contacts/{contact_id}/details", () => ({ path: path.value }), { live: true });
-const { data: score, ...scoreRead } = useRead("/contacts/{contact_id}/score", () => ({ path: path.value }), { live: true });
 /** Lists and series of the outside service; it is simulated, and knows the contact by number. */
 const { data: outside, ...outsideRead } = useRead("/contacts/{contact_id}/outside-lists", () => ({ path: path.value }), { live: true });
 const wanted = reactive({ service: "", what: "list" as "list" | "series", name: "" });
@@ -109,7 +108,7 @@ const { kindOf } = useFieldKinds();
 </script>
 
 <template>
-  <ReadState :of="[moreRead, scoreRead, outsideRead]" what="What else is known">
+  <ReadState :of="[moreRead, outsideRead]" what="What else is known">
     <h2>Fields</h2>
     <form v-if="editing" class="edit" @submit.prevent="keep">
       <FormRow v-for="one in more?.fields" :key="one.name" :label="one.name"
@@ -156,17 +155,6 @@ const { kindOf } = useFieldKinds();
         >List</BButton
       >
     </form>
-    <template v-if="score?.made_of.length">
-      <h2>Lead score</h2>
-      <p>
-        <strong>{{ score.score }}</strong><small class="soft">
-          =
-          <template v-for="([rule, points], n) in score.made_of as [string, number][]" :key="rule"
-            >{{ n ? " + " : "" }}{{ points }} {{ rule }}</template
-          ></small
-        >
-      </p>
-    </template>
     <details>
       <summary>Further addresses{{ more?.further.length ? ` (${more.further.length})` : "" }}</summary>
       <p v-for="[channel, text, written] in more?.further as ['email' | 'text', string, string][]" :key="text" class="small">

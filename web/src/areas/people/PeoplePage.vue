@@ -80,14 +80,17 @@ const who = computed<Schemas["Chosen"]>(() => (everyone.value ? asked.value : ch
 const count = computed(() => (everyone.value ? (data.value?.count ?? 0) : picked.value.size));
 const allHere = computed(() => !!data.value?.rows.length && data.value.rows.every((row) => picked.value.has(row.id)));
 watch(picked, () => (everyone.value = false));
-type Order = "name" | "-name" | "added" | "-added";
-const COLUMNS: Column[] = [
+type Order = Schemas["Wanted"]["order"];
+/** Where nothing has earned points there is no score to show. */
+const scored = computed(() => order.value.endsWith("score") || !!data.value?.rows.some((row) => row.score !== null));
+const columns = computed<Column[]>(() => [
   { key: "name", label: "Name", sortable: true, heads: true, class: "serif" },
   { key: "email", label: "Email" },
   { key: "mobile", label: "Mobile" },
   { key: "tags", label: "Tags" },
+  ...(scored.value ? [{ key: "score", label: "Score", num: true, sortable: true }] : []),
   { key: "added", label: "Added", sortable: true, class: "soft" },
-];
+]);
 
 const asking = useAsking("tag", "list", "assign", "enrol", "new");
 /** What was done to many is said with what takes it back; workflows it has started are not stopped by that. */
@@ -154,7 +157,7 @@ const { FORMATS, takeOut } = useExport();
         v-model:page="page"
         caption="People"
         :rows="data.rows"
-        :columns="COLUMNS"
+        :columns="columns"
         :busy="looking"
         :chooses="(row) => `Choose ${row.name}`"
         :pages="data.pages">

@@ -4,6 +4,8 @@
 import { computed, ref, watch } from "vue";
 
 import type { Schemas } from "@/api/client";
+import type { Column } from "@/ui/columns";
+import DataTable from "@/ui/DataTable.vue";
 import { many, number } from "@/ui/words";
 
 const props = defineProps<{ score: Schemas["ScoreOut"]; found: Schemas["ComparedOut"]; may: boolean; pending: boolean }>();
@@ -21,6 +23,15 @@ const stay = computed(() => props.found.moves.filter((one) => one.before === one
 const all = computed(() => props.found.moves.reduce((sum, one) => sum + one.count, 0));
 const words = (one: { after: string; before: string; up: boolean }) =>
   one.up ? `↑ rise to ${one.after}` : `↓ fall below ${one.before}${one.after ? `, to ${one.after}` : ""}`;
+const COLUMNS: Column[] = [
+  { key: "who", label: "Who moves", heads: true },
+  { key: "people", label: "People", num: true },
+];
+const rows = computed(() => [
+  ...moves.value.map((one) => ({ who: words(one), people: number(one.count), soft: false })),
+  { who: "stay where they are", people: number(stay.value), soft: true },
+  { who: "in all", people: number(all.value), soft: false },
+]);
 const shown = ref(5);
 /** Of the workflows that would start: those that are to. Until it is said, none of them. */
 const should = ref<Record<number, boolean | undefined>>({});
@@ -46,30 +57,7 @@ const running = computed(() => props.score.recount?.state === "running");
     </template>
     <template v-else-if="drafted">
       <h2>Before it counts</h2>
-      <table>
-        <thead>
-          <tr>
-            <th scope="col">Who moves</th>
-            <th scope="col" class="num">People</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="one in moves" :key="`${one.before}>${one.after}`">
-            <td>{{ words(one) }}</td>
-            <td class="num">{{ number(one.count) }}</td>
-          </tr>
-          <tr class="soft">
-            <td>stay where they are</td>
-            <td class="num">{{ number(stay) }}</td>
-          </tr>
-        </tbody>
-        <tfoot>
-          <tr>
-            <td>in all</td>
-            <td class="num">{{ number(all) }}</td>
-          </tr>
-        </tfoot>
-      </table>
+      <DataTable caption="Who moves past which mark" :rows="rows" :columns="COLUMNS" :row-class="(row) => row.soft && 'soft'" />
       <ul>
         <li v-for="one in found.who.slice(0, shown)" :key="one.id">
           <RouterLink :to="{ name: 'contact', params: { contact: one.id } }">{{ one.name }}</RouterLink><span class="fig"
@@ -138,29 +126,6 @@ aside {
 }
 h2 {
   margin: 4px 0 6px;
-}
-table {
-  width: 100%;
-  border-collapse: collapse;
-  font-size: 14.5px;
-}
-th {
-  text-align: left;
-  font-size: 13px;
-  color: var(--soft);
-  border-bottom: 1px solid var(--ink);
-}
-td {
-  padding: 4px 0;
-  border-bottom: 1px solid var(--rule);
-}
-.num {
-  text-align: right;
-}
-tfoot td {
-  font-weight: 600;
-  border-top: 1px solid var(--ink);
-  border-bottom: 0;
 }
 ul {
   list-style: none;
