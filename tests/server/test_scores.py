@@ -187,7 +187,8 @@ def test_points_are_learned_from_what_became_of_people_and_nothing_is_applied(ho
         "half_life": None,
         "limit": None,
     }
-    counting = rules(DOING, other, again, being=())
+    missed = again | {"points": -15, "on": {"kind": "appointment", "what": "missed"}}
+    counting = rules(DOING, other, again, missed, being=())
     few = client.get("/api/accounts/sailing/score/learned").json()
     assert few["more"] > 0 and few["learned"] is None
     with clock.at(NOW - timedelta(days=80)) as move_to:
@@ -210,10 +211,10 @@ def test_points_are_learned_from_what_became_of_people_and_nothing_is_applied(ho
         move_to(NOW)
         found = client.get("/api/accounts/sailing/score/learned?outcome=booked&horizon=30").json()
         by = {one["name"]: one for one in found["rules"]}
-        forms, tags, booked = (by[rule.name] for rule in counting.doing)
+        forms, tags, booked, no_show = (by[rule.name] for rule in counting.doing)
         assert found["more"] == 0 and found["people"] == 401 - 1 and found["held_back"] == 100
         assert forms["learned"] > 3 * abs(tags["learned"]) and booked["learned"] is None
-        assert booked["refused"] == "it is the outcome itself"
+        assert booked["refused"] == "it is the outcome itself" and not no_show["refused"]
         assert found["learned"]["auc"]["low"] > 0.5 and len(found["calibration"]) == 5
         assert rules_of(own) == counting and not ScoreDraft.objects.exists(), "it is offered, never applied"
     assert client.get("/api/accounts/sailing/score/learned?outcome=rich").status_code == 422

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Literal
 
-from bluffside.core.events import Event
+from bluffside.core.events import SUBJECTS, Event
 from bluffside.core.scoring.rules import ForDoing, Rule, ScoreRules
 from bluffside.core.scoring.sheet import Score
 from bluffside.core.statistics.learned_points import Learned, Row, TooFew, learn
@@ -40,7 +40,7 @@ def lesson(account: Account, rules: ScoreRules, outcome: Outcome, horizon: int, 
     refused = {}
     doing = list[ForDoing]()
     for rule in rules.doing:
-        if KINDS[outcome] in rule.on.listens_to:
+        if _hears(rule, KINDS[outcome], now):
             refused[rule.name] = "it is the outcome itself"
         elif rule.on.when:
             refused[rule.name] = "it asks who somebody is, and who they were then is not known"
@@ -50,6 +50,12 @@ def lesson(account: Account, rules: ScoreRules, outcome: Outcome, horizon: int, 
     names, by_hand = [rule.name for rule in used], [rule.points for rule in used]
     rows = _rows(account, rules, doing, outcome, timedelta(days=horizon), now)
     return Lesson(learn(names, by_hand, rows), names, by_hand, refused)
+
+
+def _hears(rule: ForDoing, kind: str, now: datetime) -> bool:
+    """Whether a rule gives something for what is to be foretold. One trigger may listen to several kinds of event for one of them."""
+    about = [Event(kind, now, {SUBJECTS[kind]: subject}) for subject in rule.on.subjects() or ("",)]
+    return any(rule.on.fits(one) for one in about)
 
 
 def _rows(
