@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 
 from bluffside.core.scoring.rules import ScoreRules
 from bluffside.core.workflow.files import parse_workflow
+from bluffside.server import throttled_cache
 from bluffside.server.events.models import Event
 from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.people.models import Contact
@@ -218,3 +219,19 @@ def test_points_are_learned_from_what_became_of_people_and_nothing_is_applied(ho
         assert found["learned"]["auc"]["low"] > 0.5 and len(found["calibration"]) == 5
         assert rules_of(own) == counting and not ScoreDraft.objects.exists(), "it is offered, never applied"
     assert client.get("/api/accounts/sailing/score/learned?outcome=rich").status_code == 422
+
+
+def test_what_was_counted_for_one_draft_is_never_shown_for_another(house: House, signed_in: Callable[..., Client], monkeypatch: pytest.MonkeyPatch) -> None:  # fmt: skip
+    """Whatever is kept for a while, and though drafts are numbered from one again."""
+    monkeypatch.setattr(throttled_cache, "QUICK", 0.0)
+    client, api = signed_in(house.consultant), "/api/accounts/sailing/score"
+    add_tags(house.sailing, [(who(house, 1).pk, "keen", Cause())])
+
+    def would_give(points: int) -> float:
+        draft = {"rules": {"being": [BEING | {"name": "x", "points": points}]}, "revision": 0}
+        assert client.put(api, draft, "application/json").json()["revision"] == 1
+        found = client.get(f"{api}/compared").json()
+        client.delete(api)
+        return float(found["who"][0]["after"])
+
+    assert [would_give(points) for points in (15, 40)] == [15, 40]

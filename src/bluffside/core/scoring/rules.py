@@ -11,7 +11,7 @@ from typing import Literal, Self
 
 from pydantic import Field, model_validator
 
-from bluffside.core.conditions import Case, Condition
+from bluffside.core.conditions import Case, Condition, Need
 from bluffside.core.document_part import DocumentPart
 from bluffside.core.events import Event
 from bluffside.core.facts import Facts
@@ -66,6 +66,14 @@ class ScoreRules(DocumentPart):
     @property
     def all(self) -> tuple[Rule, ...]:
         return (*self.being, *self.doing)
+
+    @property
+    def needs(self) -> frozenset[Need]:
+        """What must be known of somebody to count by them."""
+        return frozenset().union(
+            *(rule.when.all_needs() for rule in self.being),
+            *(rule.on.when.all_needs() for rule in self.doing if rule.on.when),
+        )
 
     def after(self, score: Score, event: Event, facts: Facts) -> Score:
         """The score once an event has happened."""

@@ -20,7 +20,9 @@ class ScoreCrossed(Trigger):
     def fits(self, event: Event) -> bool:
         if not super().fits(event):
             return False
-        old, new = float(event.data.get("old", 0)), float(event.data.get("new", 0))
+        return self.crossed(float(event.data.get("old", 0)), float(event.data.get("new", 0)))
+
+    def crossed(self, old: float, new: float) -> bool:
         return old < self.mark <= new if self.way == "rises_to" else new < self.mark <= old
 
     def already(self) -> Condition | None:

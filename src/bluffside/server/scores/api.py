@@ -131,9 +131,7 @@ class ThenOut(Schema):
 @router.get("score", response=ScoreOut)
 def score(request: AccountRequest, account: Path[str]) -> ScoreOut:
     own = request.account
-    row = ScoreDraft.objects.filter(account=own).select_related("changed_by").first()
-    counting = rules_of(own) or ScoreRules()
-    rules = ScoreRules.model_validate(row.rules) if row else counting
+    row, counting, rules = recounting.at_hand(own)
     last = ScoreRecount.objects.filter(account=own).order_by("-id").first()
     versions = ScoreVersion.objects.filter(account=own).select_related("by").order_by("-id")[:MOST_VERSIONS]
     return ScoreOut(
@@ -177,10 +175,9 @@ def drop(request: AccountRequest, account: Path[str]) -> ScoreOut:
 def compared(request: AccountRequest, account: Path[str], revision: int = 0, contact: int | None = None) -> ComparedOut:
     """What would change if the draft counted; where there is none, how people stand."""
     own, now = request.account, clock.now()
-    row = ScoreDraft.objects.filter(account=own).first()
-    counting = rules_of(own) or ScoreRules()
-    rules = ScoreRules.model_validate(row.rules) if row else counting
-    found = lately(("score", own.pk, row.revision if row else -1), lambda: compare(own, counting, rules, now))
+    hand = recounting.at_hand(own)
+    rules = hand.rules
+    found = lately(("score", own.pk, hand.said), lambda: compare(own, hand.counting, rules, now))
     of_one: dict[str, tuple[float, float]] = {}
     before = after = 0.0
     if contact:

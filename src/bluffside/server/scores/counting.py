@@ -6,7 +6,6 @@ from dataclasses import dataclass, field
 from datetime import datetime
 from math import floor
 
-from bluffside.core.conditions import Need
 from bluffside.core.facts import Facts
 from bluffside.core.scoring.rules import ScoreRules
 from bluffside.core.scoring.sheet import Score
@@ -25,18 +24,11 @@ STEP = 5  # points a bar
 MOST_SHOWN = 200
 
 
-def needs_of(rules: ScoreRules) -> frozenset[Need]:
-    return frozenset().union(
-        *(rule.when.all_needs() for rule in rules.being),
-        *(rule.on.when.all_needs() for rule in rules.doing if rule.on.when),
-    )
-
-
 def counted_anew(
     account: Account, ids: Sequence[int], rules: ScoreRules, now: datetime
 ) -> dict[int, tuple[Facts, Score]]:
     """By contact, the facts (with the score that stands) and the score that the rules give by all that happened."""
-    facts = load_facts(account, ids, needs_of(rules), now)
+    facts = load_facts(account, ids, rules.needs, now)
     kinds = sorted({kind for rule in rules.doing for kind in rule.on.listens_to})
     past = history(account, list(facts), kinds) if kinds else {}
     return {
@@ -81,10 +73,6 @@ def crossing(account: Account) -> list[tuple[Workflow, ScoreCrossed]]:
     ]
 
 
-def crosses(start: ScoreCrossed, old: float, new: float) -> bool:
-    return old < start.mark <= new if start.way == "rises_to" else new < start.mark <= old
-
-
 def compare(account: Account, standing: ScoreRules, rules: ScoreRules, now: datetime) -> Comparison:
     """What would change if `rules` counted instead of `standing`."""
     people = Contact.objects.filter(account=account).count()
@@ -103,7 +91,7 @@ def compare(account: Account, standing: ScoreRules, rules: ScoreRules, now: date
             if marks[0] != marks[1]:
                 found.who.append(Person(id, known.contact.name, old, new, *marks))
             for workflow, start in starts:
-                found.starts[workflow.pk] += crosses(start, old, new)
+                found.starts[workflow.pk] += start.crossed(old, new)
     found.who.sort(key=lambda one: -abs(one.after - one.before))
     del found.who[MOST_SHOWN:]
     return found

@@ -11,6 +11,7 @@ from datetime import datetime, timedelta
 from typing import Literal
 
 from bluffside.core.events import SUBJECTS, Event
+from bluffside.core.facts import Facts
 from bluffside.core.scoring.rules import ForDoing, Rule, ScoreRules
 from bluffside.core.scoring.sheet import Score
 from bluffside.core.statistics.learned_points import Learned, Row, TooFew, learn
@@ -23,6 +24,7 @@ from bluffside.server.scores.counting import some_of
 Outcome = Literal["won", "booked"]
 KINDS: dict[Outcome, str] = {"won": "deal.won", "booked": "appointment.booked"}
 LANDMARKS = 6
+ANYBODY = Facts()  # the rules that are played again ask nothing of whoever it is
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,11 +84,8 @@ def _rows(
 def _brought(rules: ScoreRules, doing: Sequence[ForDoing], events: Sequence[Event], day: datetime) -> tuple[float, ...]:
     written = next((one for one in reversed(events) if one.kind == "score.changed" and "made_of" in one.data), None)
     was = dict(read_score(written.data["made_of"]).make_up(day)) if written else {}
-    score = Score()
+    score, deeds = Score(), ScoreRules(doing=tuple(doing))
     for event in events:
-        for rule in doing:
-            if rule.on.fits(event):
-                half_life = rule.half_life.length if rule.half_life else None
-                score = score.plus(rule.name, rule.points, event.at, half_life, rule.limit)
+        score = deeds.after(score, event, ANYBODY)
     did = dict(score.make_up(day))
     return (*(was.get(rule.name, 0.0) for rule in rules.being), *(did.get(rule.name, 0.0) for rule in doing))

@@ -2,14 +2,12 @@
 
 from ninja import Path, Router, Schema
 
-from bluffside.core.scoring.rules import ScoreRules
 from bluffside.core.statistics.learned_points import Estimate, Learned, Quality, TooFew
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount
 from bluffside.server.scores.learning import Outcome, lesson
-from bluffside.server.scores.models import ScoreDraft
+from bluffside.server.scores.recounting import at_hand
 from bluffside.server.throttled_cache import lately
-from bluffside.server.workflows.scoring import rules_of
 
 router = Router(tags=["scores"], auth=InAccount())
 SHORTEST, LONGEST = 7, 365  # days
@@ -63,10 +61,10 @@ class LearnedOut(Schema):
 def learned(request: AccountRequest, account: Path[str], outcome: Outcome = "booked", horizon: int = 30) -> LearnedOut:
     """By the rules of the draft where there is one, else those that count."""
     own = request.account
-    row = ScoreDraft.objects.filter(account=own).first()
-    rules = ScoreRules.model_validate(row.rules) if row else rules_of(own) or ScoreRules()
+    hand = at_hand(own)
+    rules = hand.rules
     horizon = min(max(horizon, SHORTEST), LONGEST)
-    key = ("learned", own.pk, row.revision if row else -1, outcome, horizon)
+    key = ("learned", own.pk, hand.said, outcome, horizon)
     one = lately(key, lambda: lesson(own, rules, outcome, horizon, clock.now()))
     found = one.found
     points = found.points if isinstance(found, Learned) else {}

@@ -2,7 +2,7 @@
 at a time, while the engine goes on. It can be stopped, and goes on where it was after a crash."""
 
 from collections.abc import Sequence
-from typing import Any
+from typing import Any, NamedTuple
 
 from django.db import transaction
 
@@ -77,6 +77,25 @@ def keep_draft(account: Account, rules: ScoreRules, revision: int, by: Person) -
     row.revision, row.changed_at, row.changed_by = revision + 1, clock.now(), by
     row.save()
     return row
+
+
+class AtHand(NamedTuple):
+    """`rules`: the draft's where there is one, else those that count, which are `counting`."""
+
+    draft: ScoreDraft | None
+    counting: ScoreRules
+    rules: ScoreRules
+
+    @property
+    def said(self) -> str:
+        """What is counted by these is kept under: the number of a draft comes again when it has counted."""
+        return self.counting.model_dump_json() + self.rules.model_dump_json()
+
+
+def at_hand(account: Account) -> AtHand:
+    draft = ScoreDraft.objects.filter(account=account).select_related("changed_by").first()
+    counting = rules_of(account) or ScoreRules()
+    return AtHand(draft, counting, ScoreRules.model_validate(draft.rules) if draft else counting)
 
 
 def missing(rules: ScoreRules) -> list[str]:

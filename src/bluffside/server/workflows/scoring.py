@@ -4,7 +4,6 @@ import json
 from collections.abc import Sequence
 from functools import lru_cache
 
-from bluffside.core.conditions import Need
 from bluffside.core.events import SUBJECTS
 from bluffside.core.scoring.rules import ScoreRules
 from bluffside.core.scoring.sheet import Score
@@ -54,11 +53,7 @@ def earn(account: Account, events: Sequence[Recorded]) -> None:
     if not ids:
         return
     list(Contact.objects.filter(id__any=set(ids)).order_by("id").select_for_update(no_key=True).values_list("id"))
-    needs: frozenset[Need] = frozenset().union(
-        *(rule.when.all_needs() for rule in rules.being),
-        *(rule.on.when.all_needs() for rule in rules.doing if rule.on.when),
-    )
-    facts = load_facts(account, ids, needs)
+    facts = load_facts(account, ids, rules.needs)
     changed: list[tuple[int, Score]] = []
     happened = []
     for event in real:
