@@ -44,8 +44,12 @@ def walk(page: Page) -> list[str]:
     for _ in range(3 * marked["count"] + 10):  # what has the focus may open something with stops of its own
         page.keyboard.press("Tab")
         here = page.evaluate(WHERE)
-        if here["away"] or here["at"] in came:
+        if here["away"] or here["at"] in came[:-1]:
             break
+        if (
+            here["at"] in came
+        ):  # a date's day, month and year are stops of one field; who is caught here is told by what is missed
+            continue
         if here["at"] >= 0:  # a part that scrolls is a stop of the browser's own
             came.append(here["at"])
         if not here["shown"]:
