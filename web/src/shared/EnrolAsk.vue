@@ -13,12 +13,22 @@ import { many } from "@/ui/words";
 import { chosen as whom } from "./chosen";
 import ConditionWords from "@/sentences/ConditionWords.vue";
 import type { Condition } from "@/sentences/written";
+import TrickleLines from "./TrickleLines.vue";
 import ReadState from "@/ui/ReadState.vue";
 import FormRow from "@/ui/FormRow.vue";
 import StateMark from "@/ui/StateMark.vue";
 import { filesOf } from "@/ui/events";
 
-const props = defineProps<{ who?: Schemas["Chosen"]; count?: number; workflow?: number; workflowName?: string }>();
+/** `deals`: each of these comes in, for the one whose it is. */
+const props = defineProps<{
+  who?: Schemas["Chosen"];
+  deals?: number[];
+  count?: number;
+  workflow?: number;
+  workflowName?: string;
+}>();
+const [unit, units] = props.deals ? (["deal", "deals"] as const) : (["person", "people"] as const);
+const comes = (count: number) => many(count, `${unit} comes`, `${units} come`);
 const emit = defineEmits<{ close: []; done: [said: string] }>();
 const account = useAccount();
 const path = computed(() => ({ account: account.value }));
@@ -39,10 +49,12 @@ const WAYS = [
 ] as const;
 const named = reactive({ tag: "", list: "", q: "", segment: "" });
 const inFile = ref<Schemas["InFile"]>();
-const { data: segments, ...segmentsRead } = useRead("/segments", undefined, { enabled: () => !props.who });
-const { data: names, ...namesRead } = useRead("/names", undefined, { enabled: () => !props.who });
+const given = computed(() => !!props.who || !!props.deals);
+const { data: segments, ...segmentsRead } = useRead("/segments", undefined, { enabled: () => !given.value });
+const { data: names, ...namesRead } = useRead("/names", undefined, { enabled: () => !given.value });
 const who = computed<Schemas["Chosen"] | undefined>(() => {
   if (props.who) return props.who;
+  if (props.deals) return whom({ ids: [] });
   if (from.value === "file") return inFile.value && whom({ ids: inFile.value.ids });
   if (from.value === "fits") return whom({ where: where.value as never });
   if (from.value === "tag") return named.tag ? whom({ tag: named.tag }) : undefined;
@@ -71,32 +83,22 @@ async function read(event: Event) {
 const later = ref(false);
 const begin = ref("");
 const slowly = ref(false);
-const DAYS = [
-  ["mon", "Mon"],
-  ["tue", "Tue"],
-  ["wed", "Wed"],
-  ["thu", "Thu"],
-  ["fri", "Fri"],
-  ["sat", "Sat"],
-  ["sun", "Sun"],
-] as const;
-type Day = (typeof DAYS)[number][0];
-const trickle = reactive({
+const trickle = ref<Schemas["Trickle"]>({
   count: 10,
-  each: "day" as "minute" | "hour" | "day",
-  weekdays: ["mon", "tue", "wed", "thu", "fri"] as Day[],
+  each: "day",
+  weekdays: ["mon", "tue", "wed", "thu", "fri"],
   start: "09:00",
   end: "17:00",
   skip_holidays: true,
 });
-function toggle(day: Day) {
-  const has = trickle.weekdays.includes(day);
-  if (has && trickle.weekdays.length === 1) return;
-  trickle.weekdays = DAYS.map(([name]) => name).filter((name) => (name === day ? !has : trickle.weekdays.includes(name)));
-}
 const body = computed<Schemas["IntakeIn"] | undefined>(
   () =>
-    who.value && { who: who.value, begin: later.value && begin.value ? begin.value : null, trickle: slowly.value ? { ...trickle } : null },
+    who.value && {
+      who: who.value,
+      deals: props.deals ?? null,
+      begin: later.value && begin.value ? begin.value : null,
+      trickle: slowly.value ? trickle.value : null,
+    },
 );
 const asked = useSettled(body, 250);
 const {
@@ -130,8 +132,8 @@ async function enrol() {
     emit(
       "done",
       done.state === "done"
-        ? `${many(done.came, "person", "people")} came in.`
-        : `${many(done.total, "person comes", "people come")} in: ${done.how}, the last ${done.finishes}.`,
+        ? `${many(done.came, unit, units)} came in.`
+        : `${comes(done.total)} in: ${done.how}, the last ${done.finishes}.`,
     );
   });
 }
@@ -141,11 +143,15 @@ async function enrol() {
   <Ask
     v-slot="{ close }"
     :title="
-      workflowName ? `Enrol people in “${workflowName}”` : props.who ? `Enrol ${many(count ?? 0, 'person', 'people')}` : 'Enrol people'
+      workflowName
+        ? `Enrol people in “${workflowName}”`
+        : given
+          ? `Enrol ${many(deals?.length ?? count ?? 0, unit, units)}`
+          : 'Enrol people'
     "
     @close="emit('close')">
     <ReadState :of="[workflowsRead, segmentsRead, namesRead]" what="What people can be enrolled in">
-      <fieldset v-if="!props.who">
+      <fieldset v-if="!given">
         <legend>Whom</legend>
         <div class="row ways">
           <BFormRadio v-for="[way, words] in WAYS" :key="way" v-model="from" :value="way" name="from">{{ words }}</BFormRadio>
@@ -197,43 +203,24 @@ async function enrol() {
         <legend>How fast</legend>
         <BFormRadio v-model="slowly" :value="false" name="slowly">all at once</BFormRadio>
         <BFormRadio v-model="slowly" :value="true" name="slowly">a few at a time</BFormRadio>
-        <div v-if="slowly" class="slowly">
-          <div class="row">
-            <BFormInput v-model.number="trickle.count" type="number" min="1" max="100000" aria-label="How many" /> people each
-            <BFormSelect v-model="trickle.each" aria-label="Each"
-              ><option>minute</option>
-              <option>hour</option>
-              <option>day</option></BFormSelect
-            >
-            from <input v-model="trickle.start" type="time" aria-label="From" /> to
-            <input v-model="trickle.end" type="time" aria-label="To" />
-          </div>
-          <div class="row">
-            <BButton
-              v-for="[day, words] in DAYS"
-              :key="day"
-              variant="link"
-              class="day"
-              :aria-pressed="trickle.weekdays.includes(day)"
-              @click="toggle(day)"
-              >{{ words }}</BButton><BFormCheckbox v-model="trickle.skip_holidays" class="small">not on holidays</BFormCheckbox>
-          </div>
-        </div>
+        <TrickleLines v-if="slowly" v-model="trickle" :units="units" />
       </fieldset>
       <template v-if="plan && chosen">
         <p v-if="plan.problem" class="fault">{{ plan.problem }}</p>
         <template v-else>
           <p v-if="plan.joining" class="serif come">
-            <strong>{{ many(plan.joining, "person comes", "people come") }} in</strong
+            <strong>{{ comes(plan.joining) }} in</strong
             >{{ slowly ? `, the last ${plan.finishes}` : later && plan.days[0] ? `, ${plan.days[0].words}` : " at once" }}.
             {{ plan.first_message ? `The first message goes out ${plan.first_message}.` : "No message goes out by itself." }}
           </p>
-          <p v-else class="serif come"><strong>Nobody comes in.</strong></p>
+          <p v-else class="serif come">
+            <strong>{{ deals ? "No deal" : "Nobody" }} comes in.</strong>
+          </p>
           <details v-if="slowly && plan.days.length > 1">
             <summary>Day by day: {{ many(plan.days.length, "day") }}</summary>
             <ol class="plan">
               <li v-for="day in plan.days" :key="day.day">
-                <span>{{ day.words }}</span> {{ many(day.count, "person", "people") }}
+                <span>{{ day.words }}</span> {{ many(day.count, unit, units) }}
               </li>
             </ol>
           </details>
@@ -247,7 +234,7 @@ async function enrol() {
       <p v-if="error" class="fault" role="alert">{{ error.message }}</p>
       <div class="actions">
         <BButton variant="primary" :disabled="pending || !ready" @click="enrol"
-          >Enrol {{ plan && !plan.problem ? many(plan.joining, "person", "people") : "" }}</BButton
+          >Enrol {{ plan && !plan.problem ? many(plan.joining, unit, units) : "" }}</BButton
         >
         <BButton variant="link" @click="close">Not now</BButton>
       </div>
@@ -269,19 +256,6 @@ fieldset label {
 .ways {
   margin-bottom: 6px;
   gap: 4px;
-}
-.slowly {
-  border-left: 2px solid var(--rule);
-  padding-left: 12px;
-  margin-top: 6px;
-}
-.slowly .row {
-  gap: 8px;
-  margin: 5px 0;
-  align-items: center;
-}
-.slowly input[type="number"] {
-  width: 5.5em;
 }
 .plan {
   margin: 4px 0;

@@ -14,6 +14,9 @@
     running   Removed       leaves
     ended     anything      nothing
 
+Where each enrolment is about a deal, what happens to another deal is nothing to it; and who leaves it on a reply, or asks to
+stop, leaves all of theirs in this workflow.
+
 Who leaves on something that reached them, or ends by an answer, takes with them what has not gone out yet
 (effects.CallOff). In which order signals are given is for engine.batch.
 
@@ -26,7 +29,7 @@ from datetime import datetime
 from typing import NamedTuple
 
 from bluffside.core.channels.answers import is_opt_out
-from bluffside.core.engine.effects import CallOff, Effect
+from bluffside.core.engine.effects import CallOff, Effect, StopOthers
 from bluffside.core.engine.moves import ON, Into, Leave, Move, On, Stay
 from bluffside.core.engine.replanning import in_case_it_moves, last_date, moved_by, replan
 from bluffside.core.engine.signals import Happened, Joined, Removed, Replied, Signal, TimeReached
@@ -66,6 +69,9 @@ def advance(program: Program, state: State, facts: Facts, signal: Signal, now: d
     after = _follow(program, turn, move, more)
     if after.ended and state.place and _is_left_on(signal, move):
         turn.effects.insert(0, CallOff(state.place, state.round, f"they left before it went ({after.ended})"))
+    reply = next((one for one in (signal, *getattr(signal, "meanwhile", ())) if isinstance(one, Replied)), None)
+    if program.by_deal and reply and (after.ended or is_opt_out(turn.meant(reply))):
+        turn.do(StopOthers(state.place, state.round, here=True))
     return Outcome(after, turn.facts, turn.effects, turn.reasons)
 
 
@@ -137,6 +143,8 @@ def _corrected(program: Program, turn: Turn, reply: Replied) -> Move | None:
 
 
 def _notice(program: Program, turn: Turn, event: Event) -> Move | None:
+    if program.by_deal and str(event.data.get("deal", "")) not in ("", turn.about.get("deal", "")):
+        return None
     waits = turn.place and program.step(turn.place).waits == "answer"
     move = _taken_notice_of(program, turn, event) if waits else None
     if move is None:

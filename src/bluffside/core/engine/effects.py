@@ -358,9 +358,10 @@ class HandOver(Effect):
 
 @dataclass(frozen=True, slots=True)
 class StopOthers(Effect):
-    """The contact leaves other workflows: those named, or all but this one."""
+    """The contact leaves other workflows: those named, or all but this one. `here`: their other enrolments in this one."""
 
     workflows: tuple[str, ...] = ()
+    here: bool = False
 
 
 # What each is called in reports and scenarios.

@@ -32,7 +32,8 @@ class Moment(NamedTuple):
 
 @dataclass(slots=True)
 class Inside:
-    """A running enrolment. `heard`: what it is to hear at the next batch; `queued`: the instant in the queue for it."""
+    """A running enrolment. `heard`: what it is to hear at the next batch; `queued`: the instant in the queue for it;
+    `once_for`: the deal that it is the contact's only one for; `said`: when it last said what, by channel and message."""
 
     number: int
     contact: str
@@ -41,6 +42,8 @@ class Inside:
     joined: Joined | None = None
     heard: list[Signal] = field(default_factory=list)
     queued: datetime | None = None
+    once_for: str = ""
+    said: dict[tuple[str, str], datetime] = field(default_factory=dict)
 
 
 class News(NamedTuple):

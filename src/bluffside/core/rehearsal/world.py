@@ -32,6 +32,7 @@ from bluffside.core.events import Event
 from bluffside.core.facts import Account, Contact, Facts, Member
 from bluffside.core.rehearsal.coming import MOVED_BY, Coming, by_time_alone, event_of, expected
 from bluffside.core.rehearsal.happening import absorb, changes_nothing, named
+from bluffside.core.rehearsal.hearing import hear, note_said
 from bluffside.core.rehearsal.moments import AT_ONCE, Act, Enrol, Inside, Moment, News
 from bluffside.core.rehearsal.shared import Shared
 from bluffside.core.scoring.rules import ScoreRules
@@ -39,15 +40,13 @@ from bluffside.core.steps.speaking import Speaking
 from bluffside.core.terms import CHANNEL_KINDS
 from bluffside.core.triggers.date_comes import DateComes
 from bluffside.core.workflow.document import Workflow
-from bluffside.core.workflow.entering import Before, chain_ends, started_by, why_not
+from bluffside.core.workflow.entering import Before, chain_ends, once_for, started_by, why_not
 from bluffside.core.workflow.program import Program, compile_workflow
 
 NOBODY = Member()
 
 
 _Due = Inside | Act | Coming | Enrol
-READ = "reply.read"  # heard by all, like a reply
-OF_ONE = ("message.let_go", "message.dropped")  # heard by whose message it is
 FIRST = (-1, NEVER, "")
 UNREMEMBERED = ("message.sent", "others.stopped")  # in the facts already; nothing to look back on
 MOVES = frozenset(chain.from_iterable(MOVED_BY.values()))
@@ -78,7 +77,7 @@ class World:
         self._queue: list[tuple[datetime, tuple[int, datetime, str], int, _Due]] = []
         self._numbers = count()
         self._inside: dict[str, list[Inside]] = defaultdict(list)
-        self._ended = dict[tuple[str, str], datetime]()
+        self._ended = dict[tuple[str, str, str], datetime]()  # contact, workflow, the deal it was once for
         self._shared = Shared(account.care.pace)
         self._news, self._due = deque[News](), list[Inside]()  # due: at this batch, beside those whose time has come
         looks_back = any("happened" in one.needs for one in self.programs.values())
@@ -114,7 +113,9 @@ class World:
 
     def resume(self, contact: str, program: Program, state: State, now: datetime, joined: Joined | None = None) -> None:
         """Somebody who is inside already, where they stand; `joined` for who has not begun. What is overdue comes now."""
-        one = Inside(next(self._numbers), contact, program, state, joined)
+        about = joined.about if joined else state.about
+        deal = about.get("deal", "") if program.by_deal else ""
+        one = Inside(next(self._numbers), contact, program, state, joined, once_for=deal)
         self._inside[contact].append(one)
         self._alive += 1
         self._kinds |= program.hears
@@ -124,9 +125,9 @@ class World:
             one.queued = max(until, now)
             self._push(one.queued, self._order(one), one)
 
-    def was_inside(self, contact: str, workflow: str, until: datetime) -> None:
-        """Somebody who left a workflow at an instant, as far as its entry rules ask."""
-        self._ended[contact, workflow] = until
+    def was_inside(self, contact: str, workflow: str, until: datetime, once_for: str = "") -> None:
+        """Somebody, or a deal of theirs, that left a workflow at an instant, as far as its entry rules ask."""
+        self._ended[contact, workflow, once_for] = until
 
     def happen(self, contact: str, at: datetime, what: Event | Replied | Removed) -> None:
         """Have something happen to a contact at an instant."""
@@ -210,7 +211,7 @@ class World:
     def _left(self, one: Inside, at: datetime) -> None:
         self._inside[one.contact].remove(one)
         self._alive -= 1
-        self._ended[one.contact, one.program.name] = at
+        self._ended[one.contact, one.program.name, one.once_for] = at
 
     def _turn(self, one: Inside, at: datetime) -> tuple[datetime, tuple[int, datetime, str]]:
         """Whose turn it is in a batch: what is due first comes first; then the fair order."""
@@ -226,6 +227,8 @@ class World:
         """Keeps what the effects changed, and puts their events on the stream."""
         facts, news = self.facts(one.contact), list[News]()
         for effect in effects:
+            if isinstance(effect, SendMessage) and (self._lets_go or not effect.held):
+                note_said(one, effect, at)
             event = effect.event(facts, at)
             if event and (event.kind in self._kinds or self._remembers):
                 news.append(News(one.contact, event, one))
@@ -245,7 +248,7 @@ class World:
             handed = {"workflow": effect.workflow, "from": one.program.name, **effect.about}
             yield Event("workflow.handed_over", at, handed)
         elif isinstance(effect, StopOthers):
-            data: dict[str, Any] = {"workflows": effect.workflows, "from": one.program.name}
+            data: dict[str, Any] = {"workflows": effect.workflows, "from": one.program.name, "here": effect.here}
             yield Event("others.stopped", at, data)
         elif isinstance(effect, SendMessage) and effect.held and self._lets_go:
             told: dict[str, Any] = {"message": effect.name, "step": effect.step, "round": effect.round}
@@ -318,21 +321,10 @@ class World:
     def _hand_on(self, news: News, at: datetime) -> None:
         """Lets the lead score and running enrolments hear of an event, then starts what starts on it."""
         contact, event, cause = news.contact, news.event, news.cause
-        if event.kind == "others.stopped":
-            named = event.data["workflows"]
-            for one in self._inside[contact]:
-                if one is not cause and (not named or one.program.name in named):
-                    self._tell(one, Removed(f"stopped by “{event.data['from']}”"))
-            return
-        if self.rules and event.kind != "score.changed":
+        if self.rules and event.kind not in ("score.changed", "others.stopped"):
             self._score(contact, self.rules, event)
-        for one in self._inside.get(contact, ()):
-            if news.reply:
-                self._tell(one, news.reply)
-            elif event.kind in OF_ONE and one is not cause:
-                continue
-            elif (event.kind in one.program.hears or event.kind == READ) and not news.acted:
-                self._tell(one, Happened(event))
+        for one, signal in hear(self._inside.get(contact, ()), news):
+            self._tell(one, signal)
         if event.kind in MOVES:
             self._expect(self.contacts[contact], event.kind, event.at)
         self._start(contact, event, cause, at)
@@ -358,8 +350,10 @@ class World:
         self, contact: str, name: str, why: str, about: Mapping[str, str], by: str, depth: int, at: datetime
     ) -> None:
         program, entry = self.programs[name], self.workflows[name].entry
-        here = next((one for one in self._inside[contact] if one.program.name == name), None)
-        ended = here.state.arrived if here and here.state.finished else self._ended.get((contact, name))
+        deal = once_for(entry, about)
+        key = contact, name, deal
+        here = next((one for one in self._inside[contact] if (contact, one.program.name, one.once_for) == key), None)
+        ended = here.state.arrived if here and here.state.finished else self._ended.get(key)
         before = Before(None) if here and not here.state.finished else Before(ended) if ended else None
         refused = why_not(entry, Case(self.facts(contact), at), before)
         if refused:
@@ -369,7 +363,7 @@ class World:
             here.state = here.state._replace(place="", until=None, ended=FINISHED, finished=False)
             self._left(here, at)
         state = State(at, about=about, by=by, depth=depth)
-        one = Inside(next(self._numbers), contact, program, state, Joined(why, about))
+        one = Inside(next(self._numbers), contact, program, state, Joined(why, about), once_for=deal)
         self._inside[contact].append(one)
         self._alive += 1
         self._due.append(one)

@@ -25,9 +25,10 @@ MOST_STEPS = 500
 
 
 class Entry(DocumentPart):
-    """Who may come in (`who`), and whether again: never, some time after leaving, or each time. Nobody is inside
-    twice at once."""
+    """Who may come in (`who`), whether again: never, some time after leaving, or each time; and what is inside once at a
+    time: a person, or a deal, so that somebody with two deals is in it twice."""
 
+    each: Literal["person", "deal"] = "person"
     again: Literal["never", "after", "always"] = "never"
     after: Duration | None = None
     who: Condition | None = None
@@ -39,10 +40,11 @@ class Entry(DocumentPart):
         return self
 
     def describe(self) -> str:
+        who, nobody = ("Deals", "No deal") if self.each == "deal" else ("People", "Nobody")
         again = {
-            "never": "Nobody comes in twice",
-            "after": f"People may come in again {self.after} after they left",
-            "always": "People may come in again once they left",
+            "never": f"{nobody} comes in twice",
+            "after": f"{who} may come in again {self.after} after they left",
+            "always": f"{who} may come in again once they left",
         }[self.again]
         return f"{again}; only who {self.who.describe()}" if self.who else again
 

@@ -16,11 +16,13 @@ from bluffside.core.workflow.document import Workflow, walk
 from bluffside.core.workflow.graph import reachable, unbounded_loop
 from bluffside.core.workflow.program import END, MOST_PASSES, MOST_VISITS, Program, compile_workflow, passes_of
 
+BRINGS_A_DEAL = {"deal.created", "deal.won", "deal.lost", "deal.rested", "stage.changed", "workflow.handed_over"}
+
 
 def check_alone(workflow: Workflow) -> list[Check]:
     program = compile_workflow(workflow)
     found = [*_whole(workflow), *_steps(workflow), *_unreachable(program), *_passes(program), *_once(program)]
-    found += [*_waits(workflow), *_yearly(workflow), *_no_appointment(workflow)]
+    found += [*_waits(workflow), *_yearly(workflow), *_no_appointment(workflow), *_no_deal(workflow)]
     return found + _back_to_back(workflow.steps, {})
 
 
@@ -143,6 +145,18 @@ def _yearly(workflow: Workflow) -> Iterator[Check]:
             sentence = f"It starts {start.said()}, and nobody comes in twice: each gets it in one year only."
             mend = Mend("Let people come in again", "set_workflow", "entry", entry)
             yield Check("yearly-once", "", "warning", sentence, mend)
+
+
+def _no_deal(workflow: Workflow) -> Iterator[Check]:
+    """A workflow that deals come into, each once, and a start that brings a person without one."""
+    if workflow.entry.each == "person":
+        return
+    entry = workflow.entry.model_copy(update={"each": "person"}).model_dump(mode="json")
+    mend = Mend("Let each person in once at a time", "set_workflow", "entry", entry)
+    for start in workflow.starts:
+        if set(start.listens_to) - BRINGS_A_DEAL:
+            sentence = f"Each deal comes in, and what starts it {start.said()} brings none: such people are in it once, for no deal."
+            yield Check("no-deal", "", "warning", sentence, mend)
 
 
 def _back_to_back(steps: Sequence[Step], last: dict[Channel, str]) -> list[Check]:

@@ -44,7 +44,8 @@ class Node:
 
 @dataclass(frozen=True, slots=True)
 class Program:
-    """`hears`: kinds of event that may mean something to somebody inside; `needs`: facts to be loaded."""
+    """`hears`: kinds of event that may mean something to somebody inside; `needs`: facts to be loaded; `by_deal`: each
+    enrolment is about a deal, so that somebody may be inside once for each of theirs."""
 
     name: str
     first: str
@@ -53,6 +54,7 @@ class Program:
     leaves_on: tuple[Trigger, ...]
     hears: frozenset[str]
     needs: frozenset[Need]
+    by_deal: bool = False
 
     def step(self, place: str) -> Step:
         return self.node(place).step
@@ -112,4 +114,5 @@ def compile_workflow(workflow: Workflow) -> Program:
         workflow.leaves_on,
         leaves.union(*(step.hears() for step in steps)),
         needs,
+        workflow.entry.each == "deal",
     )

@@ -233,7 +233,14 @@ def take_reply(
         asked = Happened("help.asked", contact.id, {"channel": channel, "reply": reply.id})
         record(account, [asked, Happened("keyword.texted", contact.id, {"keyword": plain(text)})])
         return reply
-    data = {"channel": channel, "text": text[:2_000], "reply": reply.id, "message": message.name if message else ""}
+    data: dict[str, Any] = {
+        "channel": channel,
+        "text": text[:2_000],
+        "reply": reply.id,
+        "message": message.name if message else "",
+    }
+    if message and message.enrolment_id:
+        data["enrolment"] = message.enrolment_id
     if subject:
         data["subject"] = subject[:500]
     happened = [Happened("reply.received", contact.id, data)]

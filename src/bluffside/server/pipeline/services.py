@@ -218,5 +218,10 @@ def give_way(account: Account, stays: int, goes: int) -> None:
     """Before two contacts become one: a deal by whose name one of who stays is known gets another."""
     theirs = Deal.objects.filter(account=account, contact_id=stays).values_list("ref", flat=True)
     for deal in Deal.objects.filter(account=account, contact_id=goes, ref__in=list(theirs)):
-        deal.ref = f"{deal.ref[:60]}-of-{goes}"
+        deal.ref = f"{deal.ref[:60]}{renamed_of(goes)}"
         deal.save(update_fields=["ref"])
+
+
+def renamed_of(contact_id: int) -> str:
+    """What is added to the name of a deal, taken over from a contact, that another has already."""
+    return f"-of-{contact_id}"

@@ -14,6 +14,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
 from itertools import chain
+from typing import Any
 
 from bluffside.core.engine import effects as do
 from bluffside.core.facts import Contact, Facts
@@ -146,7 +147,9 @@ def _sort(todo: _Sorted, one: Advanced, effect: do.Effect, contact: Contact, tea
             data = {"workflow": effect.workflow, "from": one.workflow, **effect.about}
             todo.happened.append(Happened("workflow.handed_over", one.contact_id, data, one.cause))
         case do.StopOthers():
-            stopped = {"workflows": list(effect.workflows), "from": one.workflow}
+            stopped: dict[str, Any] = {"workflows": list(effect.workflows), "from": one.workflow}
+            if effect.here:
+                stopped["here"] = one.workflow_id
             todo.happened.append(Happened("others.stopped", one.contact_id, stopped, one.cause))
 
 

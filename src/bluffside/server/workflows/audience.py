@@ -10,12 +10,13 @@ from bluffside.core.conditions.person import ReachTest
 from bluffside.core.terms import CHANNELS
 from bluffside.core.triggers import TagAdded
 from bluffside.core.workflow.document import Workflow as Document
-from bluffside.core.workflow.entering import already_matching
+from bluffside.core.workflow.entering import already_matching, deals_matching
 from bluffside.core.workflow.house import People
 from bluffside.server.people.models import Contact, ContactTag
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account
 from bluffside.server.segments.compiling import Compiler, people_for
+from bluffside.server.workflows.facts import load_facts
 
 KEPT = 10  # seconds that counts are kept while somebody writes
 MERGED = {"contact.first_name": "first_name", "contact.last_name": "last_name", "contact.email": "email"}
@@ -25,12 +26,18 @@ _counted: dict[tuple[int, tuple[str, ...]], tuple[float, People]] = {}
 # ---- who matches
 
 
-def matching(account: Account, document: Document) -> list[int]:
-    """The contacts that would have come in had the workflow been there before, whatever its entry rules say."""
+def matching(account: Account, document: Document) -> list[tuple[int, str]]:
+    """The contacts that would have come in had the workflow been there before, whatever its entry rules say; each for the
+    deals that it would have been for, or for none."""
     condition = already_matching(document)
     if not condition.of:
         return []
-    return list(people_for(account, condition, clock.now()).order_by("id").values_list("id", flat=True))
+    now = clock.now()
+    ids = list(people_for(account, condition, now).order_by("id").values_list("id", flat=True))
+    if document.entry.each == "person":
+        return [(id, "") for id in ids]
+    facts = load_facts(account, ids, condition.all_needs(), now)
+    return [(id, deal) for id in ids if id in facts for deal in deals_matching(document, facts[id], now)]
 
 
 # ---- who cannot be reached

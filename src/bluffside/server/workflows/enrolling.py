@@ -3,6 +3,7 @@
 from collections import Counter, defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from itertools import repeat
 
 from django.db import transaction
 from django.db.models import F, Func, JSONField, Value
@@ -10,8 +11,9 @@ from django.db.models import F, Func, JSONField, Value
 from bluffside.core.conditions import Case, Need
 from bluffside.core.engine.state import DEEPEST, FINISHED
 from bluffside.core.triggers import Trigger
+from bluffside.core.workflow.document import Entry
 from bluffside.core.workflow.document import Workflow as Document
-from bluffside.core.workflow.entering import Before, chain_ends, started_by, why_not
+from bluffside.core.workflow.entering import Before, chain_ends, once_for, started_by, why_not
 from bluffside.server import sql
 from bluffside.server.events.stream import Cause, Happened, Recorded, record, record_alike
 from bluffside.server.practice import clock
@@ -23,6 +25,7 @@ from bluffside.server.workflows.versions import program_of, published_document
 
 BATCH = 5_000  # whose facts are held at a time
 NOTHING: Mapping[str, str] = {}
+Who = tuple[int, str]  # a contact's id, and what a deal of theirs is known by; empty: for none
 
 
 class CannotEnrol(ValueError):
@@ -31,42 +34,62 @@ class CannotEnrol(ValueError):
 
 @dataclass(frozen=True, slots=True)
 class Coming:
-    """Who would come in, and who would not with the reason of each."""
+    """Who would come in, each for a deal or for none, and who would not with the reason of each."""
 
-    contact_ids: list[int]
-    refused: Mapping[int, str]
+    who: list[Who]
+    refused: list[tuple[int, str]]
+
+    @property
+    def contact_ids(self) -> list[int]:
+        return [contact_id for contact_id, _ in self.who]
 
     @property
     def left_out(self) -> Counter[str]:
         """How many would not, by reason."""
-        return Counter(self.refused.values())
+        return Counter(why for _, why in self.refused)
 
 
-def coming(workflow: Workflow, contact_ids: Sequence[int]) -> Coming:
-    """Applies the entry rules of the published version to contacts of the account. Raises CannotEnrol."""
+@dataclass(frozen=True, slots=True)
+class Came:
+    """Who came in, with the enrolment of each, and who did not with the reason."""
+
+    ids: Mapping[Who, int]
+    left_out: Counter[str]
+
+    @property
+    def contact_ids(self) -> list[int]:
+        return [contact_id for contact_id, _ in self.ids]
+
+
+def coming(workflow: Workflow, contact_ids: Sequence[int], deals: Sequence[str] = ()) -> Coming:
+    """Applies the entry rules of the published version to contacts of the account; `deals`: which of theirs each comes for,
+    in the same order. Raises CannotEnrol."""
+    who: list[Who] = list(zip(contact_ids, deals or repeat(""), strict=bool(deals)))
     document = document_of(workflow)
     if not workflow.open:
         raise CannotEnrol("It is closed to newcomers.")
     entry, now = document.entry, clock.now()
-    before = _before(workflow, contact_ids)
-    joining: list[int] = []
-    kept_out: dict[int, str] = {}
-    for some in sql.chunks(list(dict.fromkeys(contact_ids)), BATCH):
-        if entry.who is None and not before:
-            joining += some
-            continue
-        looked_at = [id for id in some if entry.who or id in before]
+    before = _before(workflow, contact_ids, entry)
+    joining: list[Who] = []
+    kept_out: list[tuple[int, str]] = []
+    taken: set[Who] = set()
+    for some in sql.chunks(list(dict.fromkeys(who)), BATCH):
+        places = [(id, once_for(entry, {"deal": deal})) for id, deal in some]
+        looked_at = [place[0] for place in places if entry.who or place in before]
         facts = load_facts(workflow.account, looked_at, _needs(workflow), now) if looked_at else {}
-        for id in some:
+        for one, place in zip(some, places, strict=True):
             refused = ""
-            if id in facts:
-                refused = why_not(entry, Case(facts[id], now), before.get(id))
+            if place[0] in facts:
+                refused = why_not(entry, Case(facts[place[0]], now), before.get(place))
             elif entry.who:
                 refused = "not in this account"
+            if not refused and place in taken:
+                refused = "comes in for another deal, and people come in once"
             if refused:
-                kept_out[id] = refused
+                kept_out.append((one[0], refused))
             else:
-                joining.append(id)
+                joining.append(one)
+                taken.add(place)
     return Coming(joining, kept_out)
 
 
@@ -75,16 +98,19 @@ def _needs(workflow: Workflow) -> frozenset[Need]:
     return entry.who.all_needs() if entry.who else frozenset()
 
 
-def _before(workflow: Workflow, contact_ids: Sequence[int]) -> dict[int, Before]:
-    """The last enrolment of those who were in the workflow before. Who has come to the end and only stays in case a date
+def _before(workflow: Workflow, contact_ids: Sequence[int], entry: Entry) -> dict[Who, Before]:
+    """The last enrolment of those who, or whose deals, were in the workflow before. Who has come to the end and only stays in case a date
     moves (engine.replanning) counts as having left then."""
-    found: dict[int, Before] = {}
+    found: dict[Who, Before] = {}
     were = Enrolment.objects.filter(workflow=workflow, contact__any=set(contact_ids))
-    for contact_id, ended_at, arrived_at, rest in were.values_list("contact_id", "ended_at", "arrived_at", "rest"):
+    for contact_id, about, ended_at, arrived_at, rest in were.values_list(
+        "contact_id", "about", "ended_at", "arrived_at", "rest"
+    ):
         left = arrived_at if rest.get("finished") else ended_at
-        known = found.get(contact_id)
+        place = contact_id, once_for(entry, about)
+        known = found.get(place)
         if known is None or (known.ended is not None and (left is None or left > known.ended)):
-            found[contact_id] = Before(left)
+            found[place] = Before(left)
     return found
 
 
@@ -96,41 +122,50 @@ def enrol(
     cause: Cause,
     about: Mapping[str, str] = NOTHING,
     by: str = "",
-) -> Coming:
-    """Brings contacts in, as far as the entry rules let them. Raises CannotEnrol.
+    deals: Sequence[str] = (),
+) -> Came:
+    """Brings contacts in, as far as the entry rules let them; `deals`: which of theirs each comes for, in the same order,
+    where `about` does not say it for all. Raises CannotEnrol.
 
     Two that come at the same instant: the constraint lets one in, the other is as if it came second.
     """
-    found = coming(workflow, contact_ids)
-    now = clock.now()
-    _make_room(workflow, found.contact_ids)
+    found = coming(workflow, contact_ids, deals or [about.get("deal", "")] * len(contact_ids))
+    entry, now = document_of(workflow).entry, clock.now()
+    deals = [deal for _, deal in found.who]
+    places = [once_for(entry, {"deal": deal}) for deal in deals]
+    _make_room(workflow, found.contact_ids, places)
     # Who is in already is passed over, and who came in answered: the ORM does one or the other.
     came = sql.rows(
         """
         INSERT INTO workflows_enrolment
-               (account_id, workflow_id, version_id, contact_id, why, about, by, depth, joined_at, due_at)
-        SELECT c.account_id, %s, %s, c.id, %s, %s::jsonb, %s, %s, %s, %s
-          FROM unnest(%s::bigint[]) AS u (id) JOIN people_contact c ON c.id = u.id AND c.account_id = %s
+               (account_id, workflow_id, version_id, contact_id, why, about, deal, by, depth, joined_at, due_at)
+        SELECT c.account_id, %s, %s, c.id, %s,
+               %s::jsonb || CASE WHEN u.deal = '' THEN '{}' ELSE jsonb_build_object('deal', u.deal) END,
+               u.place, %s, %s, %s, %s
+          FROM unnest(%s::bigint[], %s::text[], %s::text[]) AS u (id, deal, place)
+          JOIN people_contact c ON c.id = u.id AND c.account_id = %s
         ON CONFLICT DO NOTHING
-        RETURNING contact_id
+        RETURNING contact_id, coalesce(about->>'deal', ''), id
         """,
         [workflow.id, workflow.published_id, why[:200], sql.to_json(dict(about)), by[:120], cause.depth, now, now,
-         found.contact_ids, workflow.account_id],
+         found.contact_ids, deals, places, workflow.account_id],
     )  # fmt: skip
-    joined = [row[0] for row in came]
-    if joined:
+    ids = {(contact_id, deal): id for contact_id, deal, id in came}
+    if ids:
         data = {"workflow": workflow.id, "name": workflow.name, "why": why}
-        record_alike(workflow.account, "enrolment.started", joined, data, cause)
+        record_alike(workflow.account, "enrolment.started", [contact_id for contact_id, _ in ids], data, cause)
         wake("advance")
-    return Coming(joined, found.refused)
+    return Came(ids, found.left_out)
 
 
-def _make_room(workflow: Workflow, contact_ids: Sequence[int]) -> None:
+def _make_room(workflow: Workflow, contact_ids: Sequence[int], places: Sequence[str]) -> None:
     """Ends the enrolments of newcomers that have come to the end and only stay in case a date moves."""
     stays = Enrolment.objects.filter(
         workflow=workflow, contact__any=set(contact_ids), ended_at=None, rest__contains={"finished": True}
     )
-    gone = list(stays.select_for_update(of=("self",)).values_list("id", "contact_id"))
+    coming = set(zip(contact_ids, places, strict=True))
+    rows = stays.select_for_update(of=("self",)).values_list("id", "contact_id", "deal")
+    gone = [(id, who) for id, who, deal in rows if (who, deal) in coming]
     rest = Func(F("rest"), Value({"finished": False}, JSONField()), template="(%(expressions)s)", arg_joiner=" || ")
     ended = {"place": "", "until": None, "due_at": None, "ended": FINISHED, "ended_at": clock.now(), "rest": rest}
     Enrolment.objects.filter(id__in=[id for id, _ in gone]).update(**ended)

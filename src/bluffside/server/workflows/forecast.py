@@ -187,18 +187,18 @@ def _play(
     for row in () if alone else inside.order_by("id"):
         rows[row.contact_id].append(row)
     left = Enrolment.objects.filter(account=account, contact_id__in=ids).exclude(ended_at=None)
-    before = left.values_list("contact_id", "workflow__name").annotate(last=Max("ended_at"))
-    were: dict[int, list[tuple[str, datetime]]] = defaultdict(list)
-    for contact_id, name, last in before:
-        were[contact_id].append((name, last))
+    before = left.values_list("contact_id", "workflow__name", "deal").annotate(last=Max("ended_at"))
+    were: dict[int, list[tuple[str, datetime, str]]] = defaultdict(list)
+    for contact_id, name, deal, last in before:
+        were[contact_id].append((name, last, deal))
     known = _facts(account, ids, [*programs.values()], now)
     for who in played:
         if (facts := known.get(who.contact_id)) is None:
             continue
         world = World(documents, facts.account, facts.member, programs=programs)
         names = dict(ids_of)
-        for name, last in were[who.contact_id]:
-            world.was_inside(facts.contact.id, name, last)
+        for name, last, deal in were[who.contact_id]:
+            world.was_inside(facts.contact.id, name, last, deal)
         world.add(facts.contact, now)
         for row in rows[who.contact_id]:
             program = program_of(row.version_id)

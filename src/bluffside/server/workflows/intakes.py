@@ -42,14 +42,19 @@ def plan(account: Account, people: int, begin: datetime, trickle: Trickle | None
 
 @transaction.atomic
 def start(
-    workflow: Workflow, contact_ids: Sequence[int], by: Person, begin: datetime, trickle: Trickle | None = None
+    workflow: Workflow,
+    contact_ids: Sequence[int],
+    by: Person,
+    begin: datetime,
+    trickle: Trickle | None = None,
+    deals: Sequence[str] = (),
 ) -> Intake:
-    """Makes an intake of those who may come in; few who come at once are inside when this returns. Raises
+    """Makes an intake of those who may come in (`deals`: which of theirs each comes for); few who come at once are inside when this returns. Raises
     enrolling.CannotEnrol and trickle.TooSlow."""
     now = clock.now()
     begin = max(begin, now)
-    found = enrolling.coming(workflow, contact_ids)
-    portions = plan(workflow.account, len(found.contact_ids), begin, trickle)
+    found = enrolling.coming(workflow, contact_ids, deals)
+    portions = plan(workflow.account, len(found.who), begin, trickle)
     intake = Intake.objects.create(
         account=workflow.account,
         workflow=workflow,
@@ -57,16 +62,16 @@ def start(
         made_at=now,
         trickle=trickle.model_dump(mode="json") if trickle else None,
         began=begin,
-        planned=len(found.contact_ids),
-        total=len(found.contact_ids),
+        planned=len(found.who),
+        total=len(found.who),
         left_out=dict(found.left_out),
         next_at=portions[0].at if portions else None,
         state=State.RUNNING if portions else State.DONE,
         ended_at=None if portions else now,
     )
-    rows = [(workflow.account_id, intake.id, number, id) for number, id in enumerate(found.contact_ids)]
+    rows = [(workflow.account_id, intake.id, number, *one) for number, one in enumerate(found.who)]
     for some in sql.chunks(rows, 10_000):
-        sql.insert(IntakePerson, ("account_id", "intake_id", "number", "contact_id"), some)
+        sql.insert(IntakePerson, ("account_id", "intake_id", "number", "contact_id", "deal"), some)
     if portions and portions[0].at <= now and (trickle or intake.total <= AT_ONCE):
         _bring(intake, now)
     else:
@@ -90,21 +95,22 @@ def _bring(intake: Intake, now: datetime) -> int:
     by = intake.by.name if intake.by else "somebody who has left"
     try:
         found = enrolling.enrol(
-            intake.workflow, [one.contact_id for one in people], f"by hand, by {by}", Cause(actor=intake.by), by=by
+            intake.workflow,
+            [one.contact_id for one in people],
+            f"by hand, by {by}",
+            Cause(actor=intake.by),
+            by=by,
+            deals=[one.deal for one in people],
         )
     except enrolling.CannotEnrol as error:  # closed, or archived, meanwhile: nobody is lost, it waits
         intake.state, intake.next_at, intake.fault = State.PAUSED, None, str(error)
         intake.save()
         return len(people)
-    came = dict(
-        Enrolment.objects.filter(workflow=intake.workflow, contact_id__in=found.contact_ids, ended_at=None).values_list(
-            "contact_id", "id"
-        )
-    )
     for one in people:
-        one.did, one.enrolment_id = ("came" if one.contact_id in came else "not any more"), came.get(one.contact_id)
+        one.enrolment_id = found.ids.get((one.contact_id, one.deal))
+        one.did = "came" if one.enrolment_id else "not any more"
     IntakePerson.objects.bulk_update(people, ["did", "enrolment_id"], batch_size=AT_ONCE)
-    intake.came += len(came)
+    intake.came += len(found.ids)
     intake.left_out = dict(Counter(intake.left_out) + found.left_out)
     intake.portion += 1
     intake.next_at = _next(intake, now, gone=not waiting.exists())

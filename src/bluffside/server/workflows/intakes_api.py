@@ -1,7 +1,7 @@
 """Bringing people in by hand: who would come in and when, who would not and why; then the intake and its progress."""
 
 from collections import defaultdict
-from collections.abc import Callable, Collection, Mapping
+from collections.abc import Callable, Collection, Sequence
 from datetime import date, datetime
 from itertools import groupby
 
@@ -9,6 +9,7 @@ from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 from ninja import Path, Router, Schema
 from ninja.errors import HttpError
+from pydantic import Field
 
 from bluffside.core.care.trickle import Portion, TooSlow, Trickle
 from bluffside.core.steps.speaking import Speaking
@@ -18,6 +19,7 @@ from bluffside.core.workflow.document import walk
 from bluffside.core.workflow.timeline import time_line
 from bluffside.server.people.models import Contact
 from bluffside.server.people.queries import account_facts
+from bluffside.server.pipeline.models import Deal
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.practice.words import moment
@@ -29,14 +31,16 @@ from bluffside.server.workflows.models import Intake, Workflow
 
 router = Router(tags=["intakes"], auth=InAccount())
 SHOWN_DAYS = 60
+MOST_DEALS = 10_000
 SHOWN = 6  # intakes, and people of each reason
 
 
 class IntakeIn(Schema):
-    """`begin` is a local time of the account; none: now. `trickle`: a few at a
-    time; none: all at once."""
+    """Whom: people, or deals by their ids, each for the one whose it is. `begin` is a local time of the account; none: now.
+    `trickle`: a few at a time; none: all at once."""
 
     who: Chosen = Chosen(ids=[])
+    deals: list[int] | None = Field(None, max_length=MOST_DEALS)
     begin: datetime | None = None
     trickle: Trickle | None = None
 
@@ -84,8 +88,12 @@ def _begin(request: AccountRequest, given: IntakeIn) -> datetime:
     return max(to_instant(given.begin.replace(tzinfo=None), request.account.zone), clock.now())
 
 
-def _chosen(request: AccountRequest, given: IntakeIn) -> list[int]:
-    return choosing.ids(request.account, given.who)
+def _chosen(request: AccountRequest, given: IntakeIn) -> tuple[list[int], list[str]]:
+    """Contacts, and for which deal of theirs each; without deals none for any."""
+    if given.deals is None:
+        return choosing.ids(request.account, given.who), []
+    deals = Deal.objects.filter(account=request.account, id__in=given.deals).order_by("id")
+    return [one.contact_id for one in deals], [one.ref for one in deals]
 
 
 @router.post("workflows/{int:workflow_id}/intakes/plan", response=IntakePlan)
@@ -93,8 +101,8 @@ def intake_plan(request: AccountRequest, account: Path[str], workflow_id: int, g
     """What an intake would do. Nobody comes in."""
     workflow, begin = workflow_of(request, workflow_id), _begin(request, given)
     try:
-        found = enrolling.coming(workflow, _chosen(request, given))
-        portions = intakes.plan(request.account, len(found.contact_ids), begin, given.trickle)
+        found = enrolling.coming(workflow, *_chosen(request, given))
+        portions = intakes.plan(request.account, len(found.who), begin, given.trickle)
     except (enrolling.CannotEnrol, TooSlow) as error:
         return IntakePlan(problem=f"{str(error)[0].upper()}{str(error)[1:].rstrip('.')}.")
     document, zone = enrolling.document_of(workflow), request.account.zone
@@ -106,7 +114,7 @@ def intake_plan(request: AccountRequest, account: Path[str], workflow_id: int, g
     first, line = min(acts, default=(None, ""))
     joining = request.account.contacts.filter(id__in=found.contact_ids)
     return IntakePlan(
-        joining=len(found.contact_ids),
+        joining=len(found.who),
         left_out=dict(found.left_out),
         names=_names(request, found.refused),
         beyond=_beyond(joining, set(speaking.values())),
@@ -127,10 +135,10 @@ def _beyond(joining: QuerySet[Contact], channels: Collection[Channel]) -> list[s
     return said
 
 
-def _names(request: AccountRequest, refused: Mapping[int, str]) -> dict[str, list[str]]:
+def _names(request: AccountRequest, refused: Sequence[tuple[int, str]]) -> dict[str, list[str]]:
     """The first few of those left out, by reason."""
     first: dict[str, list[int]] = defaultdict(list)
-    for id, why in refused.items():
+    for id, why in refused:
         if len(first[why]) < SHOWN:
             first[why].append(id)
     known = request.account.contacts.in_bulk([id for ids in first.values() for id in ids])
@@ -175,7 +183,8 @@ def start_intake(
     require(request, "people")
     workflow, begin = workflow_of(request, workflow_id), _begin(request, given)
     try:
-        row = intakes.start(workflow, _chosen(request, given), request.person, begin, given.trickle)
+        contacts, deals = _chosen(request, given)
+        row = intakes.start(workflow, contacts, request.person, begin, given.trickle, deals)
     except (enrolling.CannotEnrol, TooSlow) as error:
         raise HttpError(409, str(error)) from None
     return 201, _out(request, row)

@@ -63,7 +63,8 @@ class Start(models.Model):
 
 
 class Enrolment(models.Model):
-    """One contact in one workflow: the core's State as a row, and when a batch is to look at it."""
+    """One contact in one workflow: the core's State as a row, and when a batch is to look at it. `deal`: that it is the
+    contact's only one for, where each deal comes in (core.workflow.entering.once_for)."""
 
     account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
     workflow = models.ForeignKey(Workflow, models.CASCADE, related_name="enrolments", db_index=False)
@@ -71,6 +72,7 @@ class Enrolment(models.Model):
     contact = models.ForeignKey(Contact, models.CASCADE, related_name="enrolments", db_index=False)
     why = models.CharField(max_length=200)
     about = models.JSONField(default=dict, db_default={}, help_text="what it is about when it begins: a deal, a form")
+    deal = models.CharField(max_length=80, blank=True, default="", db_default="")
     by = models.CharField(max_length=120, blank=True, db_default="", help_text="the member who caused it")
     depth = models.PositiveSmallIntegerField(default=0, db_default=0)
     joined_at = models.DateTimeField()
@@ -92,7 +94,7 @@ class Enrolment(models.Model):
     class Meta:
         constraints = [
             models.UniqueConstraint(
-                fields=["workflow", "contact"], condition=models.Q(ended_at=None), name="inside_once_at_a_time"
+                fields=["workflow", "contact", "deal"], condition=models.Q(ended_at=None), name="inside_once_at_a_time"
             )
         ]
         indexes = [
@@ -164,12 +166,14 @@ class Intake(models.Model):
 
 
 class IntakePerson(models.Model):
-    """One of those an intake brings in, in their order. `did`: empty while waiting, "came", or why not."""
+    """One of those an intake brings in, in their order, for a deal of theirs or none. `did`: empty while waiting, "came", or
+    why not."""
 
     account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
     intake = models.ForeignKey(Intake, models.CASCADE, related_name="people", db_index=False)
     number = models.PositiveIntegerField()
     contact = models.ForeignKey(Contact, models.CASCADE, related_name="+")
+    deal = models.CharField(max_length=80, blank=True, default="", db_default="")
     did = models.CharField(max_length=200, blank=True, default="", db_default="")
     enrolment_id = models.BigIntegerField(null=True)
 

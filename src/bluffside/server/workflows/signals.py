@@ -6,12 +6,14 @@ from collections.abc import Iterable, Sequence
 from typing import Any, NamedTuple
 
 from django.db import transaction
-from django.db.models import Q
+from django.db.models import Exists, OuterRef, Q
 
 from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.program import Program
 from bluffside.server import sql
 from bluffside.server.events.stream import Cause, Happened, Recorded, record
+from bluffside.server.pipeline.models import Deal
+from bluffside.server.pipeline.services import renamed_of
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.wake import wake
@@ -27,6 +29,7 @@ OF_ONE = ("message.let_go", "message.dropped")  # heard by the enrolment whose m
 class _Inside(NamedTuple):
     id: int
     version_id: int
+    workflow_id: int
     workflow: str
 
 
@@ -41,15 +44,26 @@ def tell_inside(account: Account, events: Sequence[Recorded]) -> None:
     inside: dict[int, list[_Inside]] = defaultdict(list)
     who = {event.contact_id for event in events if event.contact_id}
     running = Enrolment.objects.filter(account=account, contact__any=who, ended_at=None)
-    for contact_id, id, version_id, workflow in running.values_list("contact_id", "id", "version_id", "workflow__name"):
-        inside[contact_id].append(_Inside(id, version_id, workflow))
+    columns = ("contact_id", "id", "version_id", "workflow_id", "workflow__name")
+    for contact_id, *row in running.values_list(*columns):
+        inside[contact_id].append(_Inside(*row))
     signals = []
     for event in events:
-        for one in inside.get(event.contact_id or 0, ()):
+        theirs = inside.get(event.contact_id or 0, ())
+        for one in _hearers(event, theirs):
             if told := _told(event, one):
                 kind, data = told
                 signals.append((account.id, one.id, event.id, kind, event.kind, sql.to_json(data), event.at))
     send(account, signals)
+
+
+def _hearers(event: Recorded, inside: Sequence[_Inside]) -> Sequence[_Inside]:
+    """Of those inside of one workflow, each for a deal, a reply reaches whose message it answers, else who came in last."""
+    if event.kind != "reply.received" or len(inside) < 2:
+        return inside
+    answered = {one.workflow_id: one.id for one in sorted(inside)}
+    answered |= {one.workflow_id: one.id for one in inside if one.id == event.data.get("enrolment")}
+    return [one for one in inside if one.id == answered[one.workflow_id] or not program_of(one.version_id).by_deal]
 
 
 def _told(event: Recorded, one: _Inside) -> tuple[str, dict[str, Any]] | None:
@@ -59,6 +73,8 @@ def _told(event: Recorded, one: _Inside) -> tuple[str, dict[str, Any]] | None:
     if event.kind == "others.stopped":
         named = event.data["workflows"]
         if one.id == event.enrolment_id or (named and one.workflow not in named):
+            return None
+        if event.data.get("here", one.workflow_id) != one.workflow_id:
             return None
         return Signal.Kind.REMOVED, {"why": f"stopped by “{event.data['from']}”"}
     if event.kind in OF_ONE and event.enrolment_id != one.id:
@@ -115,13 +131,29 @@ def take_out_many(account: Account, enrolments: Sequence[Enrolment], why: str, b
 def give_way(account: Account, stays: int, goes: int) -> None:
     """Before two contacts become one: of a workflow that both are in, one enrolment ends; moments expected for who goes
     are found again for who stays."""
+    _follow_deals(account, goes)
     running = Enrolment.objects.filter(account=account, ended_at=None)
-    both = list(running.filter(contact_id=stays).values_list("workflow_id", flat=True))
+    both = running.filter(contact_id=stays, workflow=OuterRef("workflow"), deal=OuterRef("deal"))
     why = "the contact was merged into one who is in this workflow, too"
-    running.filter(contact_id=goes, workflow__in=both).update(ended=why, ended_at=clock.now(), due_at=None)
+    running.filter(Exists(both), contact_id=goes).update(ended=why, ended_at=clock.now(), due_at=None)
     Expected.objects.filter(account=account, contact_id=goes).delete()
-    theirs = IntakePerson.objects.filter(account=account, contact_id=stays).values("intake")
-    IntakePerson.objects.filter(account=account, contact_id=goes, intake__in=theirs).delete()
+    theirs = IntakePerson.objects.filter(
+        account=account, contact_id=stays, intake=OuterRef("intake"), deal=OuterRef("deal")
+    )
+    IntakePerson.objects.filter(Exists(theirs), account=account, contact_id=goes).delete()
+
+
+def _follow_deals(account: Account, goes: int) -> None:
+    """Deals that were given another name, since who stays has one of theirs (pipeline.services.give_way)."""
+    for new in Deal.objects.filter(account=account, contact_id=goes, ref__endswith=renamed_of(goes)):
+        old = new.ref.removesuffix(renamed_of(goes))
+        IntakePerson.objects.filter(account=account, contact_id=goes, deal=old).update(deal=new.ref)
+        for one in Enrolment.objects.filter(account=account, contact_id=goes, about__deal=old):
+            one.about["deal"] = new.ref
+            one.deal = new.ref if one.deal else ""
+            if one.rest.get("about", {}).get("deal") == old:
+                one.rest["about"]["deal"] = new.ref
+            one.save(update_fields=["about", "deal", "rest"])
 
 
 # ---- those set aside

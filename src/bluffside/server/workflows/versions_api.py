@@ -114,9 +114,9 @@ def _failing(workflow: Workflow, document: Document) -> list[FailingScenario]:
     return [FailingScenario(name=one.scenario, failures=list(one.failures)) for one in verdicts if one.failures]
 
 
-def _matching(workflow: Workflow, document: Document) -> list[int]:
-    inside = set(workflow.enrolments.filter(ended_at=None).values_list("contact_id", flat=True))
-    return [id for id in matching(workflow.account, document) if id not in inside]
+def _matching(workflow: Workflow, document: Document) -> list[enrolling.Who]:
+    inside = set(workflow.enrolments.filter(ended_at=None).values_list("contact_id", "deal"))
+    return [one for one in matching(workflow.account, document) if one not in inside]
 
 
 @router.post("workflows/{int:workflow_id}/publish", response=Published)
@@ -146,7 +146,8 @@ def _publish(request: AccountRequest, workflow: Workflow, asked: PublishIn) -> P
         who = _matching(workflow, reading(version))
         why = f"matched already, enrolled by {request.person.name}"
         cause, by = Cause(actor=request.person), request.person.name
-        enrolled = len(enrolling.enrol(workflow, who, why, cause, by=by).contact_ids)
+        ids, deals = [id for id, _ in who], [deal for _, deal in who]
+        enrolled = len(enrolling.enrol(workflow, ids, why, cause, by=by, deals=deals).ids)
     return Published(workflow=workflow_out(request, workflow), moved=moved, enrolled=enrolled)
 
 

@@ -79,7 +79,8 @@ def _outside(contact: Contact, workflow: Workflow, before: Enrolment | None) -> 
             yield Because(f"It only takes who {start.when.describe()}.", values=start.when.seen(case))
     if not document.starts:
         yield Because("Nothing starts it by itself: people come in by hand alone.")
-    refused = why_not(document.entry, case, Before(before.ended_at) if before else None)
+    by_deal = document.entry.each == "deal"  # who left for one deal may come in for another
+    refused = why_not(document.entry, case, Before(before.ended_at) if before and not by_deal else None)
     if refused:
         seen = document.entry.who.seen(case) if document.entry.who and refused.startswith("only") else {}
         yield Because(f"The entry rules keep them out now: {refused}.", values=seen)

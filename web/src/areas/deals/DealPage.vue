@@ -6,7 +6,6 @@ import { useRoute } from "vue-router";
 
 import { useMay, useRead } from "@/queries/account";
 import { useAccountDetails } from "@/queries/session";
-import { chosen as whomOf } from "@/shared/chosen";
 import DealSentence from "@/shared/deals/DealSentence.vue";
 import { whatNext, whenNext } from "@/shared/deals/nextWords";
 import { useMoving, type To } from "@/shared/deals/useMoving";
@@ -164,12 +163,7 @@ const WHAT: Record<string, string> = { task: "", appointment: "appointment: ", w
           :reasons="deal.reasons"
           @close="asking = ''"
           @lost="go({ state: 'lost', why: $event })" />
-        <EnrolAsk
-          v-if="asking === 'enrol'"
-          :who="whomOf({ ids: [who?.contact_id ?? 0] })"
-          :count="1"
-          @close="asking = ''"
-          @done="enrolled" />
+        <EnrolAsk v-if="asking === 'enrol'" :deals="[deal.id]" @close="asking = ''" @done="enrolled" />
       </template>
     </ReadState>
   </div>

@@ -9,7 +9,6 @@ import { useRoute, useRouter } from "vue-router";
 import type { Schemas } from "@/api/client";
 import { useMay, useRead } from "@/queries/account";
 import { useAccountDetails } from "@/queries/session";
-import { chosen as whomOf } from "@/shared/chosen";
 import WordPart from "@/shared/settings/WordPart.vue";
 import EmptyState from "@/ui/EmptyState.vue";
 import PageHead from "@/ui/PageHead.vue";
@@ -276,12 +275,7 @@ function enrolled(said: string) {
       :reasons="data.reasons"
       @close="asking = ''"
       @lost="((asking = ''), go({ state: 'lost', why: $event }))" />
-    <EnrolAsk
-      v-if="asking === 'enrol'"
-      :who="whomOf({ ids: some.map((one) => one.contact_id) })"
-      :count="some.length"
-      @close="asking = ''"
-      @done="enrolled" />
+    <EnrolAsk v-if="asking === 'enrol'" :deals="some.map((one) => one.id)" @close="asking = ''" @done="enrolled" />
   </div>
 </template>
 

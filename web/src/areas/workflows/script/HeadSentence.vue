@@ -52,11 +52,20 @@ const part = (field: string, sort: Part["sort"], label: string, more: Partial<Pa
   message: null,
   ...more,
 });
-const AGAIN = part("again", "choice", "whether people may come in again", {
+const again = computed(() => {
+  const [nobody, who] = entry.value.each === "deal" ? ["No deal", "Deals"] : ["Nobody", "People"];
+  return part("again", "choice", "whether people may come in again", {
+    choices: [
+      { value: "never", words: `${nobody} comes in twice` },
+      { value: "after", words: `${who} may come in again` },
+      { value: "always", words: `${who} may come in again once they left` },
+    ],
+  });
+});
+const EACH = part("each", "choice", "what is inside once at a time", {
   choices: [
-    { value: "never", words: "Nobody comes in twice" },
-    { value: "after", words: "People may come in again" },
-    { value: "always", words: "People may come in again once they left" },
+    { value: "person", words: "person" },
+    { value: "deal", words: "deal" },
   ],
 });
 const AFTER = part("after", "duration", "after how long");
@@ -104,7 +113,18 @@ function setHours(changes: Record<string, unknown> | null) {
       <span class="over">{{ over }}</span>
     </p>
     <p>
-      <PartInPlace :part="AGAIN" :value="entry.again" @change="setAgain" /><template v-if="entry.again === 'after'"
+      Each
+      <PartInPlace
+        :part="EACH"
+        :value="entry.each"
+        @change="
+          (value) =>
+            script.change((draft) => {
+              draft.entry.each = value as Doc['entry']['each'];
+            })
+        " />
+      is in it once at a time.
+      <PartInPlace :part="again" :value="entry.again" @change="setAgain" /><template v-if="entry.again === 'after'"
         >,
         <PartInPlace
           :part="AFTER"
