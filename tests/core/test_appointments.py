@@ -169,7 +169,13 @@ def test_a_clock_that_goes_forward_leaves_out_what_the_day_does_not_have() -> No
         return [f"{to_local(one.start, 'Europe/London'):%H:%M}" for one in free(offer, around, now, day, day)]
 
     assert local(date(2026, 3, 29)) == ["00:00", "00:30", "02:00", "02:30", "03:00", "03:30"]
-    some = [(time(0), time(1, 30)), (time(1), time(1, 45)), (time(1, 15), time(3))]
+    some = [
+        (time(0), time(1, 30)),
+        (time(1), time(1, 45)),
+        (time(1, 15), time(3)),
+        (time(0, 45), time(2, 45)),
+        (time(0), time(2, 30)),
+    ]
     hours = [around.care.model_copy(update={"opening": week({"sun": [one]})}) for one in some]
     found = [
         [
@@ -179,7 +185,8 @@ def test_a_clock_that_goes_forward_leaves_out_what_the_day_does_not_have() -> No
         for care in hours
         for day in [date(2026, 3, 29)]
     ]
-    assert found == [["00:00", "00:30"], [], ["02:00", "02:30"]], "of hours in the gap there is nothing"
+    grid = [["00:00", "00:30"], [], ["02:15"], ["00:45", "02:15"], ["00:00", "00:30", "02:00"]]
+    assert found == grid, "of hours in the gap there is nothing, and times are counted from when they would have begun"
     assert local(date(2026, 10, 25)) == ["00:00", "00:30", "01:00", "01:30", "02:00", "02:30", "03:00", "03:30"]
 
 

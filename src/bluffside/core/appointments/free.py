@@ -15,7 +15,7 @@ from typing import NamedTuple
 
 from bluffside.core.appointments.offer import Offer
 from bluffside.core.care.house import Care
-from bluffside.core.care.quiet import OpeningHours
+from bluffside.core.care.quiet import Opening, OpeningHours
 from bluffside.core.timing.local import at_or_when_skipped, to_instant, to_local
 
 MIDNIGHT = time()
@@ -157,10 +157,11 @@ def _beginnings(day: date, offer: Offer, around: Around) -> Iterator[datetime]:
                 one for each in offer.begins if (one := _on_the_clock(datetime.combine(day, each), around.zone))
             )
         return
-    for stretch in _opening(day, around):
-        local = to_local(stretch.start, around.zone)
-        while to_instant(local, around.zone) + offer.length <= stretch.end and local.date() == day:
+    for local, stretch in _opening(day, around):
+        while local.date() == day:
             start = _on_the_clock(local, around.zone)
+            if start and start + offer.length > stretch.end:
+                break
             if start and start >= stretch.start:
                 yield start
             local += timedelta(minutes=offer.every)
@@ -172,24 +173,25 @@ def _on_the_clock(local: datetime, zone: str) -> datetime | None:
     return start if to_local(start, zone) == local else None
 
 
-def _opening(day: date, around: Around) -> list[Span]:
+def _opening(day: date, around: Around) -> list[tuple[datetime, Span]]:
+    """The hours of a day, each with the local time at which they are written to begin: the grid is counted from there, also
+    where the clocks skip it."""
     if any(around.care.opening.days.values()) or around.care.opening.exception(day):
-        return [
-            Span(at_or_when_skipped(day, one.start, around.zone), at_or_when_skipped(day, one.end, around.zone))
-            for one in around.care.hours_on(day)
-        ]
-    if around.care.closed(day):
-        return []
-    own = {span for one in around.members if one.hours for span in _stretches(day, one.hours, around)}
-    return sorted(own)
+        hours = set(around.care.hours_on(day))
+    elif around.care.closed(day):
+        hours = set()
+    else:
+        hours = {one for member in around.members if member.hours for one in member.hours.on(day)}
+    return sorted((datetime.combine(day, one.start), _span(day, one, around)) for one in hours)
 
 
 def _stretches(day: date, hours: OpeningHours, around: Around) -> list[Span]:
     """Somebody's own hours on a day."""
-    return [
-        Span(at_or_when_skipped(day, one.start, around.zone), at_or_when_skipped(day, one.end, around.zone))
-        for one in hours.on(day)
-    ]
+    return [_span(day, one, around) for one in hours.on(day)]
+
+
+def _span(day: date, hours: Opening, around: Around) -> Span:
+    return Span(at_or_when_skipped(day, hours.start, around.zone), at_or_when_skipped(day, hours.end, around.zone))
 
 
 def merged(spans: Iterable[Span]) -> list[Span]:
