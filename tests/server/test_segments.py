@@ -23,7 +23,7 @@ from bluffside.server.diary.models import Appointment
 from bluffside.server.people.models import Consent, Contact, ContactTag, Tag
 from bluffside.server.people.values import plain_value
 from bluffside.server.pipeline.models import Deal
-from bluffside.server.segments.compiling import people_for
+from bluffside.server.segments.compiling import deals_for, people_for
 from bluffside.server.workflows.facts import load_facts
 from tests.core.making import CLOCK
 from tests.server.conftest import House
@@ -99,8 +99,9 @@ KINDS_BY_NAME: dict[str, st.SearchStrategy[Any]] = {  # every kind of test; thos
     "deal": one_of_kind("deal", has=flag, pipelines=st.sampled_from([[], ["Courses"]]), stages=st.sampled_from([[], ["New", "Asked"]]),
             state=st.sampled_from(["open", "won", "any"]), owner=st.sampled_from(["", "Mel R"]),
             value=st.sampled_from([None, {"compare": "at_least", "amount": 240}, {"compare": "exactly", "amount": 0}]),
-            age=OLDER,
-            in_stage=OLDER),
+            age=OLDER, in_stage=OLDER,
+            done=st.sampled_from([None, *({"compare": how, "number": n, "activity": what} for how in ("fewer_than", "at_least", "exactly")
+                                          for n in (1, 2) for what in ("call", "message"))])),
     "appointment": one_of_kind("appointment", has=flag, types=st.sampled_from([[], ["Taster"]]), within=within,
             states=st.sampled_from([[], ["booked"], ["missed", "attended"]]), when=st.sampled_from(["to_come", "past", "any"])),
     "count": one_of_kind("count", activity=st.sampled_from(["message", "message", "form", *KINDS]), compare=how, number=st.integers(0, 3), within=within,
@@ -220,6 +221,14 @@ def same(
             condition = reader.validate_python(written)
             found = set(people_for(account, condition, NOW).values_list("id", flat=True))
             assert found == {id for id in ids if condition.holds(Case(facts[id], NOW))}, condition.describe()
+            alone = {
+                (id, deal.id)
+                for id in ids
+                for deal in facts[id].contact.deals
+                if condition.holds(Case(facts[id].with_contact(deals=(deal,)), NOW))
+            }
+            deals = set(deals_for(account, condition, NOW).values_list("contact_id", "ref"))
+            assert deals == alone, condition.describe()
         transaction.set_rollback(True)
 
 
@@ -231,7 +240,7 @@ def test_sql_finds_whom_the_core_finds(house: House, who: Any, asked: Any, polic
 
 # What a kind of test looks at: only that is made up, so that tests and people meet, and at their edges.
 LOOKS_AT = {
-    "field": ("fields", "first_name", "zone", "added_at"), "score": ("score",), "deal": ("deals", "zone"),
+    "field": ("fields", "first_name", "zone", "added_at"), "score": ("score",), "deal": ("deals", "zone", "happened"),
     "appointment": ("appointments", "zone"), "count": ("happened", "zone"), "message": ("happened", "zone"),
     "event": ("happened", "zone"), "reach": ("consents", "exhausted", "email"),
 }  # fmt: skip

@@ -13,6 +13,7 @@ from pydantic import BaseModel
 
 from bluffside.core.channel_kinds.wording import Wording
 from bluffside.core.conditions import Test
+from bluffside.core.conditions.activity import ACTIVITIES, HowOften
 from bluffside.core.conditions.expression import TESTS
 from bluffside.core.document_part import declared
 from bluffside.core.events import SUBJECTS
@@ -33,7 +34,7 @@ class CataloguePart(BaseModel):
     clause       added to the sentence when the value is not the usual one, {} standing for it
     only         there only while another field has one of some values
     names        of what sort the name is that it holds, by the values of another field
-    choices      of a choice, the channels or yes-no: the values with what they are called
+    choices      of a choice, the channels or yes-no: the values with what they are called; of deeds: what is counted
     usual        the value it has when nobody chose
     optional     whether it may have none (null)
     least, most  of numbers
@@ -179,6 +180,8 @@ def _values(annotation: Any) -> tuple[Any, ...]:
         return (True, False)
     if get_origin(annotation) is Literal:
         return get_args(annotation)
+    if annotation is HowOften:
+        return tuple(ACTIVITIES)
     return next((values for one in _inner(annotation) if (values := _values(one))), ())
 
 

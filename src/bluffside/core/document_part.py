@@ -13,7 +13,7 @@ Sort = Literal[
     "duration", "time", "date", "weekdays", "moment", "words", "tag", "tags", "line", "text", "message", "condition",
     "count", "money", "field", "list", "form", "source", "channel", "channels", "pipeline", "pipelines", "stage", "stages",
     "appointment", "appointments", "workflow", "workflows", "member", "by", "assign", "sender", "service", "series",
-    "address", "pairs", "rule", "choice", "choices", "yes-no", "step", "happening", "event", "worth", "length",
+    "address", "pairs", "rule", "choice", "choices", "yes-no", "step", "happening", "event", "worth", "length", "deeds",
 ]  # fmt: skip
 
 

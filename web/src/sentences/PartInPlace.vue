@@ -7,11 +7,12 @@ import ConditionEdit from "./ConditionEdit.vue";
 import HappeningEdit from "./HappeningEdit.vue";
 import AssignEdit from "./editors/AssignEdit.vue";
 import NamePick from "./editors/NamePick.vue";
+import DeedsEdit from "./editors/DeedsEdit.vue";
 import RuleEdit from "./editors/RuleEdit.vue";
 import ToggleEdit from "./editors/ToggleEdit.vue";
 import { useAround } from "./around";
 import { COMMA, cutLength, IN_NOTES, NAMES, read, UNITS } from "./typedParts";
-import { DAYS, DAY_NAMES, plain, said, same, type Assign, type By, type Condition, type Happening, type Part } from "./written";
+import { DAYS, DAY_NAMES, plain, said, same, type Assign, type By, type Condition, type Deeds, type Happening, type Part } from "./written";
 import { elementOf } from "@/ui/events";
 
 const props = defineProps<{ part: Part; value: unknown; names?: string; stands?: Record<string, string>; within?: string }>();
@@ -56,6 +57,7 @@ async function edit() {
     own.value ??= { than: "7 days", longer: true };
     setLength((own.value as { than: string }).than);
   }
+  if (props.part.sort === "deeds") own.value ??= { compare: "fewer_than", number: 1, activity: "call" };
   if (props.part.sort === "worth") own.value ??= { compare: "at_least", amount: 0 };
   editing.value = true;
   await nextTick();
@@ -186,6 +188,10 @@ defineExpose({ edit });
         @click="remove">
         take out
       </button>
+    </template>
+    <template v-else-if="part.sort === 'deeds'">
+      <DeedsEdit v-model="own as Deeds" :part="part" />
+      <button type="button" class="link" @click="remove">take out</button>
     </template>
     <RuleEdit v-else-if="part.sort === 'rule'" v-model="own as string" />
     <template v-else-if="part.sort === 'condition'">

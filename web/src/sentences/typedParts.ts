@@ -75,6 +75,7 @@ export function read(part: Part, { typed, own, amount, unit }: Typed): unknown {
     case "assign":
     case "by":
     case "worth":
+    case "deeds":
     case "rule":
     case "condition":
     case "happening":

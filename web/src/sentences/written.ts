@@ -129,6 +129,10 @@ export function said(part: Part, value: unknown, book: Book, stands: Record<stri
       const { compare, amount } = value as { compare: string; amount: number };
       return `${compare.replaceAll("_", " ")} ${amount}`;
     }
+    case "deeds": {
+      const { compare, number, activity } = value as Deeds;
+      return `${compare.replaceAll("_", " ")} ${number} ${part.choices?.find((one) => one.value === activity)?.words ?? activity}`;
+    }
     case "length": {
       const { longer, than } = value as { longer: boolean; than: string };
       return `for ${longer ? "more than" : "at most"} ${than}`;
@@ -139,6 +143,13 @@ export function said(part: Part, value: unknown, book: Book, stands: Record<stri
       if (Array.isArray(value)) return value.map((one) => part.choices?.find((choice) => choice.value === one)?.words ?? one).join(" or ");
       return String(value);
   }
+}
+
+/** How often something was done, against a number. */
+export interface Deeds {
+  compare: string;
+  number: number;
+  activity: string;
 }
 
 export interface Assign {

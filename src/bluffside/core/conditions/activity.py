@@ -1,9 +1,12 @@
 """Tests on what has happened: counts of activities, events within a time, how somebody treats messages."""
 
+from collections.abc import Iterable
 from typing import Literal
 
+from pydantic import Field
+
 from bluffside.core.conditions.base import Case, HowMany, Test, compare_count, how_many
-from bluffside.core.document_part import part
+from bluffside.core.document_part import DocumentPart, part
 from bluffside.core.events import NAMED, SUBJECTS, Event
 from bluffside.core.timing.durations import Duration
 
@@ -32,6 +35,30 @@ WORDS: dict[Activity, tuple[str, str]] = {
 }
 
 
+def called(activity: Activity, number: int = 2) -> str:
+    one, many = WORDS.get(activity, (activity, activity + "s"))
+    return one if number == 1 else many
+
+
+ACTIVITIES = {one: called(one) for one in KINDS}
+
+
+class HowOften(DocumentPart):
+    """How often something happened, against a number."""
+
+    compare: HowMany = "fewer_than"
+    number: int = Field(default=1, ge=0, le=100_000)
+    activity: Activity = "call"
+
+    def holds(self, events: Iterable[Event]) -> bool:
+        kind, data = KINDS[self.activity]
+        found = sum(one.kind == kind and data.items() <= one.data.items() for one in events)
+        return compare_count(found, self.compare, self.number)
+
+    def describe(self) -> str:
+        return f"{how_many(self.compare, self.number)} {called(self.activity, self.number)}"
+
+
 def since(case: Case, within: Duration | None) -> list[Event]:
     """Events of the past, in the last so long; all that are known when no time is given."""
     if within is None:
@@ -48,9 +75,7 @@ class CountTest(Test):
     sentence = "{compare} {number} {activity} in {within}"
     needs = frozenset({"happened"})
     test: Literal["count"] = "count"
-    activity: Activity = part(
-        "choice", "what is counted", words={one: WORDS.get(one, ("", f"{one}s"))[1] for one in KINDS}, default="call"
-    )
+    activity: Activity = part("choice", "what is counted", words=ACTIVITIES, default="call")
     compare: HowMany = part("choice", "how", default="at_least")
     number: int = part("count", "how many", ge=0, le=100_000, default=1)
     within: Duration | None = part("duration", "within", empty="all time", default=Duration(30, "day"))
@@ -69,8 +94,7 @@ class CountTest(Test):
         return compare_count(self.count(case), self.compare, self.number)
 
     def _what(self, number: int = 2) -> str:
-        one, many = WORDS.get(self.activity, (self.activity, self.activity + "s"))
-        words = one if number == 1 else many
+        words = called(self.activity, number)
         return f"{words} “{self.about}”" if self.about else words
 
     def describe(self) -> str:

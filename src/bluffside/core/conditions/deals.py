@@ -3,7 +3,8 @@
 from datetime import datetime
 from typing import Literal
 
-from bluffside.core.conditions.base import HAS, HAS_AN, Case, HowMany, Test, compare_count, how_many
+from bluffside.core.conditions.activity import ACTIVITIES, HowOften
+from bluffside.core.conditions.base import HAS, HAS_AN, Case, HowMany, Need, Test, compare_count, how_many
 from bluffside.core.document_part import DocumentPart, part
 from bluffside.core.facts import Appointment, Deal
 from bluffside.core.timing.durations import Duration
@@ -32,7 +33,8 @@ class Older(DocumentPart):
 
 class DealTest(Test):
     """Has a deal (or has none) such that all parts that are given hold of it: pipelines and stages (any of
-    several), state, value, age since it was made, how long it has stood in its stage, owner."""
+    several), state, value, age since it was made, how long it has stood in its stage, what the contact did, or was done with
+    them, since then, owner."""
 
     label = "a deal"
     sentence = "{has} deal, {state}, on {pipelines} in {stages}"
@@ -45,6 +47,14 @@ class DealTest(Test):
     value: Worth | None = part("worth", "worth", empty="anything", clause="worth {}", default=None)
     age: Older | None = part("length", "known for", empty="any time", clause="known {}", default=None)
     in_stage: Older | None = part("length", "in its stage for", empty="any time", clause="there {}", default=None)
+    done: HowOften | None = part(
+        "deeds",
+        "since it came there",
+        empty="anything",
+        clause="with {} since it came there",
+        words=ACTIVITIES,
+        default=None,
+    )
     owner: str = part("member", "owned by", empty="anybody", clause="owned by {}", default="")
 
     def fits(self, deal: Deal, case: Case) -> bool:
@@ -55,8 +65,12 @@ class DealTest(Test):
             and (not self.value or compare_count(float(deal.value), self.value.compare, self.value.amount))
             and (not self.age or self.age.holds(deal.created, case.now, case.zone))
             and (not self.in_stage or self.in_stage.holds(deal.since, case.now, case.zone))
+            and (not self.done or self.done.holds(e for e in case.contact.happened if deal.since < e.at <= case.now))
             and (not self.owner or deal.owner == self.owner)
         )
+
+    def all_needs(self) -> frozenset[Need]:
+        return self.needs | {"happened"} if self.done else self.needs
 
     def holds(self, case: Case) -> bool:
         return any(self.fits(deal, case) for deal in case.contact.deals) == self.has
@@ -75,6 +89,8 @@ class DealTest(Test):
             parts.append(f"worth {how_many(self.value.compare, f'{self.value.amount:g}')}")
         if self.age:
             parts.append(f"known {self.age.describe()}")
+        if self.done:
+            parts.append(f"with {self.done.describe()} since it came there")
         if self.owner:
             parts.append(f"owned by {self.owner}")
         return ", ".join([said, *parts])

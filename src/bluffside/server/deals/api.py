@@ -7,7 +7,7 @@ from uuid import UUID
 
 from django.db.models import Count, Sum
 from django.http import Http404
-from ninja import Path, Router, Schema
+from ninja import Path, Query, Router, Schema
 from ninja.errors import HttpError
 from pydantic import BaseModel, Field
 
@@ -23,6 +23,9 @@ from bluffside.server.pipeline.models import Deal, Pipeline
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.practice.models import Account, Person
+from bluffside.server.segments import choosing
+from bluffside.server.segments.choosing import Chosen
+from bluffside.server.segments.models import Segment
 
 router = Router(tags=["deals"], auth=InAccount())
 WHOLE = 300  # of a cell that is opened
@@ -111,6 +114,7 @@ class DealsOut(Schema):
     mine: int
     reasons: list[str]
     owners: list[DealOwnerOut]
+    segments: list[str]
     currency: str
     me: int
 
@@ -171,23 +175,40 @@ def team_of(account: Account) -> list[Person]:
     return list(people.distinct().order_by("name"))
 
 
+class Shown(Schema):
+    """Which deals: of the account's first pipeline unless one is named; `whose`: 0 for nobody's; `segment`: for which its
+    condition holds."""
+
+    pipeline: str = ""
+    whose: int | None = None
+    least: Decimal = Decimal(0)
+    only: Literal["", "nothing", "long"] = ""
+    segment: str = Field(default="", max_length=120)
+
+    def filter(self, account: Account) -> tide.Filter:
+        """Raises HttpError (422) when there is no such segment any more."""
+        who = Chosen(segment=self.segment)
+        among = frozenset(choosing.deals(account, who).values_list("id", flat=True)) if self.segment else None
+        return tide.Filter(self.whose, self.least, self.only, among)
+
+
+def segments_of(account: Account) -> list[str]:
+    return list(Segment.objects.filter(account=account).order_by("name").values_list("name", flat=True))
+
+
 @router.get("deals", response=DealsOut)
-def deals(
-    request: AccountRequest, account: Path[str], pipeline: str = "", whose: int | None = None,
-    least: Decimal = Decimal(0), only: Literal["", "nothing", "long"] = "", whole: str = "",
-) -> DealsOut:  # fmt: skip
-    """Of the account's first pipeline unless one is named. `whose`: 0 for nobody's; `whole`: a cell to be shown whole, as
-    "<row>/<stage>"."""
+def deals(request: AccountRequest, account: Path[str], which: Query[Shown], whole: str = "") -> DealsOut:
+    """`whole`: a cell to be shown whole, as "<row>/<stage>"."""
     own, now = request.account, clock.now()
-    names, chosen = pipeline_called(request, pipeline)
+    names, chosen = pipeline_called(request, which.pipeline)
     owners = [DealOwnerOut(id=one.pk, name=one.name) for one in team_of(own)]
     none = ClosedOut(count=0, worth=Decimal(0))
     if chosen is None:
         return DealsOut(
             pipelines=[], pipeline="", columns=[], rows=[], count=0, worth=Decimal(0), won=none, lost=none, nothing=0,
-            longer=0, mine=0, reasons=[], owners=owners, currency=own.currency, me=request.person.pk,
+            longer=0, mine=0, reasons=[], owners=owners, segments=segments_of(own), currency=own.currency, me=request.person.pk,
         )  # fmt: skip
-    found = tide.tide(own, chosen, tide.Filter(whose, least, only), request.person.pk, now)
+    found = tide.tide(own, chosen, which.filter(own), request.person.pk, now)
     today = to_local(now, own.zone).date()
     shown = {
         key: one.some[: WHOLE if whole == f"{key[0]}/{key[1]}" else tide.SHOWN] for key, one in found.cells.items()
@@ -209,7 +230,7 @@ def deals(
         rows.append(RowOut(row=row, first=first, last=until, count=total.count, worth=total.worth, cells=cells))
     columns = [(stage, found.columns[stage.name]) for stage in found.stages]
     return DealsOut(
-        pipelines=names, pipeline=chosen.name, rows=rows, reasons=chosen.reasons, owners=owners, currency=own.currency, me=request.person.pk,
+        pipelines=names, pipeline=chosen.name, rows=rows, reasons=chosen.reasons, owners=owners, segments=segments_of(own), currency=own.currency, me=request.person.pk,
         columns=[
             ColumnOut(
                 name=stage.name, means=stage.means, rest_days=stage.rest_days, count=one.count, worth=one.worth, longer=one.longer

@@ -1,12 +1,13 @@
 """Deals as a list: open, won or lost, sorted by any figure; and ways of looking at deals that are kept under a name."""
 
 from collections.abc import Callable
+from dataclasses import replace
 from datetime import date
 from decimal import Decimal
 from typing import Any, Literal
 
 from django.shortcuts import get_object_or_404
-from ninja import Path, Router, Schema
+from ninja import Path, Query, Router, Schema
 from ninja.errors import HttpError
 from pydantic import BaseModel, Field
 
@@ -14,12 +15,14 @@ from bluffside.core.engine.turn import NEVER
 from bluffside.core.timing.local import to_local
 from bluffside.server import sql
 from bluffside.server.deals import tide
-from bluffside.server.deals.api import DealOwnerOut, NextOut, next_out, pipeline_called, team_of
+from bluffside.server.deals.api import DealOwnerOut, NextOut, Shown, next_out, pipeline_called, segments_of, team_of
 from bluffside.server.deals.next_up import NOTHING, last_of, next_of
 from bluffside.server.pipeline.models import Deal, DealView
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.practice.naming import free_name
+from bluffside.server.segments import choosing
+from bluffside.server.segments.choosing import Chosen
 
 router = Router(tags=["deals"], auth=InAccount())
 PAGE = 100
@@ -59,8 +62,13 @@ class ListedDealsOut(BaseModel):
     longer: int
     mine: int
     owners: list[DealOwnerOut]
+    segments: list[str]
     currency: str
     me: int
+
+
+class CountedDealsOut(Schema):
+    count: int
 
 
 class DealViewOut(Schema):
@@ -91,13 +99,12 @@ def _keys(owners: dict[int, str], stages: list[str]) -> dict[str, Callable[[tide
 
 @router.get("deals/list", response=ListedDealsOut)
 def listed(
-    request: AccountRequest, account: Path[str], pipeline: str = "", state: ListedState = "open", whose: int | None = None,
-    least: Decimal = Decimal(0), only: Literal["", "nothing", "long"] = "", stage: str = "", sort: Sort = "next",
-    down: bool = False, page: int = 1,
+    request: AccountRequest, account: Path[str], which: Query[Shown], state: ListedState = "open", stage: str = "",
+    sort: Sort = "next", down: bool = False, page: int = 1,
 ) -> ListedDealsOut:  # fmt: skip
-    """`down`: the highest first. Of an account's first pipeline unless one is named."""
+    """`down`: the highest first."""
     own, now = request.account, clock.now()
-    names, chosen = pipeline_called(request, pipeline)
+    names, chosen = pipeline_called(request, which.pipeline)
     owners = {one.pk: one.name for one in team_of(own)}
     standing: list[tide.Standing] = []
     nothing = longer = mine = 0
@@ -107,7 +114,9 @@ def listed(
         stages = tide.stages_of(chosen, some)
         coming = next_of(own, some, now) if state == "open" else {}
         all_ = [tide.standing_of(one, coming.get(one.id, NOTHING), stages[one.stage], now) for one in some]
-        wanted = tide.Filter(whose, least, only if state == "open" else "")
+        wanted = which.filter(own)
+        if state != "open":
+            wanted = replace(wanted, only="")
         standing = [one for one in all_ if tide.fits(one, wanted) and stage in ("", one.deal.stage)]
         # Whatever is shown, how many of all there are: the page's own words for what is looked for most.
         nothing, longer = sum(one.next.at is None for one in all_), sum(one.over > 0 for one in all_)
@@ -120,7 +129,7 @@ def listed(
     return ListedDealsOut(
         pipelines=names, pipeline=chosen.name if chosen else "", count=len(standing), page=page, pages=pages,
         worth=sum((one.deal.value for one in standing), Decimal(0)), nothing=nothing, longer=longer, mine=mine,
-        owners=[DealOwnerOut(id=id, name=name) for id, name in owners.items()], currency=own.currency, me=request.person.pk,
+        owners=[DealOwnerOut(id=id, name=name) for id, name in owners.items()], segments=segments_of(own), currency=own.currency, me=request.person.pk,
         deals=[
             ListedDealOut(
                 id=one.deal.id, contact_id=one.deal.contact_id, contact=one.deal.contact, name=one.deal.name, value=one.deal.value,
@@ -132,6 +141,12 @@ def listed(
             for one in shown
         ],
     )  # fmt: skip
+
+
+@router.post("deals/count", response=CountedDealsOut)
+def count_deals(request: AccountRequest, account: Path[str], who: Chosen) -> CountedDealsOut:
+    """How many deals its segment and condition find, whatever has become of them, on all pipelines."""
+    return CountedDealsOut(count=choosing.deals(request.account, who).count())
 
 
 @router.get("deals/views", response=list[DealViewOut])

@@ -28,11 +28,12 @@ SHOWN = 4  # of a cell
 @dataclass(frozen=True, slots=True)
 class Filter:
     """`whose`: a person's id, 0 for nobody's, None for everybody's; `least`: worth at least; `only`: those with nothing next, or those
-    that rest too long."""
+    that rest too long; `among`: their ids, None for all."""
 
     whose: int | None = None
     least: Decimal = Decimal(0)
     only: Literal["", "nothing", "long"] = ""
+    among: frozenset[int] | None = None
 
 
 class Known(NamedTuple):
@@ -153,6 +154,7 @@ def fits(one: Standing, wanted: Filter) -> bool:
         and one.deal.value >= wanted.least
         and (wanted.only != "nothing" or one.next.at is None)
         and (wanted.only != "long" or one.over > 0)
+        and (wanted.among is None or one.deal.id in wanted.among)
     )
 
 

@@ -94,11 +94,14 @@ class SegmentIn(Schema):
 
 
 class SegmentOut(Schema):
+    """`of_deals`: its condition looks at deals, so that deals can be found by it, too."""
+
     id: int
     name: str
     condition: Condition
     words: str
     count: int
+    of_deals: bool
 
 
 @router.post("contacts/find", response=ContactPage)
@@ -246,4 +249,5 @@ def _segment_out(request: AccountRequest, segment: Segment, count: int | None = 
         condition=condition,  # type: ignore[arg-type]
         words=condition.describe(),
         count=count or 0,
+        of_deals="deals" in condition.all_needs(),
     )

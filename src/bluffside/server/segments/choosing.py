@@ -11,9 +11,10 @@ from bluffside.core.conditions import Condition
 from bluffside.core.conditions.base import Test
 from bluffside.server.people.models import Contact
 from bluffside.server.people.queries import search
+from bluffside.server.pipeline.models import Deal
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account
-from bluffside.server.segments.compiling import people_for
+from bluffside.server.segments.compiling import deals_for, people_for
 from bluffside.server.segments.models import Segment
 
 _reader: TypeAdapter[Test] = TypeAdapter(Condition)
@@ -45,17 +46,30 @@ def people(account: Account, who: Chosen) -> QuerySet[Contact]:
         found = found.filter(id__in=who.ids)
     if who.list:
         found = found.filter(lists__contains=[who.list])
-    conditions = [who.where] if who.where else []
+    for condition in _conditions(account, who):
+        found = found.filter(id__in=people_for(account, condition, clock.now()).values("id"))
+    return found
+
+
+def deals(account: Account, who: Chosen) -> QuerySet[Deal]:
+    """The deals for which its segment and condition hold: of each its own parts, and who it is of. Raises as `people` does."""
+    found = Deal.objects.filter(account=account)
+    for condition in _conditions(account, who):
+        found = found.filter(id__in=deals_for(account, condition, clock.now()).values("id"))
+    return found
+
+
+def _conditions(account: Account, who: Chosen) -> list[Test]:
+    conditions: list[Test] = [who.where] if who.where else []
     if who.segment:
         segment = Segment.objects.filter(account=account, name=who.segment).first()
         if segment is None:
             raise HttpError(422, f"There is no segment “{who.segment}” any more. Nobody was chosen.")
-        conditions.append(condition_of(segment))  # type: ignore[arg-type]  # it was one when it was kept
+        conditions.append(condition_of(segment))
     for condition in conditions:
         if missing := condition.missing():
             raise HttpError(422, f"The condition is not complete: {missing}.")
-        found = found.filter(id__in=people_for(account, condition, clock.now()).values("id"))
-    return found
+    return conditions
 
 
 def count_each(account: Account, segments: Sequence[Segment]) -> dict[int, int]:

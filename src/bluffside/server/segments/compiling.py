@@ -55,7 +55,7 @@ from bluffside.core.conditions import (
     TimeTest,
     WeekdayTest,
 )
-from bluffside.core.conditions.activity import KINDS, MESSAGE_KINDS
+from bluffside.core.conditions.activity import KINDS, MESSAGE_KINDS, Activity
 from bluffside.core.conditions.base import as_number
 from bluffside.core.conditions.deals import Older
 from bluffside.core.conditions.person import OWN_FIELDS
@@ -77,6 +77,7 @@ from bluffside.server.segments.pieces import (
     all_of,
     any_of,
     compared,
+    how_often,
     is_equal,
     is_true,
     numeric,
@@ -93,11 +94,23 @@ def people_for(account: Account, condition: Test, now: datetime) -> QuerySet[Con
     return Contact.objects.filter(Compiler(account, now).compiled(condition), account=account)
 
 
-class Compiler:
-    """Compiles conditions for one account at one instant."""
+def deals_for(account: Account, condition: Test, now: datetime) -> QuerySet[Deal]:
+    """The account's deals such that the condition holds for whose each is, had they no other."""
+    whose = Contact.objects.filter(Compiler(account, now, of_deal=True).compiled(condition), id=OuterRef("contact_id"))
+    return Deal.objects.filter(Exists(whose), account=account)
 
-    def __init__(self, account: Account, now: datetime) -> None:
-        self.account, self.now = account, now
+
+def _deeds(activity: Activity) -> QuerySet[Event]:
+    kind, data = KINDS[activity]
+    return Event.objects.filter(kind=kind, **{f"data__{name}": value for name, value in data.items()})
+
+
+class Compiler:
+    """Compiles conditions for one account at one instant; `of_deal`: of contacts of a deal in the query around, as if they had
+    that one alone."""
+
+    def __init__(self, account: Account, now: datetime, of_deal: bool = False) -> None:
+        self.account, self.now, self.of_deal = account, now, of_deal
 
     def compiled(self, test: Test) -> Q:  # noqa: C901  # a case a kind of test
         match test:
@@ -295,6 +308,8 @@ class Compiler:
 
     def _deal(self, test: DealTest) -> Callable[[str], Q]:
         deals = Deal.objects.filter(contact=OuterRef("id"), account=self.account)
+        if self.of_deal:
+            deals = deals.filter(id=OuterRef(OuterRef("id")))
         if test.pipelines:
             deals = deals.filter(pipeline__in=test.pipelines)
         if test.stages:
@@ -306,6 +321,12 @@ class Compiler:
         if test.value:
             worth = Cast(F("value"), FloatField())
             deals = deals.filter(compared(worth, test.value.compare, Cast(Literal(test.value.amount), FloatField())))
+
+        if test.done:
+            since = _deeds(test.done.activity).filter(
+                contact_id=OuterRef("contact_id"), account=self.account, at__gt=OuterRef("since"), at__lte=self.now
+            )
+            deals = deals.filter(how_often(since, test.done.compare, test.done.number))
 
         def in_zone(zone: str) -> Q:
             found = deals
@@ -353,30 +374,9 @@ class Compiler:
     # ---- what happened
 
     def _count(self, test: CountTest) -> Q:
-        kind, data = KINDS[test.activity]
-        events = self._about(
-            Event.objects.filter(kind=kind, **{f"data__{k}": v for k, v in data.items()}), kind, test.about
-        )
-
-        def at_least(found: QuerySet[Event], number: int) -> Q:
-            """One is looked for first: that can be found out for everybody at once."""
-            if number <= 0:
-                return ALWAYS
-            some = Q(Exists(found))
-            return some if number == 1 else some & Q(Exists(found.order_by("at", "id")[number - 1 : number]))
-
-        def counted(found: QuerySet[Event]) -> Q:
-            match test.compare:
-                case "at_least":
-                    return at_least(found, test.number)
-                case "more_than":
-                    return at_least(found, test.number + 1)
-                case "fewer_than":
-                    return ~at_least(found, test.number)
-                case "exactly":
-                    return at_least(found, test.number) & ~at_least(found, test.number + 1)
-
-        return self._happened(events, test.within, counted)
+        kind, _ = KINDS[test.activity]
+        events = self._about(_deeds(test.activity), kind, test.about)
+        return self._happened(events, test.within, lambda found: how_often(found, test.compare, test.number))
 
     def _happened(self, events: QuerySet[Event], within: Duration | None, test: Callable[[QuerySet[Event]], Q]) -> Q:
         mine = events.filter(contact_id=OuterRef("id"), account=self.account, at__lte=self.now)

@@ -12,6 +12,7 @@ from django.db.models import (
     FloatField,
     Func,
     Q,
+    QuerySet,
     TextField,
 )
 from django.db.models import DecimalField as NumberField
@@ -67,6 +68,26 @@ def numeric(number: Decimal) -> Combinable:
 
 
 _COMPARE: dict[HowMany, type] = {"at_least": GreaterThanOrEqual, "fewer_than": LessThan, "more_than": GreaterThan}
+
+
+def how_often(found: QuerySet[Any], how: HowMany, number: int) -> Q:
+    """How many rows there are against a number. One is looked for first: that can be found out for everybody at once."""
+
+    def at_least(number: int) -> Q:
+        if number <= 0:
+            return ALWAYS
+        some = Q(Exists(found))
+        return some if number == 1 else some & Q(Exists(found.order_by("at", "id")[number - 1 : number]))
+
+    match how:
+        case "at_least":
+            return at_least(number)
+        case "more_than":
+            return at_least(number + 1)
+        case "fewer_than":
+            return ~at_least(number)
+        case "exactly":
+            return at_least(number) & ~at_least(number + 1)
 
 
 def compared(left: Combinable, how: HowMany, right: Combinable) -> Any:

@@ -5,7 +5,7 @@ import type { LocationQuery } from "vue-router";
 import type { Schemas } from "@/api/client";
 import WordPart from "@/shared/settings/WordPart.vue";
 
-type Known = Pick<Schemas["DealsOut"], "owners" | "nothing" | "longer" | "mine" | "me">;
+type Known = Pick<Schemas["DealsOut"], "owners" | "segments" | "nothing" | "longer" | "mine" | "me">;
 defineProps<{ data: Known; query: LocationQuery }>();
 const emit = defineEmits<{ ask: [what: Record<string, string | undefined>] }>();
 const toggle = (name: string, value: string, now: unknown) => emit("ask", { [name]: now === value ? undefined : value });
@@ -31,7 +31,14 @@ const toggle = (name: string, value: string, now: unknown) => emit("ask", { [nam
         type="number"
         empty="nothing"
         :least="0"
-        @keep="emit('ask', { least: Number($event) > 0 ? $event : undefined })" />.
+        @keep="emit('ask', { least: Number($event) > 0 ? $event : undefined })" /><template v-if="data.segments.length"
+        >, in
+        <WordPart
+          :value="String(query.segment ?? '')"
+          label="Segment"
+          :choices="[{ value: '', words: 'any segment' }, ...data.segments.map((one) => ({ value: one, words: `“${one}”` }))]"
+          @keep="emit('ask', { segment: $event || undefined })" /></template
+      >.
     </p>
     <span class="grow" />
     <BButton variant="link" :aria-pressed="query.only === 'nothing'" @click="toggle('only', 'nothing', query.only)"

@@ -17,7 +17,7 @@ const WAYS = [
   { name: "deals-list", words: "As a list" },
   { name: "deals-coming", words: "What they will bring" },
 ];
-const KEPT = ["pipeline", "whose", "least", "only", "state", "stage", "sort"];
+const KEPT = ["pipeline", "whose", "least", "only", "segment", "state", "stage", "sort"];
 const { data: views } = useRead("/deals/views");
 const answered = useAnswered("/deals/views");
 const { pending, act } = usePending();

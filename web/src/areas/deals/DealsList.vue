@@ -43,6 +43,7 @@ const asked = computed(() => ({
     only: (["nothing", "long"] as const).find((one) => one === text("only")) ?? ("" as const),
     least: Number(text("least")) || 0,
     stage: text("stage"),
+    segment: text("segment"),
     sort: SORTS.find((one) => one === sorted.value.replace(/^-/, "")) ?? ("next" as const),
     down: sorted.value.startsWith("-"),
     page: page.value,

@@ -39,6 +39,7 @@ const asked = computed(() => ({
     pipeline: text("pipeline"),
     only: (["nothing", "long"] as const).find((one) => one === text("only")) ?? ("" as const),
     least: Number(text("least")) || 0,
+    segment: text("segment"),
     whole: text("whole"),
     ...(text("whose") && { whose: Number(text("whose")) }),
   },

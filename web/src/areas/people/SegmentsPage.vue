@@ -53,6 +53,20 @@ const {
   placeholderData: keepPreviousData,
   retry: false,
 });
+/** Its deals, where it looks at some: a condition on deals finds these as well as whose they are. */
+const ofDeals = computed(() => JSON.stringify(asked.value).includes('"test":"deal"'));
+const { data: deals } = useQuery({
+  queryKey: ["segment-deals", account, asked],
+  queryFn: () =>
+    ok(
+      api.POST("/api/accounts/{account}/deals/count", {
+        params: { path: { account: account.value } },
+        body: chosen({ where: asked.value as never }),
+      }),
+    ),
+  enabled: () => !!editing.value && ofDeals.value,
+  retry: false,
+});
 const incomplete = computed(() => error.value?.message ?? "");
 /** What stands there is of what was asked before, also while it is not asked yet. */
 const counting = computed(() => earlier.value || asked.value !== where.value);
@@ -109,9 +123,9 @@ const COLUMNS: Column[] = [
         <div class="row">
           <FormRow label="Name"><BFormInput v-model.trim="name" required maxlength="120" autofocus /></FormRow>
           <p class="count" :class="{ stale: counting }" :aria-busy="counting" role="status">
-            <strong v-if="found && !incomplete">{{ many(found.count, "person", "people") }}</strong><span v-else class="gorse"
-              ><StateMark is="waits" /> {{ incomplete || "counting…" }}</span
-            >
+            <strong v-if="found && !incomplete"
+              >{{ many(found.count, "person", "people") }}{{ ofDeals && deals ? `, ${many(deals.count, "deal")}` : "" }}</strong
+            ><span v-else class="gorse"><StateMark is="waits" /> {{ incomplete || "counting…" }}</span>
           </p>
         </div>
         <p class="small soft whom">Everybody for whom</p>
@@ -137,7 +151,8 @@ const COLUMNS: Column[] = [
         <template #people_now="{ item: one }">{{ number(one.count) }}</template>
         <template #acts="{ item: one }"
           ><template v-if="may('people')"
-            ><BButton variant="link" @click="open(one)">Change</BButton> <BButton variant="link" @click="enrolling = one">Enrol…</BButton>
+            ><RouterLink v-if="one.of_deals" :to="{ name: 'deals-list', query: { segment: one.name } }">Its deals</RouterLink>
+            <BButton variant="link" @click="open(one)">Change</BButton> <BButton variant="link" @click="enrolling = one">Enrol…</BButton>
             <BButton variant="link" @click="drop(one)">Drop</BButton></template
           ></template
         >
