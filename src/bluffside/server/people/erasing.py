@@ -35,6 +35,7 @@ COMES_IN_WITH = (
     "consent.given",
     "consent.withdrawn",
     "note.added",
+    "deal.created",
 )
 
 

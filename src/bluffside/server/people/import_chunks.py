@@ -9,6 +9,7 @@ from bluffside.core.facts import TwoWay
 from bluffside.server import sql
 from bluffside.server.events.stream import Cause, Happened, record, record_alike
 from bluffside.server.people.erasing import withdraw_again
+from bluffside.server.people.import_beside import BESIDE
 from bluffside.server.people.import_columns import BROUGHT, Settings
 from bluffside.server.people.import_rows import Known, Row, RowReader, changes_to, who_is
 from bluffside.server.people.models import (
@@ -31,6 +32,7 @@ class Chunk:
         self.changed: dict[int, Contact] = {}
         self.touched: dict[int, Row] = {}
         self.more: list[tuple[Contact, Row]] = []
+        self.placed: list[tuple[Contact, Row]] = []  # all who came, or were here
         self.faults: list[ImportFault] = []
 
     def take(self, rows: Sequence[Sequence[str]]) -> None:
@@ -60,8 +62,10 @@ class Chunk:
                 account=self.account, added_at=self.now, responsible=row.responsible, **row.own, fields=row.fields
             )
             self.fresh.append((contact, row))
+            self.placed.append((contact, row))
             self.known.know(contact)
             return
+        self.placed.append((known, row))
         self._merge(known, row)
 
     def _merge(self, known: Contact, row: Row) -> None:
@@ -108,6 +112,9 @@ class Chunk:
         self._consents(everyone, contacts)
         self._sorted(everyone)
         self._noted(contacts)
+        for name, beside in BESIDE.items():
+            if rows := [(contact, row.beside[name]) for contact, row in self.placed if name in row.beside]:
+                beside.write(self.imported, self.settings.places[name], rows, self.cause)
 
     def _fields_changed(self) -> Iterable[Happened]:
         for id, contact in self.changed.items():

@@ -2,7 +2,7 @@
 such headings."""
 
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field, fields
 from typing import Literal
 
@@ -10,6 +10,7 @@ from bluffside.core.facts import TwoWay
 from bluffside.core.own_fields import OWN
 from bluffside.core.terms import PURPOSES, Purpose
 from bluffside.server.people.field_kinds import FIELD_KINDS, guess_kind
+from bluffside.server.people.import_beside import BESIDE, all_columns, column_of
 from bluffside.server.people.models import (
     ContactImport,
     Field,
@@ -47,10 +48,11 @@ _GUESSES = {name: one.headings for name, one in OWN.items() if one.headings} | {
 @dataclass(slots=True)
 class Settings:
     """`mapping`: column number (as text) to what it is; columns not named are left out. `rules`: by which rule a column's
-    dates or numbers are read."""
+    dates or numbers are read. `places`: where what comes beside people is put, by its name (import_beside)."""
 
     mapping: dict[str, str] = field(default_factory=dict)
     rules: dict[str, Rule] = field(default_factory=dict)
+    places: dict[str, str] = field(default_factory=dict)
     duplicates: Duplicate = "fill"
     shared_number: SharedNumber = "leave"
     tags: list[str] = field(default_factory=list)
@@ -72,7 +74,7 @@ def remembered_settings(account: Account, table: Table) -> tuple[Settings, str] 
         known = {f.name for f in fields(Settings)}
         kept = Settings(**{name: value for name, value in one.settings.items() if name in known})
         if REASON not in table.columns:  # another file: its people agreed in their own way
-            kept = Settings(mapping=kept.mapping, rules=kept.rules, duplicates=kept.duplicates)
+            kept = Settings(mapping=kept.mapping, rules=kept.rules, duplicates=kept.duplicates, places=kept.places)
         numbers = {heads.index(head): table.columns.index(head) for head in heads}
         kept.mapping = {
             str(numbers[int(n)]): kind_made(target) for n, target in kept.mapping.items() if int(n) in numbers
@@ -87,11 +89,21 @@ def kind_made(target: str) -> str:
 
 
 def guess_mapping(
-    columns: Sequence[str], rows: Sequence[Sequence[str]] = (), own: Mapping[str, Field] | None = None
+    columns: Sequence[str],
+    rows: Sequence[Sequence[str]] = (),
+    own: Mapping[str, Field] | None = None,
+    beside: Collection[str] = (),
 ) -> dict[str, str]:
-    """By headings, the account's own fields first; then, of columns that say nothing, by their values."""
+    """By headings, the account's own fields first; then, of columns that say nothing, by their values. `beside`: what may come
+    beside people here."""
     mapping: dict[str, str] = {}
-    named = {_plain(name): FIELD + name for name in own or {}}
+    named = {
+        heading: target
+        for target, one in all_columns().items()
+        if target.partition(":")[0] in beside
+        for heading in one.headings
+    }
+    named |= {_plain(name): FIELD + name for name in own or {}}
     for number, heading in enumerate(columns):
         said = _plain(heading)
         target = named.get(said) or next((target for target, words in _GUESSES.items() if said in words), "")
@@ -149,8 +161,21 @@ def rules_of(account: Account, mapping: Mapping[str, str], rows: Sequence[Sequen
 
 
 def kind_of(target: str, own: Mapping[str, Field]) -> str:
-    """The kind of field a column is; "" when it is none of the account's."""
+    """The kind of field a column is; "" when it is none of the account's, and not beside people."""
+    if beside := column_of(target):
+        return beside.kind
     if target.startswith(NEW):
         return target.removeprefix(NEW).partition(":")[0]
     known = own.get(target.removeprefix(FIELD)) if target.startswith(FIELD) else None
     return known.kind if known else ""
+
+
+def besides_of(account: Account) -> dict[str, list[str]]:
+    """What may come beside people here, by its name, with where it can be put."""
+    found = {name: one.places(account) for name, one in BESIDE.items()}
+    return {name: places for name, places in found.items() if places}
+
+
+def beside_in(mapping: Mapping[str, str]) -> list[str]:
+    """What of it a file brings."""
+    return sorted({target.partition(":")[0] for target in mapping.values() if column_of(target)})

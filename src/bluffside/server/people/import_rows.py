@@ -12,7 +12,17 @@ from bluffside.core.phone_numbers import as_written, landline
 from bluffside.core.terms import ADDRESS_OF, TwoWay
 from bluffside.server.people import reading
 from bluffside.server.people.field_kinds import How, read_typed
-from bluffside.server.people.import_columns import BROUGHT, FIELD, Duplicate, Settings, SharedNumber, kind_made, kind_of
+from bluffside.server.people.import_beside import BESIDE, column_of
+from bluffside.server.people.import_columns import (
+    BROUGHT,
+    FIELD,
+    Duplicate,
+    Settings,
+    SharedNumber,
+    beside_in,
+    kind_made,
+    kind_of,
+)
 from bluffside.server.people.models import (
     Contact,
     FurtherAddress,
@@ -38,7 +48,13 @@ class Row:
     refused: list[TwoWay] = field(default_factory=list)
     responsible: Person | None = None
     note: str = ""
+    cells: dict[str, Any] = field(default_factory=dict)  # what comes beside them, by column
+    beside: dict[str, Any] = field(default_factory=dict)  # and as it was understood, by what it is
     unread: list[str] = field(default_factory=list)  # what could not be taken of it, in words
+
+    def said(self) -> list[str]:
+        """What comes beside them, and what could not be taken, in words."""
+        return [*map(str, self.beside.values()), *self.unread]
 
     def shown(self, region: str) -> dict[str, str]:
         """The contact's own columns, as they are looked at before it starts."""
@@ -55,6 +71,8 @@ class RowReader:
         asked = "responsible" in settings.mapping.values()
         team = Person.objects.filter(practice=account.practice_id, is_active=True) if asked else ()
         self.team = {said.casefold(): one for one in team for said in (one.name, one.email)}
+        besides = [one for one in beside_in(settings.mapping) if settings.places.get(one)]
+        self.besides = {one: BESIDE[one].reader(account, settings.places[one]) for one in besides}
 
     def read(self, cells: Sequence[str]) -> Row:
         """A cell that cannot be read is told in `unread` and costs nothing but itself. Raises BadContact, with all that is
@@ -77,6 +95,12 @@ class RowReader:
             row.own = normalised(self.account, {name: text for name, text in own.items() if name not in error.faults})
         if not row.own.get("email") and not row.own.get("mobile"):
             raise BadContact(faults or {"email": "neither an email nor a mobile number"})
+        for name, reader in self.besides.items():
+            try:
+                if cells_of := {target: value for target, value in row.cells.items() if target.startswith(f"{name}:")}:
+                    row.beside[name] = reader.read(cells_of)
+            except ValueError as error:
+                faults[name] = str(error)
         row.unread = list(faults.values())
         if said := landline(row.own.get("mobile", ""), self.account.region):
             row.unread.append(said)
@@ -111,7 +135,9 @@ class RowReader:
             known = self.own.get(name)
             how = How(known.choices if known else (), self.settings.rules.get(number, ""), self.account.region)
             value = read_typed(text, kind_of(target, self.own), how)
-            if value is not None:
+            if value is not None and column_of(target):
+                row.cells[target] = plain_value(value)
+            elif value is not None:
                 row.fields[name] = plain_value(value)
 
 

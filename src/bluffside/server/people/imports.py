@@ -20,6 +20,8 @@ from bluffside.server.people.import_chunks import Chunk
 from bluffside.server.people.import_columns import (
     NEW,
     Settings,
+    beside_in,
+    besides_of,
     guess_mapping,
     kind_made,
     new_fields,
@@ -98,8 +100,12 @@ def _matched(account: Account, table: Table) -> Settings:
     settings, like = remembered_settings(account, table) or (Settings(), None)
     if like is None:
         sample = table.rows[:SAMPLE]
-        settings.mapping = guess_mapping(table.columns, sample, fields_of(account))
+        settings.mapping = guess_mapping(table.columns, sample, fields_of(account), besides_of(account))
         settings.mapping |= new_fields(table.columns, sample, settings.mapping)
+    places = besides_of(account)
+    for one in beside_in(settings.mapping):
+        if one in places and settings.places.get(one) not in places[one]:
+            settings.places[one] = places[one][0]
     settings.rules = rules_of(account, settings.mapping, table.rows[:SAMPLE])
     if like is not None:
         table.found["matched"] = f"as “{like}” was"
@@ -178,7 +184,7 @@ def look(imported: ContactImport, settings: Settings) -> list[Looked]:
         if here:
             changes = changes_to(here, row, settings.duplicates)
             words = f"{here.name}: {', '.join(_said(here, name) for name in changes)}" if changes else here.name
-            words = "; ".join([words, *row.unread])
+            words = "; ".join([words, *row.said()])
             found.append(
                 Looked(
                     number,
@@ -203,7 +209,7 @@ def look(imported: ContactImport, settings: Settings) -> list[Looked]:
         else:
             fresh |= addresses
             found.append(
-                Looked(number, cells, "new", "; ".join(row.unread), row.shown(imported.account.region), row.fields)
+                Looked(number, cells, "new", "; ".join(row.said()), row.shown(imported.account.region), row.fields)
             )
     return found
 
@@ -229,6 +235,9 @@ def start(imported: ContactImport, settings: Settings) -> None:
     }
     if twice:
         raise CannotStart("Two columns are matched to the same field.")
+    for one in beside_in(settings.mapping):
+        if settings.places.get(one) not in besides_of(imported.account).get(one, ()):
+            raise CannotStart(f"Say where each {one} is put.")
     if settings.consent_channels and not settings.consent_evidence.strip():
         raise CannotStart("Say how these people agreed to hear from the account.")
     with transaction.atomic():

@@ -12,6 +12,7 @@ from pydantic import Field
 from bluffside.core.terms import Channel, Purpose
 from bluffside.server.people import imports
 from bluffside.server.people.field_kinds import FIELD_KINDS, guess_kind
+from bluffside.server.people.import_beside import BESIDE, column_of
 from bluffside.server.people.import_columns import (
     BROUGHT,
     FIELD,
@@ -20,6 +21,8 @@ from bluffside.server.people.import_columns import (
     Duplicate,
     Settings,
     SharedNumber,
+    beside_in,
+    besides_of,
     kind_of,
 )
 from bluffside.server.people.models import ContactImport
@@ -38,10 +41,12 @@ SHOWN = 8
 
 class ImportSettings(Schema):
     """`mapping`: column number to what it is: a field of the contact's own (first_name, email …), something that follows
-    from it (full_name, tags, no_email …), "field:<name>", or "new:<kind>:<name>" for a field that is made."""
+    from it (full_name, tags, no_email …), "field:<name>", "new:<kind>:<name>" for a field that is made, or what comes beside
+    people, such as "deal:stage"; `places`: where that is put, by its name."""
 
     mapping: dict[str, str]
     rules: dict[str, Rule] = {}
+    places: dict[str, str] = {}
     duplicates: Duplicate = "fill"
     shared_number: SharedNumber = "leave"
     tags: list[str] = []
@@ -52,8 +57,17 @@ class ImportSettings(Schema):
     consent_wording: str = Field(default="", max_length=500)
 
 
+class BesideOut(Schema):
+    """`columns`: what a column can be, with words for it; `places`: where it can be put."""
+
+    name: str
+    columns: dict[str, str]
+    places: list[str]
+
+
 class ImportOut(Schema):
-    """`found`: how the file was read. `kinds`: what kind of field each column would make a good one of."""
+    """`found`: how the file was read. `kinds`: what kind of field each column would make a good one of. `beside`: what may
+    come beside people here."""
 
     id: int
     file_name: str
@@ -61,6 +75,7 @@ class ImportOut(Schema):
     found: dict[str, str]
     columns: list[str]
     kinds: list[str]
+    beside: list[BesideOut]
     settings: ImportSettings
     sample: list[list[str]]
     first_row: int
@@ -136,6 +151,12 @@ def _out(imported: ContactImport) -> ImportOut:
         found=imported.found,
         columns=imported.columns,
         kinds=[guess_kind([row[n] for row in sample]) for n in width] if imported.state == "read" else [],
+        beside=[
+            BesideOut(
+                name=name, places=places, columns={target: one.label for target, one in BESIDE[name].columns.items()}
+            )
+            for name, places in (besides_of(imported.account) if imported.state == "read" else {}).items()
+        ],
         settings=ImportSettings(**imported.settings),
         sample=sample[:3],
         first_row=imported.first_row,
@@ -164,12 +185,16 @@ def _settings(imported: ContactImport, given: ImportSettings) -> Settings:
     for number, target in given.mapping.items():
         if not number.isdecimal() or int(number) >= len(imported.columns):
             raise HttpError(422, f"The file has no column {number}.")
-        known = target in (*BROUGHT, *SPECIAL) or target.startswith(FIELD)
+        known = target in (*BROUGHT, *SPECIAL) or target.startswith(FIELD) or column_of(target)
         new = re.fullmatch(rf"{NEW}({'|'.join(FIELD_KINDS)}):.{{1,80}}", target)
         if not known and not new:
             raise HttpError(422, f"A column cannot be “{target}”.")
         if target.startswith(FIELD) and target.removeprefix(FIELD) not in fields_of(imported.account):
             raise HttpError(422, f"There is no field “{target.removeprefix(FIELD)}” any more.")
+    here = besides_of(imported.account)
+    for one in beside_in(given.mapping):
+        if given.places.get(one) not in here.get(one, ()):
+            raise HttpError(422, f"Say where each {one} is put.")
     said = given.model_dump()
     said["tags"] = [tag for tag in (" ".join(tag.split())[:80] for tag in given.tags) if tag]
     said["lists"] = [name for name in (" ".join(name.split())[:120] for name in given.lists) if name]

@@ -7,6 +7,7 @@ from django.db.models import Q
 
 from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.people.erasing import untouched_since, wipe
+from bluffside.server.people.import_beside import BESIDE
 from bluffside.server.people.models import Contact, ContactImport, ImportTouched
 from bluffside.server.practice import clock
 
@@ -18,9 +19,12 @@ def take_back_chunk(imported: ContactImport) -> int:
     """The next of those whom an import touched, in the transaction at hand; answers how many."""
     account = imported.account
     some = list(ImportTouched.objects.filter(of=imported).order_by("id").select_for_update()[:CHUNK])
+    for beside in BESIDE.values():
+        left = beside.take_back(imported, [one.contact_id for one in some] if some else None)
+        imported.kept += 0 if some else left
     if not some:
         imported.state, imported.ended_at = ContactImport.State.TAKEN_BACK, clock.now()
-        imported.save(update_fields=["state", "ended_at"])
+        imported.save(update_fields=["state", "ended_at", "kept"])
         return 1
     added = [one.contact_id for one in some if one.before is None]
     gone = untouched_since(account, added, imported.ended_at or clock.now())

@@ -6,7 +6,10 @@ class PipelineConfig(AppConfig):
     label = "pipeline"
 
     def ready(self) -> None:
+        from bluffside.server.people.import_beside import register
         from bluffside.server.people.merging import before_merging
+        from bluffside.server.pipeline.by_file import DealsByFile
         from bluffside.server.pipeline.services import give_way
 
+        register(DealsByFile())
         before_merging(give_way)

@@ -62,7 +62,10 @@ function match(column: number, target: string) {
   delete rules[String(column)];
   if (target) mapping[String(column)] = target;
   else delete mapping[String(column)];
-  Object.assign(settings, { mapping, rules });
+  // What comes beside them stands somewhere: in the first place, until another is chosen.
+  const beside = props.imported.beside.find((one) => target.startsWith(`${one.name}:`));
+  const places = beside ? { [beside.name]: beside.places[0] ?? "", ...settings.places } : settings.places;
+  Object.assign(settings, { mapping, rules, places });
 }
 
 const asked = computed<Schemas["ImportSettings"]>(() => ({ ...settings, tags: cut(tag.value), lists: cut(list.value) }));
@@ -94,6 +97,11 @@ async function beginAt() {
     ),
   );
 }
+
+/** What the file brings beside people, as its columns are matched. */
+const brought = computed(() =>
+  props.imported.beside.filter((one) => Object.values(settings.mapping).some((target) => target.startsWith(`${one.name}:`))),
+);
 
 const BECOMES: Record<string, [string, string]> = {
   new: ["kelp", "new"],
@@ -150,6 +158,9 @@ const lookedColumns = computed((): Column[] => [
         <optgroup label="The contact’s own">
           <option v-for="[target, words] in OWN" :key="target" :value="target">{{ words }}</option>
         </optgroup>
+        <optgroup v-for="one in imported.beside" :key="one.name" :label="`A ${one.name} of theirs`">
+          <option v-for="(words, target) in one.columns" :key="target" :value="target">{{ words }}</option>
+        </optgroup>
         <optgroup v-if="fields?.length" label="Fields of the account">
           <option v-for="one in fields" :key="one.id" :value="`field:${one.name}`">{{ one.name }} ({{ kindOf(one.kind)?.label }})</option>
         </optgroup>
@@ -189,7 +200,7 @@ const lookedColumns = computed((): Column[] => [
     </DataTable>
   </div>
   <form class="how" @submit.prevent="start">
-    <ImportRules v-model:settings="settings" v-model:tag="tag" v-model:list="list" />
+    <ImportRules v-model:settings="settings" v-model:tag="tag" v-model:list="list" :beside="brought" />
     <div class="actions">
       <BButton variant="primary" type="submit" :disabled="pending || !!wrong">Bring in {{ many(imported.row_count, "row") }}</BButton
       ><BButton variant="link" @click="emit('another')">Another file</BButton>

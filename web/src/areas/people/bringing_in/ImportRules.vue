@@ -3,6 +3,7 @@
 import type { Schemas } from "@/api/client";
 import FormRow from "@/ui/FormRow.vue";
 
+defineProps<{ beside: Schemas["BesideOut"][] }>();
 const settings = defineModel<Schemas["ImportSettings"]>("settings", { required: true }); // reactive: changed in place
 const tag = defineModel<string>("tag", { required: true });
 const list = defineModel<string>("list", { required: true });
@@ -48,6 +49,11 @@ const list = defineModel<string>("list", { required: true });
   </fieldset>
   <fieldset>
     <legend>All of them get</legend>
+    <FormRow v-for="one in beside" :key="one.name" :label="`Each ${one.name} stands on`"
+      ><BFormSelect v-model="(settings.places ??= {})[one.name]">
+        <option v-for="place in one.places" :key="place" :value="place">{{ place }}</option>
+      </BFormSelect></FormRow
+    >
     <FormRow label="Tags"><BFormInput v-model="tag" placeholder="summer fair" /></FormRow>
     <FormRow label="Lists"><BFormInput v-model="list" /></FormRow>
   </fieldset>
