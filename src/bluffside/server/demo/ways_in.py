@@ -89,6 +89,7 @@ def _segments(account: Account, by: Person) -> None:
         "Silent for a month": {"test": "all", "of": [{"test": "count", "activity": "message", "compare": "at_least", "number": 2,
                                                       "within": "30 days"}, {"test": "count", "activity": "reply", "compare": "exactly",
                                                                              "number": 0, "within": "30 days"}]},
+        "Open, and not rung in this stage": {"test": "deal", "state": "open", "done": {"compare": "fewer_than", "number": 1, "activity": "call"}},
         "Can be texted": {"test": "reach", "channel": "text", "purpose": "marketing"},
     }.items():  # fmt: skip
         Segment.objects.create(account=account, name=name, condition=condition, by=by, made_at=clock.now())

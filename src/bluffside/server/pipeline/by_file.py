@@ -41,7 +41,7 @@ class FiledDeal:
 
 
 class DealReader(Reader):
-    """A stage or a member that is not there, and a worth below nothing, is told, and no deal is made of that row."""
+    """A stage or a member that is not there, or a worth below nothing: told, and no deal is made of that row."""
 
     def __init__(self, account: Account, place: str) -> None:
         pipeline = Pipeline.objects.filter(account=account, name=place).first()
@@ -56,17 +56,17 @@ class DealReader(Reader):
         said = str(cells.get("deal:stage", self.stages[0]))
         stage = next((one for one in self.stages if one.casefold() == said.casefold()), None)
         if stage is None:
-            raise ValueError(f"no deal was made: {self.place} has no stage “{said}”")
+            raise ValueError(f"no deal: {self.place} has no stage “{said}”")
         state = str(cells.get("deal:state", "open")).casefold()
         if state not in Deal.State.values:
-            raise ValueError(f"no deal was made: “{state}” is neither open nor won nor lost")
+            raise ValueError(f"no deal: “{state}” is neither open nor won nor lost")
         value = Decimal(str(cells.get("deal:worth", 0)))
         if not 0 <= value <= MOST_WORTH:
-            raise ValueError(f"no deal was made: it cannot be worth “{value}”")
+            raise ValueError(f"no deal: it cannot be worth “{value}”")
         named = str(cells.get("deal:owner", ""))
         owner = self.team.get(named.casefold())
         if named and owner is None:
-            raise ValueError(f"no deal was made: nobody of the team is called “{named}”")
+            raise ValueError(f"no deal: nobody of the team is called “{named}”")
         expected = cells.get("deal:expected")
         on = date.fromisoformat(str(expected)) if expected else None
         return FiledDeal(sql.plain(str(cells.get("deal:name", "")))[:200], stage, state, value, on, owner)
@@ -75,12 +75,14 @@ class DealReader(Reader):
 class DealsByFile(Beside):
     name = "deal"
     columns = {  # an attribute of the base
-        "deal:name": BesideColumn("What it is about", "text", ("deal", "dealname", "dealtitle")),
-        "deal:stage": BesideColumn("Its stage", "text", ("stage", "dealstage", "pipelinestage")),
-        "deal:worth": BesideColumn("What it is worth", "money", ("dealworth", "dealvalue", "dealamount")),
-        "deal:expected": BesideColumn("When it is expected", "date", ("dealexpected", "expectedclose", "closedate")),
-        "deal:state": BesideColumn("Whether it is open, won or lost", "text", ("dealstate", "dealstatus")),
-        "deal:owner": BesideColumn("Whose it is, by name or email", "text", ("dealowner",)),
+        "deal:name": BesideColumn("Deal: what it is about", "text", ("deal", "dealname", "dealtitle")),
+        "deal:stage": BesideColumn("Deal: its stage", "text", ("stage", "dealstage", "pipelinestage")),
+        "deal:worth": BesideColumn("Deal: what it is worth", "money", ("dealworth", "dealvalue", "dealamount")),
+        "deal:expected": BesideColumn(
+            "Deal: when it is expected", "date", ("dealexpected", "expectedclose", "closedate")
+        ),
+        "deal:state": BesideColumn("Deal: open, won or lost", "text", ("dealstate", "dealstatus")),
+        "deal:owner": BesideColumn("Deal: whose, by name or email", "text", ("dealowner",)),
     }
 
     def places(self, account: Account) -> list[str]:

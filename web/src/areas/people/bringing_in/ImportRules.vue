@@ -49,11 +49,13 @@ const list = defineModel<string>("list", { required: true });
   </fieldset>
   <fieldset>
     <legend>All of them get</legend>
-    <FormRow v-for="one in beside" :key="one.name" :label="`Each ${one.name} stands on`"
-      ><BFormSelect v-model="(settings.places ??= {})[one.name]">
-        <option v-for="place in one.places" :key="place" :value="place">{{ place }}</option>
-      </BFormSelect></FormRow
-    >
+    <div v-for="one in beside" :key="one.name">
+      <FormRow :label="`Each ${one.name} stands on`"
+        ><BFormSelect v-model="(settings.places ??= {})[one.name]">
+          <option v-for="place in one.places" :key="place" :value="place">{{ place }}</option>
+        </BFormSelect></FormRow
+      >
+    </div>
     <FormRow label="Tags"><BFormInput v-model="tag" placeholder="summer fair" /></FormRow>
     <FormRow label="Lists"><BFormInput v-model="list" /></FormRow>
   </fieldset>
