@@ -61,6 +61,26 @@ def test_it_says_when_fading_alone_brings_it_to_a_mark(points: float, mark: floa
         assert score.at(at) <= mark < score.at(at - timedelta(seconds=2))
 
 
+@given(
+    st.lists(st.tuples(st.floats(-60, 90), st.integers(1, 60)), min_size=1, max_size=4),
+    st.floats(1, 60),
+    st.floats(0, 1),
+)
+def test_when_it_falls_is_the_same_from_wherever_one_looks(
+    earned: list[tuple[float, int]], mark: float, part: float
+) -> None:
+    """So that what came once is known not to come again; also with points below nothing that fade, which may lift it."""
+    score, begin = Score(), MONDAY + timedelta(microseconds=431)
+    for number, (points, days) in enumerate(earned):
+        score = score.plus(f"r{number}", points, begin, timedelta(days=days))
+    at = score.crosses(mark, begin)
+    if at is None:
+        return
+    assert at.microsecond == 0 and score.at(at) <= mark < score.at(at - timedelta(seconds=2))
+    between = begin + (at - begin) * min(part, 0.999)
+    assert score.at(between) <= mark or score.crosses(mark, between) == at
+
+
 def test_what_stays_never_falls_below() -> None:
     assert Score().plus("r", 50, MONDAY).crosses(20, MONDAY) is None
 

@@ -20,6 +20,7 @@ from bluffside.server.people.values import read_score
 from bluffside.server.practice import clock
 from bluffside.server.scores import recounting
 from bluffside.server.scores.counting import compare, counted_anew
+from bluffside.server.scores.learning import lesson
 from bluffside.server.scores.models import ScoreDraft, ScoreRecount
 from bluffside.server.worker import until_quiet
 from bluffside.server.workflows import writing
@@ -122,6 +123,37 @@ def test_a_rule_that_is_not_complete_cannot_count_and_marks_are_told_apart(house
     with pytest.raises(recounting.BadScore, match="same name"):
         recounting.keep_draft(house.sailing, twice, row.revision, house.consultant)
     assert [one.name for one in rules(DOING, DOING).doing][1].endswith("(2)")
+
+
+def test_no_rule_counts_that_goes_by_a_barred_field_and_none_is_learned(house: House) -> None:
+    """Also where the field stands in a part of a condition, and where what happens is about it."""
+    of_post = {"kind": "being", "name": "x", "points": 5, "when": {"test": "any", "of": [
+        {"test": "tag", "tag": "keen"}, {"test": "field", "field": "post", "compare": "contains", "value": "SW1"}]}}  # fmt: skip
+    changes = {"kind": "doing", "name": "y", "points": 5, "on": {"kind": "field_changed", "field": "Locker"}}
+    some = ScoreRules.model_validate(
+        {"being": [of_post], "doing": [changes, DOING | {"name": "z"}], "barred": ["post", "Locker"]}
+    )
+    row = recounting.keep_draft(house.sailing, some, 0, house.consultant)
+    kept = ScoreRules.model_validate(row.rules)
+    faults = recounting.missing(kept)
+    assert len(faults) == 2 and "goes by what is barred: postal address." in faults[0] and "Locker." in faults[1]
+    with pytest.raises(recounting.BadScore, match="barred"):
+        recounting.let_count(house.sailing, 1, [], house.consultant)
+    assert set(lesson(house.sailing, kept, "won", 30, NOW).refused) == {kept.being[0].name, kept.doing[0].name}
+    recounting.keep_draft(house.sailing, kept.model_copy(update={"barred": ("post",)}), 1, house.consultant)
+    assert len(recounting.missing(ScoreRules.model_validate(ScoreDraft.objects.get().rules))) == 1
+
+
+def test_points_by_a_line_of_a_workflow_say_what_the_score_was_made_of(house: House, signed_in: Callable[..., Client]) -> None:  # fmt: skip
+    with clock.at(NOW):
+        step = {"id": "s", "kind": "score", "rule": "came to the slip", "points": 12}
+        house.workflow(starts=[{"kind": "tag_added", "tags": ["keen"]}], steps=[step], hours=None)
+        add_tags(house.sailing, [(who(house, 1).pk, "keen", Cause())])
+        until_quiet()
+        then = signed_in(house.consultant).get(
+            f"/api/accounts/sailing/contacts/{who(house, 1).pk}/score/on?day={NOW:%Y-%m-%d}"
+        )
+    assert then.json()["known"] and then.json()["made_of"] == [["came to the slip", 12]]
 
 
 def test_a_recount_goes_on_where_it_was_and_what_happens_meanwhile_is_not_lost(house: House, monkeypatch: pytest.MonkeyPatch) -> None:  # fmt: skip

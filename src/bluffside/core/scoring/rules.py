@@ -55,6 +55,8 @@ Rule = ForBeing | ForDoing
 
 
 class ScoreRules(DocumentPart):
+    """`barred`: fields of a contact that no rule may go by, such as their postal address."""
+
     being: tuple[ForBeing, ...] = ()
     doing: tuple[ForDoing, ...] = ()
     marks: tuple[Mark, ...] = (
@@ -62,6 +64,8 @@ class ScoreRules(DocumentPart):
         Mark(name="warm", at_least=30),
         Mark(name="ready", at_least=60),
     )
+
+    barred: tuple[str, ...] = Field(default=(), max_length=50)
 
     @property
     def all(self) -> tuple[Rule, ...]:

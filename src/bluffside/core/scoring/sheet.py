@@ -11,8 +11,9 @@ A rule's limit is on what it may stand at: points above it are not kept.
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import UTC, datetime, timedelta
 
+SECOND = timedelta(seconds=1)
 SPENT = 1_000  # halvings, after which nothing is left
 
 
@@ -64,26 +65,29 @@ class Score:
         return Score((*(one for one in self.earned if one.rule != rule), changed))
 
     def crosses(self, mark: float, after: datetime) -> datetime | None:
-        """When fading alone takes the score down to a mark, if ever, to the second; None when it never does."""
+        """The first whole second at which fading alone has taken the score down to a mark; None when it never does. The same
+        from wherever one looks, so that it can be told whether it has come already."""
         if self.at(after) <= mark:
             return None
-        low, high = after, after + timedelta(days=36_500)
-        if self.at(high) > mark or any(one.points < 0 and one.half_life for one in self.earned):
-            return self._first_below(mark, after, high)
-        while high - low > timedelta(seconds=1):
-            middle = low + (high - low) / 2
+        low, high = after.replace(microsecond=0), after.replace(microsecond=0) + timedelta(days=36_500)
+        if any(one.points < 0 and one.half_life for one in self.earned):
+            # With negative points that fade, too, the sum need not fall steadily: the day is looked for first.
+            days = _midnights(after, min(high, low + timedelta(days=3_650)))
+            below = next(((day, next_) for day, next_ in days if self.at(next_) <= mark), None)
+            if below is None:
+                return None
+            low, high = max(low, below[0]), below[1]
+        elif self.at(high) > mark:
+            return None
+        while high - low > SECOND:
+            middle = low + (high - low) // SECOND // 2 * SECOND
             low, high = (middle, high) if self.at(middle) > mark else (low, middle)
         return high
 
-    def _first_below(self, mark: float, after: datetime, last: datetime) -> datetime | None:
-        """With negative points that fade too the sum need not fall steadily: looked for day by day, to the day."""
-        for moment in _days(after, min(last, after + timedelta(days=3_650))):
-            if self.at(moment) <= mark:
-                return moment
-        return None
 
-
-def _days(after: datetime, last: datetime) -> Iterator[datetime]:
-    while after <= last:
-        yield after
-        after += timedelta(days=1)
+def _midnights(after: datetime, last: datetime) -> Iterator[tuple[datetime, datetime]]:
+    """Days of UTC, each with the next."""
+    day = after.astimezone(UTC).replace(hour=0, minute=0, second=0, microsecond=0)
+    while day <= last:
+        yield day, day + timedelta(days=1)
+        day += timedelta(days=1)

@@ -79,6 +79,18 @@ def named(model: BaseModel) -> list[tuple[str, str]]:
     return list(_named(model))
 
 
+def fields_in(model: BaseModel) -> set[str]:
+    """The fields of a contact that it goes by, the contact's own included."""
+    return {
+        name
+        for one in _models(model, "")
+        for part in type(one).model_fields
+        if declared(type(one), part).get("sort") == "field"
+        for name in (getattr(one, part),)
+        if isinstance(name, str) and name
+    }
+
+
 def _named(value: Any, but: str = "") -> Iterator[tuple[str, str]]:
     """Kind and name of all that a model and those inside it name. A field in a message is known by how a template says
     it: "Date_of_birth" may be "Date of birth"; see `merge.own_path`."""

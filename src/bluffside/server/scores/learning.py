@@ -20,6 +20,7 @@ from bluffside.server.people.models import Contact
 from bluffside.server.people.values import read_score
 from bluffside.server.practice.models import Account
 from bluffside.server.scores.counting import some_of
+from bluffside.server.scores.recounting import goes_by_barred
 
 Outcome = Literal["won", "booked"]
 KINDS: dict[Outcome, str] = {"won": "deal.won", "booked": "appointment.booked"}
@@ -39,18 +40,21 @@ class Lesson:
 
 def lesson(account: Account, rules: ScoreRules, outcome: Outcome, horizon: int, now: datetime) -> Lesson:
     """`horizon` in days."""
-    refused = {}
+    refused = {
+        one.name: f"it goes by what is barred: {said}" for one in rules.all if (said := goes_by_barred(one, rules))
+    }
     doing = list[ForDoing]()
-    for rule in rules.doing:
+    for rule in (one for one in rules.doing if one.name not in refused):
         if _hears(rule, KINDS[outcome], now):
             refused[rule.name] = "it is the outcome itself"
         elif rule.on.when:
             refused[rule.name] = "it asks who somebody is, and who they were then is not known"
         else:
             doing.append(rule)
-    used: list[Rule] = [*rules.being, *doing]
+    being = tuple(one for one in rules.being if one.name not in refused)
+    used: list[Rule] = [*being, *doing]
     names, by_hand = [rule.name for rule in used], [rule.points for rule in used]
-    rows = _rows(account, rules, doing, outcome, timedelta(days=horizon), now)
+    rows = _rows(account, rules.model_copy(update={"being": being}), doing, outcome, timedelta(days=horizon), now)
     return Lesson(learn(names, by_hand, rows), names, by_hand, refused)
 
 

@@ -6,7 +6,10 @@ from typing import Any, NamedTuple
 
 from django.db import transaction
 
-from bluffside.core.scoring.rules import ForBeing, ForDoing, ScoreRules
+from bluffside.core.own_fields import OWN
+from bluffside.core.scoring.rules import ForBeing, ForDoing, Rule, ScoreRules
+from bluffside.core.words import several
+from bluffside.core.workflow.references import fields_in
 from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.people.models import Contact
 from bluffside.server.people.values import plain_score
@@ -101,7 +104,18 @@ def at_hand(account: Account) -> AtHand:
 def missing(rules: ScoreRules) -> list[str]:
     """What keeps rules from counting, in words."""
     found = [f"“{one.name}”: {one.when.missing()}." for one in rules.being if one.when.missing()]
-    return found + [f"“{one.name}”: {one.on.fault()}" for one in rules.doing if one.on.fault()]
+    found += [f"“{one.name}”: {one.on.fault()}" for one in rules.doing if one.on.fault()]
+    return found + [
+        f"“{one.name}” goes by what is barred: {said}." for one in rules.all if (said := goes_by_barred(one, rules))
+    ]
+
+
+def goes_by_barred(rule: Rule, rules: ScoreRules) -> str:
+    """The barred fields that a rule goes by, in words; empty for none."""
+    return several(
+        [OWN[name].label.lower() if name in OWN else name for name in sorted(fields_in(rule) & set(rules.barred))],
+        "and",
+    )
 
 
 @transaction.atomic

@@ -30,6 +30,7 @@ from bluffside.server.hooks.services import request_to
 from bluffside.server.messaging import outbox
 from bluffside.server.people.changes import write_changes
 from bluffside.server.people.models import Contact as ContactRow
+from bluffside.server.people.values import plain_score
 from bluffside.server.pipeline.facts import write_deals
 from bluffside.server.practice.models import Account
 from bluffside.server.practice.team import people_of, standing_in
@@ -79,7 +80,11 @@ def _sorted(batch: Batch, known: Mapping[int, Facts], team: "_Team") -> _Sorted:
         for effect in one.effects:
             _sort(todo, one, effect, contact, team, batch)
         cause = one.cause
-        todo.happened += [Happened(event.kind, one.contact_id, dict(event.data), cause) for event in one.events]
+        for event in one.events:
+            data = dict(event.data)
+            if event.kind == "score.changed":
+                data["made_of"] = plain_score(contact.score)  # so that what it was made of on a day can be told
+            todo.happened.append(Happened(event.kind, one.contact_id, data, cause))
         if one.state.ended and not one.was_ended:
             data = {"workflow": one.workflow_id, "name": one.workflow, "why": one.state.ended}
             todo.happened.append(Happened("enrolment.ended", one.contact_id, data, cause))

@@ -14,6 +14,7 @@ import ReadState from "@/ui/ReadState.vue";
 import { tell } from "@/ui/told";
 import { usePending } from "@/ui/usePending";
 import { many, number } from "@/ui/words";
+import BarredFields from "./score/BarredFields.vue";
 import LearnedPoints from "./score/LearnedPoints.vue";
 import ScoreAside from "./score/ScoreAside.vue";
 import ScoreRule from "./score/ScoreRule.vue";
@@ -200,6 +201,7 @@ const gives = (name: string) => found.value?.of_one[name] as [number, number] | 
             <p v-if="may" class="write">
               <BButton variant="link" :disabled="pending" @click="addDoing">One more of what they do…</BButton>
             </p>
+            <BarredFields :barred="(score.rules as Rules).barred" :may="may" @barred="set((rules) => ({ ...rules, barred: $event }))" />
             <p v-if="found && contact" class="whole">
               {{ contactName }}: <span class="soft">{{ Math.round(found.one_before * 10) / 10 }}</span><template v-if="drafted">
                 → <b>{{ Math.round(found.one_after * 10) / 10 }}</b></template

@@ -6,5 +6,6 @@ export interface Rules {
   being: { kind: "being"; name: string; points: number; when: Condition }[];
   doing: { kind: "doing"; name: string; points: number; on: Happening; limit?: number | null; half_life?: string | null }[];
   marks: Schemas["Mark"][];
+  barred: string[];
 }
 export const signed = (points: number) => (points > 0 ? `+${points}` : String(points).replace("-", "−"));
