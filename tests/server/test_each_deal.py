@@ -18,7 +18,9 @@ from bluffside.core.scoring.rules import ScoreRules
 from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.files import parse_workflow
 from bluffside.server import moving_the_clock
+from bluffside.server.events import stream
 from bluffside.server.events.stream import WORLD
+from bluffside.server.messaging.delivery import deliver_batch
 from bluffside.server.messaging.models import Message
 from bluffside.server.messaging.services import take_reply
 from bluffside.server.people.merging import merge
@@ -30,8 +32,9 @@ from bluffside.server.practice import clock
 from bluffside.server.worker import until_quiet
 from bluffside.server.workflows import enrolling, writing
 from bluffside.server.workflows.audience import matching
+from bluffside.server.workflows.engine import advance_batch
 from bluffside.server.workflows.facts import load_facts
-from bluffside.server.workflows.models import Enrolment, EnrolmentReasons, Workflow
+from bluffside.server.workflows.models import Enrolment, EnrolmentReasons, Signal, Workflow
 from bluffside.server.workflows.scoring import set_rules
 from tests.server.conftest import House, make_house
 from tests.server.test_same_as_rehearsed import ON_THE_DATABASE
@@ -188,6 +191,37 @@ def test_a_reply_reaches_the_deal_whose_message_it_answers_and_who_leaves_by_it_
         assert sorted(Enrolment.objects.values_list("ended", flat=True)) == [
             "opted out", "stopped by “Follow up”", "stopped by “Follow up”",
         ]  # fmt: skip
+
+
+def test_nothing_goes_out_for_another_deal_over_an_answer_that_is_there(house: House) -> None:
+    """The answer is handed on to the deal whose message it answers, and not heard yet; a message for another deal is due."""
+    steps = [text("about", "About {{ deal.name }}?"), {"kind": "wait", "id": "rest", "duration": "1 day"}]
+    with clock.at(NOON) as move_to:
+        publish(
+            house,
+            follow_up("deal", "always", REPLIED).model_copy(
+                update={"steps": parse_workflow({"name": "x", "steps": steps}).steps}
+            ),
+        )
+        ada, (junior, senior, _) = with_deals(house)
+        services.move_deals(house.sailing, [junior.pk], "Talking", "open", house.member)
+        until_quiet()
+        move_to(NOON + HOUR)
+        services.move_deals(house.sailing, [senior.pk], "Talking", "open", house.member)
+        stream.dispatch_batch(house.sailing)
+        advance_batch(house.sailing)
+        waits = Message.objects.get(body="About Senior?")
+        assert waits.state == "queued"
+        take_reply(house.sailing, "text", ada.mobile, "I have decided", "in:1")
+        while stream.dispatch_batch(house.sailing):
+            pass
+        assert Signal.objects.get().enrolment.deal == junior.ref
+        deliver_batch(house.sailing)
+        waits.refresh_from_db()
+        assert waits.state == "queued", "sent over an answer"
+        until_quiet()
+        waits.refresh_from_db()
+        assert waits.state == "cancelled" and not Enrolment.objects.filter(ended_at=None).exists()
 
 
 def test_deals_are_enrolled_as_deals_a_few_a_day_and_the_next_is_no_second_time(api: Any, house: House) -> None:

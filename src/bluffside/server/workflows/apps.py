@@ -23,6 +23,7 @@ class WorkflowsConfig(AppConfig):
         subscribe(dated.look_again)
         subscribe(enrolling.start_on_events)
         wait_while(Exists(Signal.objects.filter(enrolment_id=OuterRef("enrolment_id"))))
+        wait_while(Exists(signals.answers_unheard().filter(enrolment__contact_id=OuterRef("contact_id"))))
         before_merging(signals.give_way)
         keep_names(Workflows())
         keep_names(Scores())

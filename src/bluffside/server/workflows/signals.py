@@ -6,7 +6,7 @@ from collections.abc import Iterable, Sequence
 from typing import Any, NamedTuple
 
 from django.db import transaction
-from django.db.models import Exists, OuterRef, Q
+from django.db.models import Exists, OuterRef, Q, QuerySet
 
 from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.program import Program
@@ -64,6 +64,12 @@ def _hearers(event: Recorded, inside: Sequence[_Inside]) -> Sequence[_Inside]:
     answered = {one.workflow_id: one.id for one in sorted(inside)}
     answered |= {one.workflow_id: one.id for one in inside if one.id == event.data.get("enrolment")}
     return [one for one in inside if one.id == answered[one.workflow_id] or not program_of(one.version_id).by_deal]
+
+
+def answers_unheard() -> QuerySet[Signal]:
+    """Answers that those inside, of whichever workflow, are still to hear: one of them may take the contact out of others."""
+    hears = {"enrolment__ended_at": None, "enrolment__paused_at": None, "enrolment__fault": ""}
+    return Signal.objects.filter(kind=Signal.Kind.REPLY, **hears)
 
 
 def _told(event: Recorded, one: _Inside) -> tuple[str, dict[str, Any]] | None:
