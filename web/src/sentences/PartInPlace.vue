@@ -189,10 +189,7 @@ defineExpose({ edit });
         take out
       </button>
     </template>
-    <template v-else-if="part.sort === 'deeds'">
-      <DeedsEdit v-model="own as Deeds" :part="part" />
-      <button type="button" class="link" @click="remove">take out</button>
-    </template>
+    <DeedsEdit v-else-if="part.sort === 'deeds'" v-model="own as Deeds" :part="part" @remove="remove" />
     <RuleEdit v-else-if="part.sort === 'rule'" v-model="own as string" />
     <template v-else-if="part.sort === 'condition'">
       <ConditionEdit :condition="own as Condition" @change="own = $event ?? null" />
