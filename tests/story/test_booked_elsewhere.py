@@ -2,6 +2,7 @@
 the diary is dragged with the mouse; calendars go out and come in; a mail program answers."""
 
 import re
+from collections import Counter
 from collections.abc import Callable
 from datetime import date, timedelta
 from pathlib import Path
@@ -137,11 +138,17 @@ def test_calendars_go_out_and_come_in(open_page: Open, tmp_path: Path) -> None:
 
 def test_a_mail_program_declines_and_the_team_is_told(open_page: Open, address: str) -> None:
     page = open_page("/tern-harbour/outside")
-    name = _of_mel(page, address)["people"][0]["contact"]
-    page.get_by_label("Whose phone and mailbox").fill(name)
-    page.get_by_role("button", name=re.compile(f"^{name}")).first.press("Enter")
-    page.get_by_role("radio", name=re.compile("^mailbox")).check()
-    decline = page.get_by_role("button", name="decline").last
+    decline = page.get_by_role("button", name="decline")
+    for name in _with_mel_alone(page, address):
+        page.get_by_label("Whose phone and mailbox").fill(name)
+        page.get_by_role("button", name=re.compile(f"^{name}")).first.press("Enter")
+        mailbox = page.get_by_role("radio", name=re.compile("^mailbox"))
+        expect(page.get_by_role("region", name=f"Phone and mailbox of {name}")).to_be_visible()
+        if mailbox.count():
+            mailbox.check()
+            page.wait_for_load_state("networkidle")
+        if decline.count() == 1:
+            break
     expect(decline).to_be_visible()
     assert faults(page) == []
     with page.expect_response(lambda one: "/entries/" in one.url) as answered:
@@ -151,15 +158,26 @@ def test_a_mail_program_declines_and_the_team_is_told(open_page: Open, address: 
     expect(today.get_by_text(re.compile(f"{name} cannot come: ")).first).to_be_visible()
 
 
+def _with_mel_alone(page: Page, address: str) -> list[str]:
+    """Who has a taster sail with Mel in the days to come, and nothing else there: Mel hears of what their mail program answers."""
+    known, mel = _to_come(page, address)
+    people = Counter(who["contact"] for one in known for who in one["people"])
+    with_mel = [
+        one for one in known if (one["member"], one["type"]) == (mel, "Taster sail") and len(one["people"]) == 1
+    ]
+    return [name for one in with_mel if people[name := one["people"][0]["contact"]] == 1]
+
+
 def _of_mel(page: Page, address: str) -> dict[str, Any]:
-    """A taster sail with Mel in the days to come, by the account's clock: another story may have moved it."""
+    """A taster sail with Mel in the days to come."""
+    known, mel = _to_come(page, address)
+    sails = [one for one in known if (one["member"], one["type"]) == (mel, "Taster sail")]
+    return next(one for one in reversed(sails) if one["start"][11:13] > "08")
+
+
+def _to_come(page: Page, address: str) -> tuple[list[dict[str, Any]], int]:
+    """What stands in the diary by the account's clock, which another story may have moved; and Mel's number."""
     api = f"{address}/api/accounts/tern-harbour"
     today = date.fromisoformat(page.request.get(f"{api}/").json()["local_now"][:10])
     known = page.request.get(f"{api}/calendar?days=20&start={today + timedelta(days=1)}").json()
-    mel = next(one["id"] for one in known["members"] if one["name"] == "Mel Rowan")
-    found: list[dict[str, Any]] = [
-        one
-        for one in known["entries"]
-        if (one["member"], one["type"]) == (mel, "Taster sail") and one["start"][11:13] > "08"
-    ]
-    return found[-1]
+    return known["entries"], next(one["id"] for one in known["members"] if one["name"] == "Mel Rowan")
