@@ -27,7 +27,7 @@ def main() -> None:
     began = time.perf_counter()
     came = enrolling.enrol(workflow, people, "bench", Cause())
     ours = time.perf_counter() - began
-    assert len(came.contact_ids) == PEOPLE
+    assert len(came.ids) == PEOPLE
 
     copied = 0.0
     with psycopg.connect(url) as connection:

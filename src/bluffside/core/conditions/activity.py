@@ -43,6 +43,11 @@ def called(activity: Activity, number: int = 2) -> str:
 ACTIVITIES = {one: called(one) for one in KINDS}
 
 
+def is_deed(event: Event, activity: Activity) -> bool:
+    kind, data = KINDS[activity]
+    return event.kind == kind and data.items() <= event.data.items()
+
+
 class HowOften(DocumentPart):
     """How often something happened, against a number."""
 
@@ -51,8 +56,7 @@ class HowOften(DocumentPart):
     activity: Activity = "call"
 
     def holds(self, events: Iterable[Event]) -> bool:
-        kind, data = KINDS[self.activity]
-        found = sum(one.kind == kind and data.items() <= one.data.items() for one in events)
+        found = sum(is_deed(one, self.activity) for one in events)
         return compare_count(found, self.compare, self.number)
 
     def describe(self) -> str:
@@ -82,12 +86,8 @@ class CountTest(Test):
     about: str = part("line", "about", empty="anything", clause="about {}", names={"activity": NAMES}, default="")
 
     def count(self, case: Case) -> int:
-        kind, data = KINDS[self.activity]
         return sum(
-            event.kind == kind
-            and all(event.data.get(key) == value for key, value in data.items())
-            and self.about in ("", event.subject)
-            for event in since(case, self.within)
+            is_deed(event, self.activity) and self.about in ("", event.subject) for event in since(case, self.within)
         )
 
     def holds(self, case: Case) -> bool:

@@ -179,3 +179,9 @@ def besides_of(account: Account) -> dict[str, list[str]]:
 def beside_in(mapping: Mapping[str, str]) -> list[str]:
     """What of it a file brings."""
     return sorted({target.partition(":")[0] for target in mapping.values() if column_of(target)})
+
+
+def unplaced(account: Account, mapping: Mapping[str, str], places: Mapping[str, str]) -> str:
+    """What a file brings beside people, and nothing says where it is put, or such a place is not here; empty for none."""
+    here = besides_of(account)
+    return next((one for one in beside_in(mapping) if places.get(one) not in here.get(one, ())), "")

@@ -27,6 +27,7 @@ from bluffside.server.people.import_columns import (
     new_fields,
     remembered_settings,
     rules_of,
+    unplaced,
 )
 from bluffside.server.people.import_rows import Known, Row, RowReader, changes_to, shortened, who_is
 from bluffside.server.people.models import (
@@ -235,9 +236,8 @@ def start(imported: ContactImport, settings: Settings) -> None:
     }
     if twice:
         raise CannotStart("Two columns are matched to the same field.")
-    for one in beside_in(settings.mapping):
-        if settings.places.get(one) not in besides_of(imported.account).get(one, ()):
-            raise CannotStart(f"Say where each {one} is put.")
+    if one := unplaced(imported.account, settings.mapping, settings.places):
+        raise CannotStart(f"Say where each {one} is put.")
     if settings.consent_channels and not settings.consent_evidence.strip():
         raise CannotStart("Say how these people agreed to hear from the account.")
     with transaction.atomic():

@@ -21,9 +21,9 @@ from bluffside.server.people.import_columns import (
     Duplicate,
     Settings,
     SharedNumber,
-    beside_in,
     besides_of,
     kind_of,
+    unplaced,
 )
 from bluffside.server.people.models import ContactImport
 from bluffside.server.people.queries import fields_of
@@ -191,10 +191,8 @@ def _settings(imported: ContactImport, given: ImportSettings) -> Settings:
             raise HttpError(422, f"A column cannot be “{target}”.")
         if target.startswith(FIELD) and target.removeprefix(FIELD) not in fields_of(imported.account):
             raise HttpError(422, f"There is no field “{target.removeprefix(FIELD)}” any more.")
-    here = besides_of(imported.account)
-    for one in beside_in(given.mapping):
-        if given.places.get(one) not in here.get(one, ()):
-            raise HttpError(422, f"Say where each {one} is put.")
+    if one := unplaced(imported.account, given.mapping, given.places):
+        raise HttpError(422, f"Say where each {one} is put.")
     said = given.model_dump()
     said["tags"] = [tag for tag in (" ".join(tag.split())[:80] for tag in given.tags) if tag]
     said["lists"] = [name for name in (" ".join(name.split())[:120] for name in given.lists) if name]

@@ -129,11 +129,8 @@ class DealsByFile(Beside):
         began = Q(kind="enrolment.started", at__gte=imported.started_at or clock.now())
         theirs = Event.objects.alias(deal=KT("data__deal")).filter(account=imported.account)
         went_on = theirs.filter(moved | began, contact_id=OuterRef("contact_id"))
-        more = (Exists(of.objects.filter(deal=OuterRef("pk"))) for of in (DealNote, DealPerson))
-        stays_here = Q(Exists(went_on))
-        for one in more:
-            stays_here |= Q(one)
-        made.exclude(stays_here).delete()
+        noted, others = (Exists(of.objects.filter(deal=OuterRef("pk"))) for of in (DealNote, DealPerson))
+        made.exclude(Exists(went_on) | noted | others).delete()
         return made.count()
 
 

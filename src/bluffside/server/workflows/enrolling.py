@@ -56,10 +56,6 @@ class Came:
     ids: Mapping[Who, int]
     left_out: Counter[str]
 
-    @property
-    def contact_ids(self) -> list[int]:
-        return [contact_id for contact_id, _ in self.ids]
-
 
 def coming(workflow: Workflow, contact_ids: Sequence[int], deals: Sequence[str] = ()) -> Coming:
     """Applies the entry rules of the published version to contacts of the account; `deals`: which of theirs each comes for,
@@ -99,8 +95,8 @@ def _needs(workflow: Workflow) -> frozenset[Need]:
 
 
 def _before(workflow: Workflow, contact_ids: Sequence[int], entry: Entry) -> dict[Who, Before]:
-    """The last enrolment of those who, or whose deals, were in the workflow before. Who has come to the end and only stays in case a date
-    moves (engine.replanning) counts as having left then."""
+    """The last enrolment of those who, or whose deals, were in the workflow before. Who has come to the end and only stays in
+    case a date moves (engine.replanning) counts as having left then."""
     found: dict[Who, Before] = {}
     were = Enrolment.objects.filter(workflow=workflow, contact__any=set(contact_ids))
     for contact_id, about, ended_at, arrived_at, rest in were.values_list(

@@ -49,7 +49,8 @@ def start(
     trickle: Trickle | None = None,
     deals: Sequence[str] = (),
 ) -> Intake:
-    """Makes an intake of those who may come in (`deals`: which of theirs each comes for); few who come at once are inside when this returns. Raises
+    """Makes an intake of those who may come in (`deals`: which of theirs each comes for); few who come at once are inside when this
+    returns. Raises
     enrolling.CannotEnrol and trickle.TooSlow."""
     now = clock.now()
     begin = max(begin, now)

@@ -13,7 +13,9 @@ const { data: score, ...read } = useRead("/contacts/{contact_id}/score", () => (
 const day = ref("");
 const asked = computed(() => ({ path: path.value, query: { day: day.value || props.today } }));
 const { data: then } = useRead("/contacts/{contact_id}/score/on", asked, { enabled: () => !!day.value });
-const made = computed(() => (score.value?.made_of ?? []) as [string, number][]);
+type Parts = [rule: string, points: number][];
+const made = computed(() => (score.value?.made_of ?? []) as Parts);
+const sum = (parts: Parts) => parts.map(([rule, points]) => `${points} ${rule}`).join(" + ");
 </script>
 
 <template>
@@ -21,10 +23,7 @@ const made = computed(() => (score.value?.made_of ?? []) as [string, number][]);
     <template v-if="made.length">
       <h2>Lead score</h2>
       <p>
-        <strong>{{ score?.score }}</strong><small class="soft">
-          =
-          <template v-for="([rule, points], n) in made" :key="rule">{{ n ? " + " : "" }}{{ points }} {{ rule }}</template></small
-        >
+        <strong>{{ score?.score }}</strong><small class="soft"> = {{ sum(made) }}</small>
       </p>
       <p class="small">
         What was it on
@@ -33,12 +32,7 @@ const made = computed(() => (score.value?.made_of ?? []) as [string, number][]);
           <template v-if="then.known"
             ><b>{{ then.score }}</b
             ><span v-if="then.mark">, {{ then.mark }}</span
-            ><span class="soft">
-              =
-              <template v-for="([rule, points], n) in then.made_of as [string, number][]" :key="rule"
-                >{{ n ? " + " : "" }}{{ points }} {{ rule }}</template
-              ></span
-            ></template
+            ><span class="soft"> = {{ sum(then.made_of as Parts) }}</span></template
           ><span v-else class="soft">Nothing was written down of it yet.</span>
         </template>
       </p>

@@ -74,6 +74,12 @@ const DAYS = part("weekdays", "weekdays", "weekdays for sending");
 const FROM = part("start", "time", "from");
 const TO = part("end", "time", "to");
 
+/** Field by field, so that two who change different ones do not get in each other's way. */
+function setEntry(parts: Partial<Doc["entry"]>) {
+  script.change((draft) => {
+    Object.assign(draft.entry, parts);
+  });
+}
 function setAgain(again: unknown) {
   script.change((draft) => {
     draft.entry = {
@@ -114,38 +120,14 @@ function setHours(changes: Record<string, unknown> | null) {
     </p>
     <p>
       Each
-      <PartInPlace
-        :part="EACH"
-        :value="entry.each"
-        @change="
-          (value) =>
-            script.change((draft) => {
-              draft.entry.each = value as Doc['entry']['each'];
-            })
-        " />
+      <PartInPlace :part="EACH" :value="entry.each" @change="setEntry({ each: $event as Doc['entry']['each'] })" />
       is in it once at a time.
       <PartInPlace :part="again" :value="entry.again" @change="setAgain" /><template v-if="entry.again === 'after'"
         >,
-        <PartInPlace
-          :part="AFTER"
-          :value="entry.after"
-          @change="
-            (value) =>
-              script.change((draft) => {
-                draft.entry.after = value as string;
-              })
-          " />
+        <PartInPlace :part="AFTER" :value="entry.after" @change="setEntry({ after: $event as string })" />
         after they left</template
       >; open to <template v-if="entry.who">only who </template
-      ><PartInPlace
-        :part="WHO"
-        :value="entry.who"
-        @change="
-          (value) =>
-            script.change((draft) => {
-              draft.entry.who = value as Doc['entry']['who'];
-            })
-        " />.
+      ><PartInPlace :part="WHO" :value="entry.who" @change="setEntry({ who: $event as Doc['entry']['who'] })" />.
       <template v-if="leavesOn.length"
         >Leaves
         <template v-for="(one, index) in leavesOn" :key="index"
