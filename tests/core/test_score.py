@@ -2,15 +2,18 @@
 
 from datetime import timedelta
 from itertools import pairwise
+from typing import Any
 
 from hypothesis import given
 from hypothesis import strategies as st
 
+from bluffside.core.conditions import Case
 from bluffside.core.events import Event
-from bluffside.core.facts import Facts
+from bluffside.core.facts import Appointment, Deal, Facts
 from bluffside.core.scoring.rules import ScoreRules
 from bluffside.core.scoring.sheet import Score
 from tests.core.examples import ADA, MONDAY
+from tests.core.making import ZONES
 
 HALF_LIVES = [None, timedelta(days=7), timedelta(days=30)]
 earnings = st.lists(
@@ -112,3 +115,82 @@ def test_rules_give_points_for_being_and_doing_and_say_what_a_score_is_made_of()
     gone = Facts(type(ADA.contact)(score=score), ADA.account)
     assert RULES.standing(gone, now).at(now) == 40  # the number is gone, and its points with it
     assert all(one >= two for (_, one), (_, two) in pairwise(score.make_up(now)))
+
+
+@given(
+    st.lists(
+        st.tuples(st.sampled_from(["", "Racing"]), st.sampled_from(["keen", "crew"]), st.integers(0, 40)), max_size=12
+    ),
+    st.integers(0, 60),
+)
+def test_each_score_is_what_it_would_be_alone(told: list[tuple[str, str, int]], days: int) -> None:
+    """Two scores with a rule of one name each, and lines of a workflow that add to either."""
+    rules = ScoreRules.model_validate({"further": ["Racing"], "doing": [
+        {"name": "tagged", "points": points, "score": score, "on": {"kind": "tag_added", "tags": [tag]}, "half_life": "20 days"}
+        for points, score, tag in ((10, "", "keen"), (7, "Racing", "crew"))
+    ]})  # fmt: skip
+    alone = {name: rules.of(name) for name in rules.scores}
+    both, each, now = Score(), dict.fromkeys(rules.scores, Score()), MONDAY + timedelta(days=days)
+    for to, tag, day in sorted(told, key=lambda one: one[2]):
+        event = Event("tag.added", MONDAY + timedelta(days=day), {"tag": tag})
+        both = rules.after(both, event, Facts()).plus("a line", 3, event.at, score=to)
+        for name, own in alone.items():
+            each[name] = own.after(each[name], event, Facts())
+        each[to] = each[to].plus("a line", 3, event.at, score=to)
+    for name in rules.scores:
+        assert both.make_up(now, name) == each[name].make_up(now, name)
+        assert both.crosses(15, now, name) == each[name].crosses(15, now, name)
+
+
+TIMED = st.sampled_from([
+    {"test": "field", "field": "renewal", "compare": "in_the_last", "value": "1 month"},
+    {"test": "field", "field": "renewal", "compare": "in_the_next", "value": "36 hours"},
+    {"test": "deal", "in_stage": {"than": "1 month"}},
+    {"test": "deal", "age": {"than": "90 minutes", "longer": False}},
+    {"test": "appointment", "when": "to_come"},
+    {"test": "appointment", "when": "to_come", "within": "1 month"},
+    {"test": "appointment", "when": "past", "within": "2 days"},
+    {"test": "count", "activity": "form", "compare": "fewer_than", "number": 2, "within": "1 month"},
+    {"test": "event", "event": "form.sent", "within": "2 days"},
+    {"test": "message", "did": "clicked", "within": "3 hours"},
+    {"test": "score", "compare": "at_least", "points": 10},
+    {"test": "score", "compare": "more_than", "points": 5},
+])  # fmt: skip
+MINUTES = st.integers(-100 * 1440, 100 * 1440).map(lambda some: timedelta(minutes=some))
+
+
+@given(
+    st.lists(TIMED, min_size=1, max_size=3), st.sampled_from(["all", "any", "none"]), st.lists(MINUTES, min_size=4, max_size=4),
+    st.sampled_from(ZONES), st.lists(st.floats(0, 1), min_size=5, max_size=5),
+)  # fmt: skip
+def test_nothing_comes_out_otherwise_between_the_moments_at_which_it_may(
+    tests: list[dict[str, Any]], way: str, at: list[timedelta], zone: str, places: list[float]
+) -> None:
+    """In zones whose clocks change; the moments are whole seconds."""
+    rule = {"name": "r", "points": 1, "when": {"test": way, "of": tests}}
+    rules = ScoreRules.model_validate({"being": [rule]})
+    moments = [MONDAY + one for one in at]
+    ada = ADA.contact.changed(
+        zone=zone,
+        fields={"renewal": moments[0].date()},
+        deals=(Deal("d", "Courses", "New", min(moments[:2]), max(moments[:2])),),
+        appointments=(Appointment("a", "Taster", moments[2]),),
+        happened=tuple(
+            Event(kind, one, {"message": "M"})
+            for one in sorted(moments)
+            for kind in ("form.sent", "link.clicked")
+            if one <= MONDAY
+        ),
+        score=Score().plus("x", 25, MONDAY, timedelta(days=9)),
+    )
+    facts, when, now = Facts(ada), rules.being[0].when, MONDAY
+    for _ in range(20):
+        turns = rules.turns_at(facts, now)
+        end = turns or now + timedelta(days=400)
+        here = when.holds(Case(facts, now))
+        for place in places:
+            between = now + place * (end - timedelta(seconds=1) - now)
+            assert when.holds(Case(facts, between)) == here, (now, between, turns)
+        if turns is None:
+            break
+        now = turns

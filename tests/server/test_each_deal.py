@@ -69,16 +69,33 @@ REPLIED, HELD = {"kind": "replied"}, {"kind": "stage_changed", "into": "Place he
 DOCUMENTS = [follow_up(each, again, *on) for each, again, on in [
     ("deal", "always", [REPLIED, HELD]), ("deal", "never", [HELD]), ("deal", "always", []), ("person", "always", [REPLIED, HELD]),
 ]]  # fmt: skip
-# Deals earn, answers earn and fade, and who passes the mark by any of it, or falls below it by fading alone, is told apart.
+# Deals earn, answers earn and fade, and who passes the mark by any of it, or falls below it by fading alone, is told apart; points for
+# who they are come and go by time alone, too, and a further score is counted beside.
 RULES = ScoreRules.model_validate({
-    "being": [{"name": "talks", "points": 7, "when": {"test": "deal", "stages": ["Talking"]}}],
+    "being": [{"name": "talks", "points": 7, "when": {"test": "deal", "stages": ["Talking"]}},
+              {"name": "lately", "points": 5, "when": {"test": "event", "event": "reply.received", "within": "26 hours"}},
+              {"name": "long", "points": 9, "score": "Talk", "when": {"test": "deal", "stages": ["Talking"], "in_stage": {"than": "1 day"}}}],
+    "further": ["Talk"],
     "doing": [{"name": "moves", "points": 10, "on": {"kind": "stage_changed"}, "half_life": "2 days", "limit": 25},
               {"name": "answers", "points": 8, "on": {"kind": "replied"}, "half_life": "30 hours"},
+              {"name": "says", "points": 12, "score": "Talk", "on": {"kind": "replied"}, "half_life": "30 hours"},
               {"name": "won", "points": 30, "on": {"kind": "deal", "what": "won"}}],
 })  # fmt: skip
-READY = parse_workflow({
-    "name": "Ready", "leaves_on": [], "entry": {"again": "always"}, "steps": [{"kind": "tag", "id": "tag", "tag": "ready"}],
-    "starts": [{"kind": "score_crossed", "way": "rises_to", "mark": 20}, {"kind": "score_crossed", "way": "falls_below", "mark": 15}],
+READY = parse_workflow(
+    {
+        "name": "Ready",
+        "leaves_on": [],
+        "entry": {"again": "always"},
+        "steps": [{"kind": "tag", "id": "tag", "tag": "ready"}],
+        "starts": [
+            {"kind": "score_crossed", "way": "rises_to", "mark": 20},
+            {"kind": "score_crossed", "way": "falls_below", "mark": 15},
+        ],
+    }
+)
+TALKS = parse_workflow({
+    "name": "Talks", "leaves_on": [], "entry": {"again": "always"}, "steps": [{"kind": "tag", "id": "tag", "tag": "talks"}],
+    "starts": [{"kind": "score_crossed", "way": way, "mark": 10, "score": "Talk"} for way in ("rises_to", "falls_below")],
 })  # fmt: skip
 ACTS = st.one_of(
     st.tuples(st.sampled_from(range(3)), st.sampled_from([*STAGES[1:], "won"])),
@@ -132,11 +149,12 @@ def test_what_deals_go_through_is_what_was_rehearsed(
         with clock.at(NOON) as move_to:
             publish(house, document)
             publish(house, READY)
+            publish(house, TALKS)
             set_rules(house.sailing, RULES)
             ada, deals = with_deals(house)
             until_quiet()
             facts = load_facts(house.sailing, [ada.id])[ada.id]
-            world = World([document, READY], facts.account, facts.member, RULES)
+            world = World([document, READY, TALKS], facts.account, facts.member, RULES)
             world.add(facts.contact, NOON)
             at = NOON
             for n, (wait, (which, what)) in enumerate(history):

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from bluffside.core.scoring.rules import ScoreRules
 from bluffside.core.workflow.files import parse_workflow
-from bluffside.server import throttled_cache
+from bluffside.server import moving_the_clock, throttled_cache
 from bluffside.server.events.models import Event
 from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.people.models import Contact
@@ -196,7 +196,7 @@ def test_counted_anew_is_what_was_earned_one_by_one(house: House, some: list[tup
             move_to(NOW + timedelta(hours=hours))
             sends_a_form(house, n)
         move_to(NOW + timedelta(days=9))
-        seen = compare(own, now, now, clock.now())
+        seen = compare(own, now, now, "", clock.now())
         assert seen.who == [] and seen.before == seen.after
         anew = counted_anew(own, people, now, clock.now())
         for n, id in enumerate(people, 1):
@@ -267,3 +267,63 @@ def test_what_was_counted_for_one_draft_is_never_shown_for_another(house: House,
         return float(found["who"][0]["after"])
 
     assert [would_give(points) for points in (15, 40)] == [15, 40]
+
+
+def test_a_further_score_stands_beside_the_lead_score_and_stays_while_something_goes_by_it(house: House, signed_in: Callable[..., Client]) -> None:  # fmt: skip
+    client, api = signed_in(house.consultant), "/api/accounts/sailing"
+    racing = {"name": "x", "score": "Racing", "points": 4, "on": {"kind": "form_sent", "form": "Prices"}}
+    marks = [{"name": "in", "at_least": 1}, {"name": "in", "at_least": 4, "score": "Racing"}]
+    with clock.at(NOW):
+        start = {"kind": "score_crossed", "way": "rises_to", "mark": 4, "score": "Racing"}
+        step = {"id": "s", "kind": "score", "rule": "came to the slip", "points": 12, "score": "Racing"}
+        crew = house.workflow(starts=[start], steps=[step], hours=None)
+        draft = {"further": ["Racing"], "doing": [DOING | {"name": "x"}, racing], "marks": marks}
+        lost = client.put(f"{api}/score", {"rules": draft | {"further": []}, "revision": 0}, "application/json")
+        assert lost.status_code == 422 and "there is no score Racing" in str(lost.json())
+        client.put(f"{api}/score", {"rules": draft, "revision": 0}, "application/json")
+        client.post(f"{api}/score/count", {"revision": 1, "starts": []}, "application/json")
+        until_quiet()
+        sends_a_form(house, 1)
+        sends_a_form(house, 2)
+        assert Enrolment.objects.filter(workflow=crew).count() == 2, (
+            "the mark of this score was passed, not the lead score's"
+        )
+        told = client.get(f"{api}/contacts/{who(house, 1).pk}/score").json()
+        assert [(one["name"], one["score"]) for one in told] == [("", 10), ("Racing", 16)]
+        add_tags(house.sailing, [(who(house, 2).pk, "keen", Cause())])
+        asked = {
+            "who": {"where": {"test": "score", "score": "Racing", "compare": "more_than", "points": 15}},
+            "order": "-score:Racing",
+        }
+        rows = client.post(f"{api}/contacts/find", asked, "application/json").json()["rows"]
+        assert {one["name"]: one["further"] for one in rows} == {"P1": {"Racing": 16}, "P2": {"Racing": 16}}
+        gone = client.put(f"{api}/score", {"rules": draft | {"further": [], "doing": draft["doing"][:1], "marks": marks[:1]}, "revision": 0}, "application/json")  # fmt: skip
+        assert gone.json()["faults"] == [f"“Racing” cannot go: “{crew.name}” goes by it."]
+        refused = client.post(f"{api}/score/count", {"revision": 1}, "application/json")
+        assert refused.status_code == 422 and "cannot go" in refused.json()["detail"]
+        more = draft | {"doing": [DOING | {"name": "x", "points": 20}, racing]}
+        client.put(f"{api}/score", {"rules": more, "revision": 1}, "application/json")
+        client.post(f"{api}/score/count", {"revision": 2, "starts": []}, "application/json")
+        until_quiet()
+        told = client.get(f"{api}/contacts/{who(house, 1).pk}/score").json()
+        assert [(one["name"], one["score"]) for one in told] == [("", 20), ("Racing", 16)], "what a line gave stands"
+
+
+def test_who_has_sent_nothing_for_so_long_loses_points_on_the_minute(house: House) -> None:
+    """And starts what starts by that, though nothing happens; by the clock of a worker, not at the next event."""
+    lately = {"test": "event", "event": "form.sent", "yes": True, "within": "90 days"}
+    with clock.at(NOW) as move_to:
+        set_rules(house.sailing, rules(being=({"points": 10, "when": lately},)))
+        start = {"kind": "score_crossed", "way": "falls_below", "mark": 5}
+        left = house.workflow(starts=[start], steps=[{"id": "s", "kind": "tag", "tag": "quiet"}], hours=None)
+        sends_a_form(house, 1)
+        assert points(house, 1) == 10
+        move_to(NOW + timedelta(days=60))
+        sends_a_form(house, 2)
+        moving_the_clock.run_through(NOW + timedelta(days=90) - timedelta(hours=1, seconds=1), move_to)
+        assert (points(house, 1), Enrolment.objects.filter(workflow=left).count()) == (10, 0)
+        moving_the_clock.run_through(NOW + timedelta(days=90), move_to)  # the clocks went forward meanwhile
+        assert [points(house, n) for n in (1, 2)] == [0, 10]
+        assert Enrolment.objects.get(workflow=left).joined_at == NOW + timedelta(days=90) - timedelta(hours=1)
+        clocked = rules(being=({"points": 3, "when": {"test": "weekday"}},))
+        assert "says nothing of who" in recounting.missing(clocked)[0]

@@ -48,6 +48,28 @@ def test_rules_are_changed_looked_at_and_let_count_by_keys(open_page: Open) -> N
     assert faults(page) == []
 
 
+def test_a_further_score_is_named_given_rules_let_count_and_read_by_keys(open_page: Open) -> None:
+    """And a field is barred meanwhile: it is said why a rule that goes by it cannot count."""
+    page = open_page("/tern-harbour/set-up/score")
+    name = page.get_by_label("The name of one more score")
+    name.fill("Racing")
+    name.press("Enter")
+    expect(page.get_by_role("heading", name="Racing", level=1)).to_be_visible()
+    page.get_by_role("button", name="One more of what they do…").press("Enter")
+    expect(page.get_by_label(re.compile("^Points: "))).to_have_count(1)
+    page.get_by_label("A field that the score may not go by").select_option(label="postal address")
+    expect(page.get_by_role("button", name="May go by postal address again")).to_be_visible()
+    assert faults(page) == []
+    page.get_by_role("button", name=re.compile("^Let it count for")).press("Enter")
+    expect(page.get_by_text(re.compile("Counted anew"))).to_be_visible()
+    page.get_by_role("button", name="Lead score", exact=True).press("Enter")
+    expect(page.get_by_role("heading", name="Lead score", level=1)).to_be_visible()
+    expect(page.get_by_label(re.compile("^Points: ")).nth(1)).to_be_visible()
+    page.goto(page.url.replace("set-up/score", "people"))
+    page.get_by_role("button", name="Racing").or_(page.get_by_role("columnheader", name="Racing")).first.click()
+    expect(page).to_have_url(re.compile("score:Racing|score%3ARacing"))
+
+
 def test_the_team_reads_the_score_and_changes_nothing(open_page: Open) -> None:
     page = open_page("/tern-harbour/set-up/score", email="mel@example.com", width=390)
     expect(page.get_by_role("heading", name="Lead score")).to_be_visible()

@@ -33,7 +33,7 @@ SUBJECTS: Mapping[str, str] = {
     "deal.created": "pipeline",  # data: deal, pipeline, stage
     "deal.won": "pipeline",
     "deal.lost": "pipeline",
-    "score.changed": "",  # data: old, new
+    "score.changed": "score",  # data: old, new; score, where it is not the lead score
     "appointment.booked": "type",  # data: appointment (id), type, start
     "appointment.moved": "type",
     "appointment.cancelled": "type",
@@ -54,6 +54,7 @@ SUBJECTS: Mapping[str, str] = {
 NAMED: Mapping[str, str] = {
     "tag": "tag", "field": "field", "list": "list", "form": "form", "source": "source", "keyword": "keyword",
     "message": "message", "stage": "stage", "pipeline": "pipeline", "type": "appointment", "workflow": "workflow",
+    "score": "score",
 }  # fmt: skip
 
 

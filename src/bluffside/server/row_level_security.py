@@ -68,6 +68,9 @@ BEGIN
     WHEN 'waiting' THEN RETURN QUERY
         SELECT a.id FROM practice_account a
          WHERE EXISTS (SELECT FROM appointments_waiting w WHERE w.account_id = a.id AND w.until <= job_now);
+    WHEN 'standing' THEN RETURN QUERY
+        SELECT a.id FROM practice_account a
+         WHERE EXISTS (SELECT FROM workflows_scoreturn t WHERE t.account_id = a.id AND t.at <= job_now);
     WHEN 'recount' THEN RETURN QUERY
         SELECT DISTINCT r.account_id FROM scores_scorerecount r WHERE r.state = 'running';
     WHEN 'resting' THEN RETURN QUERY
@@ -103,6 +106,8 @@ LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public, pg_temp AS $$
         (SELECT min(until) FROM appointments_waiting WHERE account_id = a.id AND until > since)
         UNION ALL
         (SELECT min(rests_until) FROM pipeline_dealstay WHERE account_id = a.id AND rests_until > since)
+        UNION ALL
+        (SELECT at FROM workflows_scoreturn WHERE account_id = a.id AND at > since ORDER BY at LIMIT 1)
     ) AS d (due) WHERE one IN (0, a.id)
 $$;
 

@@ -26,6 +26,7 @@ Work = Literal[
     "waiting",
     "resting",
     "recount",
+    "standing",
     "busy",
 ]
 CHANNEL = "bluffside"

@@ -53,6 +53,7 @@ from bluffside.server.wake import CHANNEL, Work
 from bluffside.server.workflows.dated import expect_batch
 from bluffside.server.workflows.engine import advance_batch
 from bluffside.server.workflows.intakes import intake_batch
+from bluffside.server.workflows.scoring import stand_batch
 
 SWEEP = 1.0  # seconds between looks when no notification comes
 SEEN = 5.0  # seconds between signs of life
@@ -80,6 +81,7 @@ DECIDING = (
     Kind("waiting", waiting_batch),
     Kind("resting", resting_batch),
     Kind("recount", recount_batch),
+    Kind("standing", stand_batch),
     Kind("keep", keep_batch),
     Kind("export", export_batch),
     Kind("delete", delete_batch),

@@ -24,6 +24,7 @@ export const NAMES: Partial<Record<Part["sort"], string>> = {
   service: "service",
   series: "series",
   sender: "sender",
+  score: "score",
 };
 /** Parts that hold several, typed by comma. */
 export const COMMA: Part["sort"][] = ["tags", "pipelines", "stages", "appointments", "workflows", "words"];

@@ -1,6 +1,8 @@
 """Tests on what has happened: counts of activities, events within a time, how somebody treats messages."""
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable, Iterator
+from datetime import datetime
+from functools import partial
 from typing import Literal
 
 from pydantic import Field
@@ -9,6 +11,7 @@ from bluffside.core.conditions.base import Case, HowMany, Test, compare_count, h
 from bluffside.core.document_part import DocumentPart, part
 from bluffside.core.events import NAMED, SUBJECTS, Event
 from bluffside.core.timing.durations import Duration
+from bluffside.core.timing.turning import DAY, is_smooth, turning
 
 # What is counted, the kind of event it is, and how the event must read.
 Activity = Literal[
@@ -71,6 +74,25 @@ def since(case: Case, within: Duration | None) -> list[Event]:
     return [event for event in case.contact.happened if begin < event.at <= case.now]
 
 
+EARLIER = 5 * DAY  # what was left so long ago may be back (core.timing.turning)
+
+
+def leaves(case: Case, within: Duration | None, counts: Callable[[Event], bool]) -> Iterator[datetime]:
+    """When each event that counts may be longer ago than that, the next at least."""
+    if within is None:
+        return
+    now, zone = case.now, case.zone
+    for event in case.contact.happened:
+        if counts(event) and event.at <= now and (left := within.after(event.at, zone)) > now - EARLIER:
+            yield from turning(now, zone, within, event.at, left, partial(_is_past, within, event.at, zone))
+            if left > now and is_smooth(within, zone, event.at, left):
+                return  # those after it leave after it
+
+
+def _is_past(within: Duration, happened: datetime, zone: str, now: datetime) -> bool:
+    return within.before(now, zone) >= happened
+
+
 class CountTest(Test):
     """How often something happened within a time ("fewer than 3 calls in 30 days"); "at least 1" is whether it
     did. `about` narrows it to one form, list, type of appointment …, by the subject of the event."""
@@ -86,9 +108,10 @@ class CountTest(Test):
     about: str = part("line", "about", empty="anything", clause="about {}", names={"activity": NAMES}, default="")
 
     def count(self, case: Case) -> int:
-        return sum(
-            is_deed(event, self.activity) and self.about in ("", event.subject) for event in since(case, self.within)
-        )
+        return sum(map(self._counts, since(case, self.within)))
+
+    def _counts(self, event: Event) -> bool:
+        return is_deed(event, self.activity) and self.about in ("", event.subject)
 
     def holds(self, case: Case) -> bool:
         return compare_count(self.count(case), self.compare, self.number)
@@ -96,6 +119,12 @@ class CountTest(Test):
     def _what(self, number: int = 2) -> str:
         words = called(self.activity, number)
         return f"{words} “{self.about}”" if self.about else words
+
+    def looks_back_on(self) -> frozenset[str]:
+        return frozenset({KINDS[self.activity][0]})
+
+    def turns_at(self, case: Case) -> Iterator[datetime]:
+        yield from leaves(case, self.within, self._counts)
 
     def describe(self) -> str:
         time = f" in {self.within}" if self.within else ""
@@ -139,14 +168,20 @@ class MessageTest(Test):
     within: Duration | None = part("duration", "within", empty="all time", default=None)
 
     def _found(self, case: Case) -> int:
+        return sum(map(self._counts, since(case, self.within)))
+
+    def _counts(self, event: Event) -> bool:
         kind = MESSAGE_KINDS[self.did]
-        return sum(
-            event.kind == kind and (not self.message or event.data.get("message") == self.message)
-            for event in since(case, self.within)
-        )
+        return event.kind == kind and (not self.message or event.data.get("message") == self.message)
 
     def holds(self, case: Case) -> bool:
         return (self._found(case) > 0) == self.yes
+
+    def looks_back_on(self) -> frozenset[str]:
+        return frozenset({MESSAGE_KINDS[self.did]})
+
+    def turns_at(self, case: Case) -> Iterator[datetime]:
+        yield from leaves(case, self.within, self._counts)
 
     def describe(self) -> str:
         did, plain = {
@@ -177,10 +212,19 @@ class EventTest(Test):
     within: Duration | None = part("duration", "within", empty="all time", default=Duration(7, "day"))
 
     def _found(self, case: Case) -> int:
-        return sum(event.kind == self.event and self.about in ("", event.subject) for event in since(case, self.within))
+        return sum(map(self._counts, since(case, self.within)))
+
+    def _counts(self, event: Event) -> bool:
+        return event.kind == self.event and self.about in ("", event.subject)
 
     def holds(self, case: Case) -> bool:
         return (self._found(case) > 0) == self.yes
+
+    def looks_back_on(self) -> frozenset[str]:
+        return frozenset({self.event})
+
+    def turns_at(self, case: Case) -> Iterator[datetime]:
+        yield from leaves(case, self.within, self._counts)
 
     def describe(self) -> str:
         what = self.event.replace(".", " ").replace("_", " ") or "something"

@@ -7,6 +7,7 @@ class and naming it in `expression.Condition`.
 
 import re
 from abc import abstractmethod
+from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import datetime
 from decimal import Decimal
@@ -46,6 +47,15 @@ class Test(DocumentPart):
 
     @abstractmethod
     def holds(self, case: Case) -> bool: ...
+
+    def looks_back_on(self) -> frozenset[str]:
+        """The kinds of event that it counts among what has happened."""
+        return frozenset()
+
+    def turns_at(self, case: Case) -> Iterator[datetime]:
+        """The instants at which it may come out otherwise though nothing happens; what is before `case.now` does not matter. None for
+        most tests."""
+        yield from ()
 
     @abstractmethod
     def describe(self) -> str: ...

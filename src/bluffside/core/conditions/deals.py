@@ -1,13 +1,16 @@
 """Tests on deals and appointments: "any deal such that …", with every part that is named holding of the same one."""
 
+from collections.abc import Iterator
 from datetime import datetime
+from functools import partial
 from typing import Literal
 
-from bluffside.core.conditions.activity import ACTIVITIES, HowOften
+from bluffside.core.conditions.activity import ACTIVITIES, KINDS, HowOften
 from bluffside.core.conditions.base import HAS, HAS_AN, Case, HowMany, Need, Test, compare_count, how_many
 from bluffside.core.document_part import DocumentPart, part
 from bluffside.core.facts import Appointment, Deal
 from bluffside.core.timing.durations import Duration
+from bluffside.core.timing.turning import SECOND, turning, whole_second
 from bluffside.core.words import a, moment, several
 
 
@@ -26,6 +29,9 @@ class Older(DocumentPart):
 
     def holds(self, since: datetime, now: datetime, zone: str) -> bool:
         return (self.than.after(since, zone) < now) == self.longer
+
+    def turns_at(self, since: datetime, zone: str) -> datetime:
+        return whole_second(self.than.after(since, zone)) + SECOND
 
     def describe(self) -> str:
         return f"for {'more than' if self.longer else 'at most'} {self.than}"
@@ -75,6 +81,16 @@ class DealTest(Test):
     def holds(self, case: Case) -> bool:
         return any(self.fits(deal, case) for deal in case.contact.deals) == self.has
 
+    def looks_back_on(self) -> frozenset[str]:
+        return frozenset({KINDS[self.done.activity][0]} if self.done else ())
+
+    def turns_at(self, case: Case) -> Iterator[datetime]:
+        for deal in case.contact.deals:
+            if self.age:
+                yield self.age.turns_at(deal.created, case.zone)
+            if self.in_stage:
+                yield self.in_stage.turns_at(deal.since, case.zone)
+
     def describe(self) -> str:
         deal = "deal" if self.state == "any" else f"{self.state} deal"
         said = f"has {a(deal) if self.has else f'no {deal}'}"
@@ -101,6 +117,10 @@ class DealTest(Test):
             for deal in case.contact.deals
         ]
         return {"deals": "; ".join(deals) or "none"}
+
+
+def _has_turned(within: Duration, when: str, start: datetime, zone: str, now: datetime) -> bool:
+    return start <= within.after(now, zone) if when == "to_come" else start < within.before(now, zone)
 
 
 class AppointmentTest(Test):
@@ -136,6 +156,15 @@ class AppointmentTest(Test):
 
     def holds(self, case: Case) -> bool:
         return any(self.fits(one, case) for one in case.contact.appointments) == self.has
+
+    def turns_at(self, case: Case) -> Iterator[datetime]:
+        for one in case.contact.appointments if self.when != "any" else ():
+            yield whole_second(one.start)
+            if self.within:
+                # One to come is near from so long before on; one past is too long ago from a second after that.
+                near = (self.within.before if self.when == "to_come" else self.within.after)(one.start, case.zone)
+                turned = partial(_has_turned, self.within, self.when, one.start, case.zone)
+                yield from turning(case.now, case.zone, self.within, one.start, near, turned)
 
     def describe(self) -> str:
         types = several([f"“{one}”" for one in self.types], "or")

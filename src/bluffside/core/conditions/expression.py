@@ -1,5 +1,7 @@
 """The expression: tests, and all / any / none of several, nested."""
 
+from collections.abc import Iterator
+from datetime import datetime
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
@@ -41,6 +43,13 @@ class Several(Test):
 
     def seen(self, case: Case) -> dict[str, str]:
         return {name: value for part in self.of for name, value in part.seen(case).items()}
+
+    def looks_back_on(self) -> frozenset[str]:
+        return frozenset().union(*(part.looks_back_on() for part in self.of))
+
+    def turns_at(self, case: Case) -> Iterator[datetime]:
+        for part in self.of:
+            yield from part.turns_at(case)
 
     def missing(self) -> str:
         return next((missing for part in self.of if (missing := part.missing())), "")

@@ -1,8 +1,10 @@
 """Tests on a person: tags, fields of every kind, lists, reach, consent, score, who is responsible."""
 
 import re
-from datetime import date
+from collections.abc import Callable, Iterator
+from datetime import date, datetime, time, timedelta
 from decimal import Decimal
+from functools import partial
 from typing import Literal, Self
 
 from pydantic import model_validator
@@ -13,10 +15,12 @@ from bluffside.core.conditions.base import Case, HowMany, Need, Test, Value, as_
 from bluffside.core.document_part import part
 from bluffside.core.facts import FieldValue
 from bluffside.core.own_fields import FURTHER, OWN
+from bluffside.core.scoring.sheet import called
 from bluffside.core.terms import SEVERAL, Channel, Purpose
 from bluffside.core.timing.clock_times import calendar_day
 from bluffside.core.timing.durations import Duration
-from bluffside.core.timing.local import to_local
+from bluffside.core.timing.local import at_time, to_local
+from bluffside.core.timing.turning import SECOND, turning
 
 _DAY = re.compile(r"[0-9]{4}-[0-9]{2}-[0-9]{2}")
 OWN_FIELDS = (*OWN, *FURTHER)
@@ -83,6 +87,10 @@ COMPARE_WORDS = {
     "any_of": "is one of",
     **{one: f"is {one.replace('_', ' ')}" for one in SPANS},
 }
+
+
+def _reaches(reach: Callable[[datetime, str], datetime], day: date, zone: str, now: datetime) -> bool:
+    return to_local(reach(now, zone), zone).date() >= day
 
 
 class FieldTest(Test):
@@ -163,6 +171,20 @@ class FieldTest(Test):
         if self.compare == "in_the_last":
             return to_local(length.before(case.now, case.zone), case.zone).date() <= day <= today
         return today <= day <= to_local(length.after(case.now, case.zone), case.zone).date()
+
+    def turns_at(self, case: Case) -> Iterator[datetime]:
+        day = _as_date(self.value_of(case)) if self.compare in ("in_the_last", "in_the_next") and self.value else None
+        if day is None:
+            return
+        zone, length, next_day = case.zone, Duration.parse(self.value), day + timedelta(days=1)
+        begins, ends = at_time(day, time(), zone), at_time(next_day, time(), zone)
+        yield from (begins, ends)
+        if self.compare == "in_the_last":  # until the day after comes so long before
+            turned = partial(_reaches, length.before, next_day, zone)
+            yield from turning(case.now, zone, length, ends, length.after(ends, zone), turned)
+        else:
+            turned = partial(_reaches, length.after, day, zone)
+            yield from turning(case.now, zone, length, begins, length.before(begins, zone), turned)
 
     @staticmethod
     def _is(value: FieldValue, wanted: str) -> bool:
@@ -272,23 +294,28 @@ class ConsentTest(Test):
 
 
 class ScoreTest(Test):
-    """The lead score at the moment it is looked at."""
+    """A score at the moment it is looked at."""
 
     label = "the lead score"
-    sentence = "score is {compare} {points}"
+    sentence = "{score} is {compare} {points}"
     needs = frozenset({"score"})
     test: Literal["score"] = "score"
     compare: HowMany = part("choice", "how", default="at_least")
     points: float = part("count", "points", default=0, ge=-1_000_000, le=1_000_000)
+    score: str = part("score", "which score", empty="score", default="", max_length=40)
 
     def holds(self, case: Case) -> bool:
-        return compare_count(case.contact.score.at(case.now), self.compare, self.points)
+        return compare_count(case.contact.score.at(case.now, self.score), self.compare, self.points)
+
+    def turns_at(self, case: Case) -> Iterator[datetime]:
+        if at := case.contact.score.crosses(self.points, case.now, self.score):
+            yield from (at, at + SECOND)  # it may stand at the very mark for a moment
 
     def describe(self) -> str:
-        return f"score is {how_many(self.compare, f'{self.points:g}')}"
+        return f"{called(self.score)} is {how_many(self.compare, f'{self.points:g}')}"
 
     def seen(self, case: Case) -> dict[str, str]:
-        return {"score": f"{case.contact.score.at(case.now):.1f}"}
+        return {called(self.score): f"{case.contact.score.at(case.now, self.score):.1f}"}
 
 
 class OwnerTest(Test):

@@ -12,6 +12,7 @@ from typing import Any, Literal
 
 from bluffside.core.events import Event
 from bluffside.core.facts import Consent, Deal, Facts, FieldValue
+from bluffside.core.scoring import sheet
 from bluffside.core.terms import Channel, Purpose
 
 
@@ -171,20 +172,20 @@ class SetList(Effect):
 
 @dataclass(frozen=True, slots=True)
 class AddPoints(Effect):
-    """Points on the lead score, under the name of a rule (see scoring.sheet)."""
+    """Points on a score ("" is the lead score), under the name of a rule (see scoring.sheet)."""
 
     rule: str
     points: float
     half_life: timedelta | None = None
     limit: float | None = None
+    score: str = ""
 
     def changes(self, facts: Facts, now: datetime) -> Facts:
-        score = facts.contact.score.plus(self.rule, self.points, now, self.half_life, self.limit)
+        score = facts.contact.score.plus(self.rule, self.points, now, self.half_life, self.limit, self.score)
         return facts.with_contact(score=score)
 
     def event(self, facts: Facts, now: datetime) -> Event | None:
-        old, new = facts.contact.score.at(now), self.changes(facts, now).contact.score.at(now)
-        return Event("score.changed", now, {"old": old, "new": new}) if old != new else None
+        return next(iter(sheet.changes(facts.contact.score, self.changes(facts, now).contact.score, now)), None)
 
 
 @dataclass(frozen=True, slots=True)

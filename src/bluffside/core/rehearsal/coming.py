@@ -9,6 +9,7 @@ from datetime import datetime, timedelta
 
 from bluffside.core.events import Event
 from bluffside.core.facts import Contact
+from bluffside.core.scoring.sheet import changed_event
 from bluffside.core.triggers import Trigger
 from bluffside.core.triggers.appointment_near import AppointmentNear
 from bluffside.core.triggers.date_comes import DateComes
@@ -49,8 +50,8 @@ def expected(
             for one in contact.appointments:
                 if (at := trigger.comes_at(one, zone)) and at >= after:
                     yield at, Coming(contact.id, trigger, one.id)
-        case ScoreCrossed(way="falls_below", mark=mark):
-            if at := contact.score.crosses(mark, after):
+        case ScoreCrossed(way="falls_below", mark=mark, score=score):
+            if at := contact.score.crosses(mark, after, score):
                 yield at + SHORT, Coming(contact.id, trigger)
 
 
@@ -62,6 +63,6 @@ def event_of(coming: Coming, contact: Contact, at: datetime, zone: str) -> Event
         case AppointmentNear() as trigger:
             one = contact.appointment(coming.appointment)
             return trigger.event(one, at) if one and trigger.comes_at(one, zone) == at else None
-        case ScoreCrossed(mark=mark):
-            old, new = contact.score.at(at - 2 * SHORT), contact.score.at(at)
-            return Event("score.changed", at, {"old": old, "new": new}) if new < mark <= old else None
+        case ScoreCrossed(mark=mark, score=score):
+            old, new = contact.score.at(at - 2 * SHORT, score), contact.score.at(at, score)
+            return changed_event(score, old, new, at) if new < mark <= old else None

@@ -66,6 +66,13 @@ class Act:
 
 
 @dataclass(frozen=True, slots=True)
+class Looked:
+    """Somebody's points for who they are may be others by now."""
+
+    contact: str
+
+
+@dataclass(frozen=True, slots=True)
 class Enrol:
     contact: str
     workflow: str

@@ -33,7 +33,8 @@ from bluffside.core.facts import Account, Contact, Facts, Member
 from bluffside.core.rehearsal.coming import MOVED_BY, Coming, by_time_alone, event_of, expected
 from bluffside.core.rehearsal.happening import absorb, changes_nothing, named
 from bluffside.core.rehearsal.hearing import hear, note_said
-from bluffside.core.rehearsal.moments import AT_ONCE, Act, Enrol, Inside, Moment, News
+from bluffside.core.rehearsal.moments import AT_ONCE, Act, Enrol, Inside, Looked, Moment, News
+from bluffside.core.rehearsal.score_keeping import ScoreKeeping
 from bluffside.core.rehearsal.shared import Shared
 from bluffside.core.scoring.rules import ScoreRules
 from bluffside.core.steps.speaking import Speaking
@@ -46,7 +47,7 @@ from bluffside.core.workflow.program import Program, compile_workflow
 NOBODY = Member()
 
 
-_Due = Inside | Act | Coming | Enrol
+_Due = Inside | Act | Coming | Enrol | Looked
 FIRST = (-1, NEVER, "")
 UNREMEMBERED = ("message.sent", "others.stopped")  # in the facts already; nothing to look back on
 MOVES = frozenset(chain.from_iterable(MOVED_BY.values()))
@@ -68,7 +69,7 @@ class World:
         programs: Mapping[str, Program] | None = None,
     ) -> None:
         self._batches, self._lets_go = batches, lets_go
-        self.account, self.member, self.rules = account, member, rules
+        self.account, self.member = account, member
         self.workflows = {one.name: one for one in workflows}
         self.programs = programs or {one.name: compile_workflow(one) for one in workflows}
         self.contacts: dict[str, Contact] = {}
@@ -90,6 +91,7 @@ class World:
         )
         self._alive = 0  # enrolments, and what is set up to happen
         self._dated = by_time_alone([trigger for one in workflows for trigger in one.starts])
+        self._scores = ScoreKeeping(rules) if rules else None
         self._expected: set[tuple[datetime, str, int, str]] = set()
 
     # ---- setting it up
@@ -98,6 +100,7 @@ class World:
         """A contact, known by its id; dates that come round for it are counted from an instant."""
         self.contacts[contact.id] = contact
         self._expect(contact, "", at)
+        self._look_ahead(contact.id, at)
 
     def enrol(
         self,
@@ -256,11 +259,15 @@ class World:
             if sent := replace(effect, held=False).event(self.facts(one.contact), at):
                 yield sent
 
-    def _happens(self, what: "Act | Coming | Enrol", instant: datetime, at: datetime) -> None:
+    def _happens(self, what: "Act | Coming | Enrol | Looked", instant: datetime, at: datetime) -> None:
         """Something from outside, at its instant, in the batch of a moment: the contact changes first, then it is handed
         on."""
         if isinstance(what, Coming):
             self._come(what, instant)
+            return
+        if isinstance(what, Looked):
+            if self._scores and self._scores.is_due(what.contact, instant):
+                self._score(what.contact, at)
             return
         self._alive -= 1
         if isinstance(what, Enrol):
@@ -306,23 +313,24 @@ class World:
             known = self.contacts[contact]
             self.contacts[contact] = known.changed(happened=(*known.happened, event))
 
-    def _score(self, contact: str, rules: ScoreRules, event: Event) -> None:
-        facts = self.facts(contact)
-        known, earned = facts.contact, rules.after(facts.contact.score, event, facts)
-        facts = facts.with_contact(score=earned)
-        score = rules.standing(facts, event.at)
-        old, new = known.score.at(event.at), score.at(event.at)
-        self.contacts[contact] = known.changed(score=score)
-        if old != new:
-            changed = Event("score.changed", event.at, {"old": old, "new": new})
-            self._remember(contact, changed)
-            self._news.append(News(contact, changed))
+    def _score(self, contact: str, at: datetime, event: Event | None = None) -> None:
+        if self._scores is None:
+            return
+        self.contacts[contact], changed = self._scores.after(self.facts(contact), at, event)
+        for one in changed:
+            self._remember(contact, one)
+            self._news.append(News(contact, one))
+        self._look_ahead(contact, at)
+
+    def _look_ahead(self, contact: str, at: datetime) -> None:
+        if self._scores and (again := self._scores.ahead(self.facts(contact), at)):
+            self._push(again, FIRST, Looked(contact))
 
     def _hand_on(self, news: News, at: datetime) -> None:
         """Lets the lead score and running enrolments hear of an event, then starts what starts on it."""
         contact, event, cause = news.contact, news.event, news.cause
-        if self.rules and event.kind not in ("score.changed", "others.stopped"):
-            self._score(contact, self.rules, event)
+        if event.kind not in ("score.changed", "others.stopped"):
+            self._score(contact, event.at, event)
         for one, signal in hear(self._inside.get(contact, ()), news):
             self._tell(one, signal)
         if event.kind in MOVES:

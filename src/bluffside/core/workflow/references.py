@@ -42,6 +42,7 @@ KINDS = {
     "appointments": "appointment",
     "member": "member",
     "sender": "sender",
+    "score": "score",
 }
 Model = TypeVar("Model", bound=BaseModel)
 

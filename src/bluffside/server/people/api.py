@@ -65,6 +65,7 @@ class ContactRow(Schema):
     lists: list[str]
     responsible: str
     score: float | None  # None: nothing has earned points yet
+    further: dict[str, float]  # the account's further scores in which something has
     do_not_contact: bool
     push: str
     social: str
@@ -107,7 +108,8 @@ class NoteIn(Schema):
 
 
 def contact_row(contact: Contact) -> ContactRow:
-    zone = contact.account.zone
+    zone, now, known = contact.account.zone, clock.now(), read_score(contact.score)
+    scores = {one.score: round(known.at(now, one.score), 1) for one in known.earned}
     return ContactRow(
         id=contact.id,
         name=contact.name,
@@ -125,7 +127,8 @@ def contact_row(contact: Contact) -> ContactRow:
         added=day_of(contact.added_at, zone),
         lists=contact.lists,
         responsible=contact.responsible.name if contact.responsible else "",
-        score=round(read_score(contact.score).at(clock.now()), 1) if contact.score else None,
+        score=scores.pop("", None),
+        further=scores,
         do_not_contact=contact.do_not_contact,
         push=contact.push,
         social=contact.social,

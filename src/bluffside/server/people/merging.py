@@ -18,6 +18,7 @@ from django.db.models import Q
 
 from bluffside.core.own_fields import OWN
 from bluffside.core.phone_numbers import as_written
+from bluffside.core.scoring.sheet import Score
 from bluffside.core.terms import ANSWERED_AT, BY_ADDRESS, CHANNELS, PURPOSES
 from bluffside.core.words import day
 from bluffside.server import sql
@@ -33,7 +34,7 @@ from bluffside.server.people.models import (
     MergedContact,
     NotTheSame,
 )
-from bluffside.server.people.values import in_words, read_value
+from bluffside.server.people.values import in_words, plain_score, read_score, read_value
 from bluffside.server.practice.models import Account
 
 MOST = 200  # pairs that are shown
@@ -163,8 +164,9 @@ def _values(kept: Contact, gone: Contact, take: Collection[str]) -> list[tuple[s
     kept.paused_until = max(filter(None, (kept.paused_until, gone.paused_until)), default=None)
     kept.responsible_id = kept.responsible_id or gone.responsible_id
     kept.added_at = min(kept.added_at, gone.added_at)
-    rules = {one[0] for one in kept.score}
-    kept.score = [*kept.score, *(one for one in gone.score if one[0] not in rules)]
+    held = {(one.score, one.rule) for one in read_score(kept.score).earned}
+    more = [one for one in read_score(gone.score).earned if (one.score, one.rule) not in held]
+    kept.score = [*kept.score, *plain_score(Score(tuple(more)))]
     for name in ANSWERED_AT:
         if getattr(kept, name) != before[name]:  # another address may well work
             kept.exhausted = [one for one in kept.exhausted if one not in BY_ADDRESS[name]]

@@ -51,15 +51,23 @@ def plain_value(value: FieldValue) -> Any:
 def read_score(data: list[list[Any]]) -> Score:
     return Score(
         tuple(
-            Earned(rule, float(points), datetime.fromisoformat(as_of), timedelta(seconds=float(half)) if half else None)
-            for rule, points, as_of, half in data
+            Earned(
+                rule,
+                float(points),
+                datetime.fromisoformat(as_of),
+                timedelta(seconds=float(half)) if half else None,
+                *of,
+            )
+            for rule, points, as_of, half, *of in data
         )
     )
 
 
 def plain_score(score: Score) -> list[list[Any]]:
+    """Rule, points, as of, half-life in seconds; and which score, where it is not the lead score."""
     return [
         [one.rule, one.points, one.as_of.isoformat(), one.half_life.total_seconds() if one.half_life else None]
+        + ([one.score] if one.score else [])
         for one in score.earned
     ]
 

@@ -135,7 +135,7 @@ def score(request: AccountRequest, account: Path[str]) -> ScoreOut:
     last = ScoreRecount.objects.filter(account=own).order_by("-id").first()
     versions = ScoreVersion.objects.filter(account=own).select_related("by").order_by("-id")[:MOST_VERSIONS]
     return ScoreOut(
-        rules=rules, counting=counting, revision=row.revision if row else 0, faults=recounting.missing(rules),
+        rules=rules, counting=counting, revision=row.revision if row else 0, faults=recounting.missing(rules) + recounting.still_named(own, rules),
         changed=moment(row.changed_at, own.zone) if row else "", by=row.changed_by.name if row and row.changed_by else "",
         recount=RecountOut(
             state=STATES[last.state], done=last.done, total=last.total, moved=last.moved,
@@ -172,20 +172,22 @@ def drop(request: AccountRequest, account: Path[str]) -> ScoreOut:
 
 
 @router.get("score/compared", response=ComparedOut)
-def compared(request: AccountRequest, account: Path[str], revision: int = 0, contact: int | None = None) -> ComparedOut:
-    """What would change if the draft counted; where there is none, how people stand."""
+def compared(
+    request: AccountRequest, account: Path[str], revision: int = 0, contact: int | None = None, of: str = ""
+) -> ComparedOut:
+    """What would change in a score if the draft counted; where there is none, how people stand. `of`: which; "" is the lead score."""
     own, now = request.account, clock.now()
     hand = recounting.at_hand(own)
     rules = hand.rules
-    found = lately(("score", own.pk, hand.said), lambda: compare(own, hand.counting, rules, now))
+    found = lately(("score", own.pk, of[:40], hand.said), lambda: compare(own, hand.counting, rules, of, now))
     of_one: dict[str, tuple[float, float]] = {}
     before = after = 0.0
     if contact:
         contact_of(request, contact)
         known, anew = counted_anew(own, [contact], rules, now)[contact]
-        was, would = (dict(one.make_up(now)) for one in (known.contact.score, anew))
+        was, would = (dict(one.make_up(now, of)) for one in (known.contact.score, anew))
         of_one = {name: (was.get(name, 0.0), would.get(name, 0.0)) for name in {*was, *would}}
-        before, after = known.contact.score.at(now), anew.at(now)
+        before, after = known.contact.score.at(now, of), anew.at(now, of)
     return ComparedOut(
         people=found.people, looked_at=found.looked_at, step=STEP,
         moves=[MovesOut(before=a, after=b, count=count) for (a, b), count in found.moves.items() if count],
@@ -227,20 +229,20 @@ def stop(request: AccountRequest, account: Path[str]) -> ScoreOut:
 
 
 @router.get("contacts/{int:contact_id}/score/on", response=ThenOut)
-def score_on(request: AccountRequest, account: Path[str], contact_id: int, day: date) -> ThenOut:
+def score_on(request: AccountRequest, account: Path[str], contact_id: int, day: date, of: str = "") -> ThenOut:
     """What it was at the end of a day, and what of: as the last change before that wrote it down."""
     contact_of(request, contact_id)
     own, now = request.account, clock.now()
     at = min(at_time(day + timedelta(days=1), time(), own.zone), now)
     if at == now:
         known = load_facts(own, [contact_id], frozenset(), now)[contact_id].contact.score
-        return _then(own.zone, known, at, None)
+        return _then(own.zone, known, of, at, None, rules_of(own))
     rows = Event.objects.filter(account=own, contact_id=contact_id, kind="score.changed", at__lt=at)
     last = rows.order_by("-at", "-id").first()
     if last is None or "made_of" not in last.data:
         return ThenOut(known=False, score=0, mark="", made_of=[], changed="")
     rules = _rules_then(request, at)
-    return _then(own.zone, read_score(last.data["made_of"]), at, last.at, rules)
+    return _then(own.zone, read_score(last.data["made_of"]), of, at, last.at, rules)
 
 
 def _rules_then(request: AccountRequest, at: datetime) -> ScoreRules:
@@ -248,10 +250,12 @@ def _rules_then(request: AccountRequest, at: datetime) -> ScoreRules:
     return ScoreRules.model_validate(row.rules) if row else rules_of(request.account) or ScoreRules()
 
 
-def _then(zone: str, known: Score, at: datetime, changed: datetime | None, rules: ScoreRules | None = None) -> ThenOut:
-    points = known.at(at)
+def _then(
+    zone: str, known: Score, of: str, at: datetime, changed: datetime | None, rules: ScoreRules | None
+) -> ThenOut:
+    points = known.at(at, of)
     return ThenOut(
-        known=True, score=round(points, 1), mark=(rules or ScoreRules()).mark(points),
-        made_of=[(name, round(each, 1)) for name, each in known.make_up(at) if round(each, 1)],
+        known=True, score=round(points, 1), mark=(rules or ScoreRules()).mark(points, of),
+        made_of=[(name, round(each, 1)) for name, each in known.make_up(at, of) if round(each, 1)],
         changed=moment(changed, zone) if changed else "",
     )  # fmt: skip

@@ -14,8 +14,10 @@ from bluffside.server import sql
 from bluffside.server.events.stream import history
 from bluffside.server.people.models import Contact
 from bluffside.server.practice.models import Account
+from bluffside.server.scores.models import ScoreVersion
 from bluffside.server.workflows.facts import load_facts
 from bluffside.server.workflows.models import Workflow
+from bluffside.server.workflows.scoring import rules_of
 from bluffside.server.workflows.versions import published_document
 
 BATCH = 1_000
@@ -27,14 +29,25 @@ MOST_SHOWN = 200
 def counted_anew(
     account: Account, ids: Sequence[int], rules: ScoreRules, now: datetime
 ) -> dict[int, tuple[Facts, Score]]:
-    """By contact, the facts (with the score that stands) and the score that the rules give by all that happened."""
+    """By contact, the facts (with the scores that stand) and those that the rules give by all that happened, and what lines of
+    workflows have brought."""
     facts = load_facts(account, ids, rules.needs, now)
     kinds = sorted({kind for rule in rules.doing for kind in rule.on.listens_to})
     past = history(account, list(facts), kinds) if kinds else {}
-    return {
-        id: (known, rules.of_history(known.with_contact(score=Score()), past.get(id, ()), now))
-        for id, known in facts.items()
-    }
+    by_rules = _names_of_rules(account) | {(one.score, one.name) for one in rules.all}
+
+    def by_lines(known: Facts) -> Facts:
+        held = (one for one in known.contact.score.earned if (one.score, one.rule) not in by_rules)
+        return known.with_contact(score=Score(tuple(held)))
+
+    return {id: (known, rules.of_history(by_lines(known), past.get(id, ()), now)) for id, known in facts.items()}
+
+
+def _names_of_rules(account: Account) -> set[tuple[str, str]]:
+    """Of all rules that count or ever counted, with their score."""
+    said = ScoreVersion.objects.filter(account=account).values_list("rules", flat=True)
+    all = [*map(ScoreRules.model_validate, said), rules_of(account) or ScoreRules()]
+    return {(one.score, one.name) for rules in all for one in rules.all}
 
 
 @dataclass(slots=True)
@@ -73,25 +86,28 @@ def crossing(account: Account) -> list[tuple[Workflow, ScoreCrossed]]:
     ]
 
 
-def compare(account: Account, standing: ScoreRules, rules: ScoreRules, now: datetime) -> Comparison:
-    """What would change if `rules` counted instead of `standing`."""
+def compare(account: Account, standing: ScoreRules, rules: ScoreRules, of: str, now: datetime) -> Comparison:
+    """What would change in a score if `rules` counted instead of `standing`, and what would start by that in any."""
     people = Contact.objects.filter(account=account).count()
     found, starts = Comparison(people), crossing(account)
     for ids in some_of(account, people):
         for id, (known, score) in counted_anew(account, ids, rules, now).items():
-            old, new = known.contact.score.at(now), score.at(now)
+            standing_score = known.contact.score
+            old, new = standing_score.at(now, of), score.at(now, of)
+            had, has = bool(standing_score.of(of)), bool(score.of(of))
             found.looked_at += 1
-            if known.contact.score.earned:
+            if had:
                 found.before[_bar(old)] += 1
-            if score.earned:
+            if has:
                 found.after[_bar(new)] += 1
-            found.rules.update(one.rule for one in score.earned if one.at(now))
-            marks = standing.mark(old) if known.contact.score.earned else "", rules.mark(new) if score.earned else ""
-            found.moves[marks] += bool(known.contact.score.earned or score.earned)
+            found.rules.update(one.rule for one in score.of(of) if one.at(now))
+            marks = standing.mark(old, of) if had else "", rules.mark(new, of) if has else ""
+            found.moves[marks] += had or has
             if marks[0] != marks[1]:
                 found.who.append(Person(id, known.contact.name, old, new, *marks))
             for workflow, start in starts:
-                found.starts[workflow.pk] += start.crossed(old, new)
+                crossed = start.crossed(standing_score.at(now, start.score), score.at(now, start.score))
+                found.starts[workflow.pk] += crossed
     found.who.sort(key=lambda one: -abs(one.after - one.before))
     del found.who[MOST_SHOWN:]
     return found

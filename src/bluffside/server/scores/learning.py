@@ -39,7 +39,7 @@ class Lesson:
 
 
 def lesson(account: Account, rules: ScoreRules, outcome: Outcome, horizon: int, now: datetime) -> Lesson:
-    """`horizon` in days."""
+    """`rules`: of one score. `horizon` in days."""
     refused = {
         one.name: f"it goes by what is barred: {said}" for one in rules.all if (said := goes_by_barred(one, rules))
     }
@@ -87,9 +87,9 @@ def _rows(
 
 def _brought(rules: ScoreRules, doing: Sequence[ForDoing], events: Sequence[Event], day: datetime) -> tuple[float, ...]:
     written = next((one for one in reversed(events) if one.kind == "score.changed" and "made_of" in one.data), None)
-    was = dict(read_score(written.data["made_of"]).make_up(day)) if written else {}
-    score, deeds = Score(), ScoreRules(doing=tuple(doing))
+    was = {one.rule: one.at(day) for one in read_score(written.data["made_of"]).earned} if written else {}
+    score, deeds = Score(), rules.model_copy(update={"being": (), "doing": tuple(doing)})
     for event in events:
         score = deeds.after(score, event, ANYBODY)
-    did = dict(score.make_up(day))
+    did = {one.rule: one.at(day) for one in score.earned}
     return (*(was.get(rule.name, 0.0) for rule in rules.being), *(did.get(rule.name, 0.0) for rule in doing))

@@ -58,13 +58,15 @@ class LearnedOut(Schema):
 
 
 @router.get("score/learned", response=LearnedOut)
-def learned(request: AccountRequest, account: Path[str], outcome: Outcome = "booked", horizon: int = 30) -> LearnedOut:
-    """By the rules of the draft where there is one, else those that count."""
+def learned(
+    request: AccountRequest, account: Path[str], outcome: Outcome = "booked", horizon: int = 30, of: str = ""
+) -> LearnedOut:
+    """Of a score ("" is the lead score), by the rules of the draft where there is one, else those that count."""
     own = request.account
     hand = at_hand(own)
-    rules = hand.rules
+    rules = hand.rules.of(of)
     horizon = min(max(horizon, SHORTEST), LONGEST)
-    key = ("learned", own.pk, hand.said, outcome, horizon)
+    key = ("learned", own.pk, of[:40], hand.said, outcome, horizon)
     one = lately(key, lambda: lesson(own, rules, outcome, horizon, clock.now()))
     found = one.found
     points = found.points if isinstance(found, Learned) else {}

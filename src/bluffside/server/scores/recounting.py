@@ -2,23 +2,23 @@
 at a time, while the engine goes on. It can be stopped, and goes on where it was after a crash."""
 
 from collections.abc import Sequence
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 from django.db import transaction
 
 from bluffside.core.own_fields import OWN
-from bluffside.core.scoring.rules import ForBeing, ForDoing, Rule, ScoreRules
+from bluffside.core.scoring.rules import ForBeing, ForDoing, Rule, ScoreRules, goes_by_the_clock
 from bluffside.core.words import several
 from bluffside.core.workflow.references import fields_in
 from bluffside.server.events.stream import Cause, Happened, record
+from bluffside.server.people import usages
 from bluffside.server.people.models import Contact
-from bluffside.server.people.values import plain_score
 from bluffside.server.practice import audit, clock
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.scores.counting import counted_anew
 from bluffside.server.scores.models import ScoreDraft, ScoreRecount, ScoreVersion
 from bluffside.server.wake import wake
-from bluffside.server.workflows.scoring import rules_of, set_rules
+from bluffside.server.workflows.scoring import Earning, keep, rules_of, set_rules
 
 BATCH = 500
 MOST_RULES = 60
@@ -60,12 +60,13 @@ def named(rules: ScoreRules) -> ScoreRules:
 def check(rules: ScoreRules) -> None:
     """Raises BadScore."""
     if len(rules.being) + len(rules.doing) > MOST_RULES:
-        raise BadScore(f"A score has {MOST_RULES} rules at most.")
-    if len(rules.marks) > MOST_MARKS:
-        raise BadScore(f"A score has {MOST_MARKS} marks at most.")
-    names = [one.name.casefold() for one in rules.marks]
-    if len(set(names)) < len(names) or len({one.at_least for one in rules.marks}) < len(names):
-        raise BadScore("Two marks have the same name, or stand at the same points.")
+        raise BadScore(f"An account's scores have {MOST_RULES} rules at most.")
+    for marks in (rules.of(score).marks for score in rules.scores):
+        if len(marks) > MOST_MARKS:
+            raise BadScore(f"A score has {MOST_MARKS} marks at most.")
+        names = {one.name.casefold() for one in marks}
+        if len(names) < len(marks) or len({one.at_least for one in marks}) < len(marks):
+            raise BadScore("Two marks have the same name, or stand at the same points.")
 
 
 @transaction.atomic
@@ -103,10 +104,26 @@ def at_hand(account: Account) -> AtHand:
 
 def missing(rules: ScoreRules) -> list[str]:
     """What keeps rules from counting, in words."""
-    found = [f"“{one.name}”: {one.when.missing()}." for one in rules.being if one.when.missing()]
+    found = [
+        f"“{one.name}”: the time of day, or the weekday, says nothing of who somebody is."
+        for one in rules.being
+        if goes_by_the_clock(one.when)
+    ]
+    found += [f"“{one.name}”: {one.when.missing()}." for one in rules.being if one.when.missing()]
     found += [f"“{one.name}”: {one.on.fault()}" for one in rules.doing if one.on.fault()]
     return found + [
         f"“{one.name}” goes by what is barred: {said}." for one in rules.all if (said := goes_by_barred(one, rules))
+    ]
+
+
+def still_named(account: Account, rules: ScoreRules) -> list[str]:
+    """The scores that the rules have no more, and that something still goes by, in words."""
+    counting = rules_of(account) or ScoreRules()
+    gone = set(counting.further) - set(rules.further)
+    uses = [one for one in usages.uses(account) if one.kind == "score" and one.name in gone]
+    return [
+        f"“{name}” cannot go: {several(sorted({f'“{one.title}”' for one in uses if one.name == name}), 'and')} goes by it."
+        for name in sorted({one.name for one in uses})
     ]
 
 
@@ -126,7 +143,7 @@ def let_count(account: Account, revision: int, starts: Sequence[int], by: Person
     if row is None:
         raise WrittenElsewhere
     rules = ScoreRules.model_validate(row.rules)
-    if faults := missing(rules):
+    if faults := missing(rules) + still_named(account, rules):
         raise BadScore(faults[0])
     ScoreRecount.objects.filter(account=account, state=ScoreRecount.State.RUNNING).update(
         state=ScoreRecount.State.STOPPED, ended_at=clock.now()
@@ -170,19 +187,14 @@ def recount_batch(account: Account) -> int:
         people = Contact.objects.filter(account=account, id__gt=one.last_id).order_by("id")
         # Held as the engine holds them: what happens to them meanwhile earns after this.
         ids = list(people.select_for_update(no_key=True, of=("self",)).values_list("id", flat=True)[:BATCH])
-        now, happened, rows = clock.now(), list[Happened](), list[Contact]()
-        for id, (known, score) in counted_anew(account, ids, rules, now).items():
+        now, found = clock.now(), list[Earning]()
+        for known, score in counted_anew(account, ids, rules, now).values():
             was = known.contact.score
-            if score == was:
-                continue
-            rows.append(Contact(id=id, score=plain_score(score)))
-            old, new = was.at(now), score.at(now)
-            one.moved += rules.mark(old) != rules.mark(new)
-            if old != new:
-                data: dict[str, Any] = {"old": old, "new": new, "made_of": plain_score(score), "starts": one.starts}
-                happened.append(Happened("score.changed", id, data, Cause(actor=one.by)))
-        Contact.objects.bulk_update(rows, ["score"], batch_size=BATCH)
-        record(account, happened)
+            one.moved += any(
+                rules.mark(was.at(now, of), of) != rules.mark(score.at(now, of), of) for of in rules.scores
+            )
+            found.append(Earning(known, score, now))
+        keep(account, rules, found, Cause(actor=one.by), one.starts)
         one.done += len(ids)
         one.last_id = ids[-1] if ids else one.last_id
         if len(ids) < BATCH:

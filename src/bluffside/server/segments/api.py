@@ -1,7 +1,7 @@
 """The people of an account as a list that is searched and narrowed down; what is done with many; segments."""
 
 from collections import defaultdict
-from typing import Literal
+from typing import Annotated, Literal
 
 from django.db import transaction
 from django.http import HttpResponse, StreamingHttpResponse
@@ -29,7 +29,11 @@ from bluffside.server.throttled_cache import lately
 
 router = Router(tags=["segments"], auth=InAccount())
 PAGE = 50
-Order = Literal["name", "-name", "added", "-added", "score", "-score"]
+# By a further score: "score:" and its name.
+Order = (
+    Literal["name", "-name", "added", "-added", "score", "-score"]
+    | Annotated[str, Field(pattern=r"^-?score:", max_length=50)]
+)
 ORDERS: dict[str, tuple[str, ...]] = {
     "name": ("last_name", "first_name", "id"),
     "-name": ("-last_name", "-first_name", "-id"),
@@ -111,9 +115,10 @@ def find_contacts(request: AccountRequest, account: Path[str], wanted: Wanted) -
     count = _count(request, wanted.who)
     pages = max(1, -(-count // PAGE))
     page = min(max(wanted.page, 1), pages)
-    if wanted.order.endswith("score"):
-        found = found.annotate(points=score_at(clock.now()))
-    rows = with_details(found.order_by(*ORDERS[wanted.order]))[(page - 1) * PAGE : page * PAGE]
+    order, _, score = wanted.order.partition(":")
+    if order.endswith("score"):
+        found = found.annotate(points=score_at(clock.now(), score))
+    rows = with_details(found.order_by(*ORDERS[order]))[(page - 1) * PAGE : page * PAGE]
     return ContactPage(count=count, page=page, pages=pages, rows=[contact_row(row) for row in rows])
 
 

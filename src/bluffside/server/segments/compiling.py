@@ -131,7 +131,9 @@ class Compiler:
                 owned = Q(responsible__name=test.member) if test.member else Q(responsible__name__gt="")
                 return whether(Exists(Contact.objects.filter(owned, id=OuterRef("id"))), test.responsible)
             case ScoreTest():
-                return Q(compared(score_at(self.now), test.compare, Cast(Literal(test.points), FloatField())))
+                return Q(
+                    compared(score_at(self.now, test.score), test.compare, Cast(Literal(test.points), FloatField()))
+                )
             case ConsentTest():
                 return self._consent(test.channel, test.purpose, test.state)
             case ReachTest():

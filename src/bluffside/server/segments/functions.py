@@ -135,17 +135,8 @@ CREATE OR REPLACE FUNCTION bluffside_day_in(v jsonb) RETURNS text LANGUAGE sql I
     SELECT CASE jsonb_typeof(v) WHEN 'string' THEN bluffside_day(v #>> '{{}}') END
 $$;
 
--- The lead score at an instant: core.scoring.sheet, operation by operation.
-CREATE OR REPLACE FUNCTION bluffside_score(score jsonb, at timestamptz) RETURNS float8
-LANGUAGE sql STABLE PARALLEL SAFE AS $$
-    SELECT CASE WHEN score = '[]'::jsonb THEN 0 ELSE (
-        SELECT coalesce(sum(CASE WHEN x.halved IS NULL OR x.halved <= 0 THEN x.points
-                                 WHEN x.halved < 1000 THEN x.points * power(2::float8, -x.halved) ELSE 0 END ORDER BY x.n), 0)
-          FROM (SELECT (e.one ->> 1)::float8 AS points, e.n,
-                       (extract(epoch FROM at - (e.one ->> 2)::timestamptz) * 1000000)::bigint::float8
-                       / nullif(round((e.one ->> 3)::float8 * 1000000), 0) AS halved
-                  FROM jsonb_array_elements(score) WITH ORDINALITY AS e (one, n)) AS x) END
-$$;
+-- What a score is worth is written out where it is asked for (pieces.score_at).
+DROP FUNCTION IF EXISTS bluffside_score(jsonb, timestamptz);
 
 -- A wall-clock time in a zone as an instant (RFC 5545, 3.3.5): what occurs twice is its first occurrence, what a clock
 -- change skips is read with the offset before it.

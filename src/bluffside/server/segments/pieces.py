@@ -4,6 +4,7 @@ from datetime import datetime
 from decimal import Decimal
 from typing import Any
 
+from django.db.backends.base.base import BaseDatabaseWrapper
 from django.db.models import (
     BooleanField,
     DateTimeField,
@@ -20,6 +21,7 @@ from django.db.models import Value as Literal
 from django.db.models.expressions import Combinable
 from django.db.models.functions import Cast
 from django.db.models.lookups import Exact, GreaterThan, GreaterThanOrEqual, LessThan
+from django.db.models.sql.compiler import SQLCompiler
 
 from bluffside.core.conditions.base import HowMany
 
@@ -57,10 +59,29 @@ def is_equal(value: Combinable, to: str) -> Func:
     return Func(value, Literal(to), template="(%(expressions)s)", arg_joiner=" = ", output_field=BooleanField())
 
 
-def score_at(instant: datetime) -> Func:
-    """A contact's lead score then, as core.scoring.sheet has it."""
-    at = Cast(Literal(instant), DateTimeField())
-    return Func(F("score"), at, function="bluffside_score", output_field=FloatField())
+def score_at(instant: datetime, score: str = "") -> Func:
+    """A contact's lead score then, or another by its name."""
+    return _ScoreAt(F("score"), Cast(Literal(instant), DateTimeField()), Literal(score), output_field=FloatField())
+
+
+class _ScoreAt(Func):
+    """core.scoring.sheet, operation by operation. Written out where it stands, since PostgreSQL calls a function with a subquery in it
+    for each row: that took six times as long (bench people). OFFSET keeps `halved` from being worked out three times."""
+
+    template = """
+        (CASE WHEN {0} = '[]'::jsonb THEN 0 ELSE (
+            SELECT coalesce(sum(CASE WHEN x.halved IS NULL OR x.halved <= 0 THEN x.points
+                                     WHEN x.halved < 1000 THEN x.points * power(2::float8, -x.halved) ELSE 0 END), 0)
+              FROM (SELECT (e.one ->> 1)::float8 AS points,
+                           (extract(epoch FROM {1} - (e.one ->> 2)::timestamptz) * 1000000)::bigint::float8
+                           / nullif(round((e.one ->> 3)::float8 * 1000000), 0) AS halved
+                      FROM jsonb_array_elements({0}) AS e (one)
+                     WHERE coalesce(e.one ->> 4, '') = {2} OFFSET 0) AS x) END)
+    """
+
+    def as_sql(self, compiler: SQLCompiler, connection: BaseDatabaseWrapper, **_: Any) -> tuple[str, tuple[Any, ...]]:  # type: ignore[override]
+        (score, none), (at, instant), (which, name) = map(compiler.compile, self.get_source_expressions())
+        return self.template.format(score, at, which), (*none, *instant, *none, *name)
 
 
 def numeric(number: Decimal) -> Combinable:

@@ -43,7 +43,9 @@ def dated_starts(account: Account) -> list[tuple[Workflow, str, Dated]]:
 
 def key_of(trigger: Dated) -> str:
     """The same for the same start in every version, whatever its filter."""
-    return hashlib.sha256(trigger.model_dump_json(exclude={"when"}).encode()).hexdigest()[:16]
+    # Of the lead score as before there were others: what has come by it is known by this.
+    but = {"when", "score"} if isinstance(trigger, ScoreCrossed) and not trigger.score else {"when"}
+    return hashlib.sha256(trigger.model_dump_json(exclude=but).encode()).hexdigest()[:16]
 
 
 def begin(workflow: Workflow) -> None:

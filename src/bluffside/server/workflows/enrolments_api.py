@@ -43,8 +43,9 @@ class EnrolmentRow(Schema):
 
 
 class ScoreNow(Schema):
-    """The lead score, with what it is made of."""
+    """A score with what it is made of; `name` is empty for the lead score."""
 
+    name: str
     score: float
     made_of: list[tuple[str, float]]
 
@@ -113,15 +114,20 @@ def _enrolment(request: AccountRequest, enrolment_id: int) -> Enrolment:
     return get_object_or_404(rows, account=request.account, id=enrolment_id)
 
 
-@router.get("contacts/{int:contact_id}/score", response=ScoreNow)
-def score_now(request: AccountRequest, account: Path[str], contact_id: int) -> ScoreNow:
+@router.get("contacts/{int:contact_id}/score", response=list[ScoreNow])
+def score_now(request: AccountRequest, account: Path[str], contact_id: int) -> list[ScoreNow]:
     contact_of(request, contact_id)
     now = clock.now()
-    contact = load_facts(request.account, [contact_id], frozenset(), now)[contact_id].contact
-    return ScoreNow(
-        score=round(contact.score.at(now), 1),
-        made_of=[(rule, round(points, 1)) for rule, points in contact.score.make_up(now) if round(points, 1)],
-    )
+    known = load_facts(request.account, [contact_id], frozenset(), now)[contact_id].contact.score
+    made_of = {
+        name: [(rule, round(points, 1)) for rule, points in known.make_up(now, name) if round(points, 1)]
+        for name in sorted({one.score for one in known.earned})
+    }
+    return [
+        ScoreNow(name=name, score=round(known.at(now, name), 1), made_of=parts)
+        for name, parts in made_of.items()
+        if parts
+    ]
 
 
 @router.get("enrolments/{int:enrolment_id}/lines", response=list[LineOf])

@@ -265,6 +265,20 @@ class Expected(models.Model):
         return f"{self.contact_id} at {self.at}"
 
 
+class ScoreTurn(models.Model):
+    """When a contact's points for who they are may next be others though nothing happens: "has sent us nothing for 90 days"."""
+
+    account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
+    contact = models.OneToOneField(Contact, models.CASCADE, related_name="+")
+    at = models.DateTimeField()
+
+    class Meta:
+        indexes = [models.Index(fields=["account", "at"], name="score_turn_due")]
+
+    def __str__(self) -> str:
+        return f"{self.contact_id} at {self.at}"
+
+
 class DailyPass(models.Model):
     """Going through an account's contacts once a day for its dated starts, in portions: `contact_id` is the last one
     done, `began` when this pass began (empty: it is over), `covered` up to when all are known."""

@@ -8,6 +8,7 @@ from django.db.models import Count
 
 from bluffside.core.messages.merge import own_path
 from bluffside.core.own_fields import FURTHER, OWN
+from bluffside.core.scoring.rules import ScoreRules
 from bluffside.core.words import counted
 from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.document import walk
@@ -21,6 +22,7 @@ from bluffside.server.people.sorting import on_lists
 from bluffside.server.pipeline.stages import names as stages_by_pipeline
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.workflows.models import Workflow
+from bluffside.server.workflows.scoring import rules_of
 
 OWN_FIELDS = {name: one.label for name, one in OWN.items()} | dict(FURTHER)
 
@@ -89,6 +91,7 @@ def names_of(account: Account) -> dict[str, list[Name]]:
         for one in Sender.objects.filter(account=account, confirmed_at__isnull=False)
     }
     found["message"] = messages
+    found["score"] |= dict.fromkeys((rules_of(account) or ScoreRules()).further, "a further score")
     return {kind: [Name(*one) for one in sorted(named.items(), key=_alike)] for kind, named in found.items()}
 
 

@@ -100,7 +100,7 @@ SENTENCES: dict[str, Callable[[dict[str, Any]], str]] = {
     "deal.joined": lambda d: f"In the deal “{d['name']}”{': ' + d['part'] if d['part'] else ''}",
     "deal.won": lambda d: f"Deal won on {d['pipeline']}",
     "deal.lost": lambda d: f"Deal lost on {d['pipeline']}",
-    "score.changed": lambda d: f"Score from {d['old']:.0f} to {d['new']:.0f}",
+    "score.changed": lambda d: f"{d.get('score') or 'Score'} from {d['old']:.0f} to {d['new']:.0f}",
     "appointment.booked": lambda d: f"Booked: {d['type']}",
     "appointment.moved": lambda d: f"Moved: {d['type']}",
     "appointment.cancelled": lambda d: f"Cancelled: {d['type']}",

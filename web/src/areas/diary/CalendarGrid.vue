@@ -107,6 +107,11 @@ function hours() {
     slotMaxTime: `${two(Math.min(24, Math.max(19, ...ends)))}:00:00`,
   };
 }
+/** As high as the shortest of them needs to be hit by a finger. */
+function slotHeight() {
+  const minutes = (props.calendar?.entries ?? []).map((one) => (Date.parse(one.end) - Date.parse(one.start)) / 60_000);
+  return Math.ceil((26 * 30) / Math.min(30, ...minutes.filter((length) => length >= 10)));
+}
 /** What stands in one: when, what, and for who does not see in which column it is, the day. */
 function content(time: string, title: string, at: string): Node[] {
   const parts = [
@@ -125,6 +130,7 @@ function options(): Calendar.Options {
     events: events(),
     resources: resources(),
     ...hours(),
+    slotHeight: slotHeight(),
     headerToolbar: { start: "", center: "", end: "" },
     highlightedDates: [props.now.slice(0, 10)],
     firstDay: 1,
@@ -233,6 +239,7 @@ onBeforeUnmount(() => {
   font: 13px/1.3 var(--sans);
 }
 .calendar :deep(.ec-event.entry) {
+  min-block-size: 26px !important; /* one that is cut at midnight, too: the library writes its height at the element */
   background: var(--paper);
   border: 1px solid var(--sea);
   border-left-width: 4px;

@@ -83,12 +83,23 @@ watch(picked, () => (everyone.value = false));
 type Order = Schemas["Wanted"]["order"];
 /** Where nothing has earned points there is no score to show. */
 const scored = computed(() => order.value.endsWith("score") || !!data.value?.rows.some((row) => row.score !== null));
+const further = computed(() => {
+  const ordered = order.value.match(/^-?score:(.+)$/)?.[1];
+  return [...new Set([...(ordered ? [ordered] : []), ...(data.value?.rows ?? []).flatMap((row) => Object.keys(row.further))])].sort();
+});
+const rows = computed(() =>
+  (data.value?.rows ?? []).map((row) => ({
+    ...row,
+    ...Object.fromEntries(Object.entries(row.further).map(([name, points]) => [`score:${name}`, points])),
+  })),
+);
 const columns = computed<Column[]>(() => [
   { key: "name", label: "Name", sortable: true, heads: true, class: "serif" },
   { key: "email", label: "Email" },
   { key: "mobile", label: "Mobile" },
   { key: "tags", label: "Tags" },
   ...(scored.value ? [{ key: "score", label: "Score", num: true, sortable: true }] : []),
+  ...further.value.map((name) => ({ key: `score:${name}`, label: name, num: true, sortable: true })),
   { key: "added", label: "Added", sortable: true, class: "soft" },
 ]);
 
@@ -156,7 +167,7 @@ const { FORMATS, takeOut } = useExport();
         v-model:chosen="picked"
         v-model:page="page"
         caption="People"
-        :rows="data.rows"
+        :rows="rows"
         :columns="columns"
         :busy="looking"
         :chooses="(row) => `Choose ${row.name}`"

@@ -3,35 +3,35 @@
 import { keepPreviousData } from "@tanstack/vue-query";
 import { computed, ref, watch } from "vue";
 
-import { api, ok, type Schemas } from "@/api/client";
-import { useAnswered, useMay, useRead } from "@/queries/account";
+import { api, ok } from "@/api/client";
+import { useMay, useRead } from "@/queries/account";
 import { useAccount } from "@/queries/session";
 import Anywhere from "@/sentences/Anywhere.vue";
-import type { Happening } from "@/sentences/written";
 import ContactPick from "@/shared/ContactPick.vue";
 import PageHead from "@/ui/PageHead.vue";
 import ReadState from "@/ui/ReadState.vue";
-import { tell } from "@/ui/told";
-import { usePending } from "@/ui/usePending";
 import { many, number } from "@/ui/words";
 import BarredFields from "./score/BarredFields.vue";
 import LearnedPoints from "./score/LearnedPoints.vue";
 import ScoreAside from "./score/ScoreAside.vue";
+import ScorePick from "./score/ScorePick.vue";
 import ScoreRule from "./score/ScoreRule.vue";
 import ScoreRuler from "./score/ScoreRuler.vue";
 import type { Rules } from "./score/rules";
+import { useScoreChanges } from "./score/useScoreChanges";
 
 const account = useAccount();
 const rights = useMay();
 const may = computed(() => rights("workflows"));
 const { data: score, ...reading } = useRead("/score", undefined, { live: true });
-const answered = useAnswered("/score");
-const { pending, act } = usePending({ inTurn: true });
 const contact = ref<number>();
 const contactName = ref("");
-const asked = computed(() => ({ query: { revision: score.value?.revision ?? 0, ...(contact.value && { contact: contact.value }) } }));
+/** Which of the account's scores is looked at; "" is the lead score. */
+const of = ref("");
+const asked = computed(() => ({
+  query: { revision: score.value?.revision ?? 0, of: of.value, ...(contact.value && { contact: contact.value }) },
+}));
 const { data: found, ...comparing } = useRead("/score/compared", asked, { live: true, placeholderData: keepPreviousData });
-const path = computed(() => ({ account: account.value }));
 const drafted = computed(() => (score.value?.revision ?? 0) > 0);
 const counting = computed(
   () => new Set([...(score.value?.counting.being ?? []), ...(score.value?.counting.doing ?? [])].map((one) => one.name)),
@@ -39,56 +39,23 @@ const counting = computed(
 const wasOf = (name: string) =>
   [...(score.value?.counting.being ?? []), ...(score.value?.counting.doing ?? [])].find((one) => one.name === name);
 
-// ---- changes: each is kept at once, and counts nothing yet
-async function set(change: (rules: Rules) => Rules) {
-  await act(async () => {
-    const now = score.value; // as the change before left it
-    if (!now) return;
-    const body = { rules: change(now.rules as Rules) as Schemas["ScoreRules"], revision: now.revision };
-    answered(await ok(api.PUT("/api/accounts/{account}/score", { params: { path: path.value }, body })));
-  });
-}
-const setBeing = (n: number, one: Partial<Rules["being"][number]>) =>
-  set((rules) => ({ ...rules, being: rules.being.map((each, at) => (at === n ? { ...each, ...one } : each)) }));
-const setDoing = (n: number, one: Partial<Rules["doing"][number]>) =>
-  set((rules) => ({ ...rules, doing: rules.doing.map((each, at) => (at === n ? { ...each, ...one } : each)) }));
-const dropBeing = (n: number) => set((rules) => ({ ...rules, being: rules.being.filter((_, at) => at !== n) }));
-const dropDoing = (n: number) => set((rules) => ({ ...rules, doing: rules.doing.filter((_, at) => at !== n) }));
-const addBeing = () =>
-  set((rules) => ({
-    ...rules,
-    being: [...rules.being, { kind: "being", name: "new", points: 10, when: { test: "tag", tag: "", has: true } }],
-  }));
-const addDoing = () =>
-  set((rules) => ({
-    ...rules,
-    doing: [
-      ...rules.doing,
-      {
-        kind: "doing",
-        name: "new",
-        points: 10,
-        limit: 30,
-        half_life: "30 days",
-        on: { kind: "link_clicked", message: "", url: "" } as Happening,
-      },
-    ],
-  }));
-async function leave() {
-  await act(async () => answered(await ok(api.DELETE("/api/accounts/{account}/score", { params: { path: path.value } }))));
-  tell("The rules stay as they count.");
-}
-async function count(starts: number[]) {
-  const body = { revision: score.value?.revision ?? 0, starts };
-  const done = await act(async () =>
-    answered(await ok(api.POST("/api/accounts/{account}/score/count", { params: { path: path.value }, body }))),
-  );
-  if (done) tell("It counts from now on.");
-}
-const stop = () => act(async () => answered(await ok(api.POST("/api/accounts/{account}/score/stop", { params: { path: path.value } }))));
+const rules = computed(() => score.value?.rules as Rules | undefined);
+/** The rules of this score, each with its place among all. */
+const mine = <R extends { score: string }>(all: R[] = []) =>
+  all.map((one, at) => ({ one, at })).filter(({ one }) => one.score === of.value);
+const marks = computed(() => (score.value?.rules.marks ?? []).filter((one) => one.score === of.value));
+watch(rules, (now) => {
+  if (of.value && !now?.further.includes(of.value)) of.value = "";
+});
+
+const changes = useScoreChanges(score, of);
+const { pending, set, setBeing, setDoing, setMarks, dropBeing, dropDoing, addBeing, addDoing, addScore, dropScore, leave, count, stop } =
+  changes;
 
 const have = computed(() => (found.value?.bars ?? []).reduce((sum, one) => sum + one.before, 0));
-const top = computed(() => [...(score.value?.counting.marks ?? [])].sort((a, b) => b.at_least - a.at_least)[0]);
+const top = computed(
+  () => (score.value?.counting.marks ?? []).filter((one) => one.score === of.value).sort((a, b) => b.at_least - a.at_least)[0],
+);
 const atTop = computed(() =>
   (found.value?.moves ?? []).filter((one) => one.before === top.value?.name).reduce((sum, one) => sum + one.count, 0),
 );
@@ -127,10 +94,11 @@ const gives = (name: string) => found.value?.of_one[name] as [number, number] | 
       <div v-if="score" class="two">
         <section>
           <PageHead
-            title="Lead score"
+            :title="of || 'Lead score'"
             :about="drafted ? `changes not counted yet, kept ${score.changed}${score.by ? ` by ${score.by}` : ''}` : ''">
             <BButton v-if="drafted && may" variant="link" :disabled="pending" @click="leave">Leave the rules as they count</BButton>
           </PageHead>
+          <ScorePick v-model="of" :further="rules?.further ?? []" :may="may" @add="addScore" @drop="dropScore" />
           <p v-if="found" class="sum">
             {{ many(have, "person has one", "people have one") }}.
             <template v-if="top"
@@ -143,11 +111,12 @@ const gives = (name: string) => found.value?.of_one[name] as [number, number] | 
           <ScoreRuler
             :bars="found?.bars ?? []"
             :step="found?.step ?? 5"
-            :marks="score.rules.marks"
+            :marks="marks"
             :moves="found?.moves ?? []"
             :drafted="drafted"
             :may="may"
-            @marks="set((rules) => ({ ...rules, marks: $event }))" />
+            :of="of"
+            @marks="setMarks" />
           <nav class="ways" aria-label="The score">
             <BButton
               v-for="[way, words] in WAYS"
@@ -165,7 +134,7 @@ const gives = (name: string) => found.value?.of_one[name] as [number, number] | 
           <Anywhere v-if="showing === 'rules'" :open="may">
             <h2>Who they are <small class="soft">as long as it holds</small></h2>
             <ScoreRule
-              v-for="(one, n) in score.rules.being"
+              v-for="{ one, at: n } in mine(rules?.being)"
               :key="`b${n}`"
               :points="one.points"
               :when="one.when"
@@ -182,10 +151,10 @@ const gives = (name: string) => found.value?.of_one[name] as [number, number] | 
             </p>
             <h2>What they do <small class="soft">from the moment they do it</small></h2>
             <ScoreRule
-              v-for="(one, n) in score.rules.doing"
+              v-for="{ one, at: n } in mine(rules?.doing)"
               :key="`d${n}`"
               :points="one.points"
-              :on="one.on as Happening"
+              :on="one.on"
               :limit="one.limit ?? null"
               :half-life="one.half_life ?? null"
               :name="one.name"
@@ -208,11 +177,11 @@ const gives = (name: string) => found.value?.of_one[name] as [number, number] | 
               >
             </p>
           </Anywhere>
-          <LearnedPoints v-else-if="showing === 'learned'" :may="may" :pending="pending" @take="take" />
+          <LearnedPoints v-else-if="showing === 'learned'" :of="of" :may="may" :pending="pending" @take="take" />
           <ol v-else class="was">
             <li v-for="(one, n) in score.versions" :key="n">
               <b>{{ one.since }}</b><span class="soft"> {{ one.by }}</span>
-              <p v-for="each in [...one.rules.being, ...one.rules.doing]" :key="each.name">
+              <p v-for="each in [...one.rules.being, ...one.rules.doing].filter((one) => one.score === of)" :key="each.name">
                 <span class="points">{{ each.points > 0 ? "+" : "" }}{{ each.points }}</span> {{ each.name }}
               </p>
             </li>

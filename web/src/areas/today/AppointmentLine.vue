@@ -11,6 +11,11 @@ const props = defineProps<{ one: Schemas["AppointmentRow"]; today: string; may: 
 defineEmits<{ move: [] }>();
 const { pending, settle } = useSettle();
 const stands = computed(() => props.one.state === "booked" || props.one.state === "confirmed");
+/** Somebody may have two on one day: what is read out tells them apart. */
+const whose = computed(
+  () =>
+    `${props.one.contact}, ${props.one.local_start < props.today ? `${dayOf(props.one.local_start)} ` : ""}${clockTime(props.one.local_start)}`,
+);
 function onKey(event: KeyboardEvent) {
   if (!props.may || !stands.value || !props.one.over || event.target !== event.currentTarget) return;
   if (event.key === "a") void settle(props.one.id, props.one.contact, "attended");
@@ -26,7 +31,7 @@ function onKey(event: KeyboardEvent) {
     :tabindex="stands && one.over ? 0 : undefined"
     role="group"
     :title="stands && one.over ? 'a: they came; m: they did not' : undefined"
-    :aria-label="`${one.contact}, ${one.type}`"
+    :aria-label="`${whose}, ${one.type}`"
     @keydown="onKey">
     <span class="at"
       ><small v-if="one.local_start < today" class="soft">{{ dayOf(one.local_start) }}<br /></small>{{ clockTime(one.local_start) }}</span
@@ -46,19 +51,19 @@ function onKey(event: KeyboardEvent) {
         <BButton
           variant="outline-primary"
           :disabled="pending"
-          :aria-label="`Came: ${one.contact}`"
+          :aria-label="`Came: ${whose}`"
           @click="settle(one.id, one.contact, 'attended')"
           >Came</BButton
         >
         <BButton
           variant="outline-primary"
           :disabled="pending"
-          :aria-label="`Did not come: ${one.contact}`"
+          :aria-label="`Did not come: ${whose}`"
           @click="settle(one.id, one.contact, 'missed')"
           >Did not come</BButton
         >
       </span>
-      <BButton v-else-if="mayMove" variant="link" class="small" :aria-label="`Move… ${one.contact}`" @click="$emit('move')">Move…</BButton>
+      <BButton v-else-if="mayMove" variant="link" class="small" :aria-label="`Move… ${whose}`" @click="$emit('move')">Move…</BButton>
     </template>
   </div>
 </template>

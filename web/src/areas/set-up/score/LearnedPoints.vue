@@ -11,11 +11,11 @@ import ReadState from "@/ui/ReadState.vue";
 import { many } from "@/ui/words";
 import { signed } from "./rules";
 
-defineProps<{ may: boolean; pending: boolean }>();
+const props = defineProps<{ of: string; may: boolean; pending: boolean }>();
 const emit = defineEmits<{ take: [points: Record<string, number>] }>();
 const outcome = ref<"booked" | "won">("booked");
 const horizon = ref(30);
-const asked = computed(() => ({ query: { outcome: outcome.value, horizon: horizon.value } }));
+const asked = computed(() => ({ query: { outcome: outcome.value, horizon: horizon.value, of: props.of } }));
 const { data: found, ...reading } = useRead("/score/learned", asked);
 const two = (value: number) => value.toFixed(2);
 const tenth = (points: number) => Math.round(points * 10) / 10;

@@ -14,6 +14,8 @@ const props = defineProps<{
   moves: Schemas["MovesOut"][];
   drafted: boolean;
   may: boolean;
+  /** The score they belong to. */
+  of: string;
 }>();
 const emit = defineEmits<{ marks: [marks: Mark[]] }>();
 const WIDE = 860;
@@ -48,7 +50,7 @@ const drop = (mark: Mark) =>
   );
 function add() {
   const top = order.value.at(-1)?.at_least ?? 0;
-  emit("marks", [...props.marks, { name: `mark ${props.marks.length + 1}`, at_least: top + 20 }]);
+  emit("marks", [...props.marks, { name: `mark ${props.marks.length + 1}`, at_least: top + 20, score: props.of }]);
 }
 </script>
 
