@@ -6,6 +6,7 @@ hours.py        when messages may go out, and the next moment they may
 weekdays.py     weekdays as documents write them
 clock_times.py  times of day as documents write them
 recurrence.py   rules that repeat (RFC 5545)
+turning.py      when what goes by lengths of time comes out otherwise though nothing happens
 yearly.py       a date that is kept each year, 29 February said plainly
 words.py        instants and spans as people write them
 """

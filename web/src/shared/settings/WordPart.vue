@@ -33,6 +33,7 @@ watch(
   (now, before) => {
     // What is being typed stays when the value is read again meanwhile.
     if (before === undefined || typed.value === asText(before) || typed.value === kept) typed.value = asText(now);
+    kept = undefined;
   },
   { immediate: true },
 );
@@ -42,6 +43,10 @@ function keep() {
   if (typed.value === asText(props.value)) return;
   kept = typed.value;
   emit("keep", typed.value);
+}
+/** Leaving the field, after Enter has kept it already. */
+function left() {
+  if (typed.value !== kept) keep();
 }
 function leave(event: KeyboardEvent) {
   typed.value = asText(props.value);
@@ -73,7 +78,7 @@ function choose(value: string) {
     :placeholder="empty"
     :maxlength="most"
     :disabled="disabled"
-    @change="keep"
+    @change="left"
     @keydown.enter.prevent="keep"
     @keydown.esc.prevent="leave" />
   <BFormInput
@@ -92,7 +97,7 @@ function choose(value: string) {
     :disabled="disabled"
     @focus="entered = true"
     @blur="entered = false"
-    @change="keep"
+    @change="left"
     @keydown.enter.prevent="keep"
     @keydown.esc.prevent="leave" />
 </template>

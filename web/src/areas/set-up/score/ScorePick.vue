@@ -46,6 +46,7 @@ function add(typed: string) {
   flex-wrap: wrap;
   gap: 4px 22px;
   align-items: baseline;
+  margin-top: 10px;
   font: 17px var(--serif);
 }
 .scores .on {
