@@ -50,6 +50,14 @@ def _write(page: Page) -> None:
     page.get_by_role("article").filter(has_text="Thanks for coming").click(position={"x": 500, "y": 10})
 
 
+def _letter(page: Page) -> None:
+    workflow(page, "After the taster day")
+    page.get_by_role("article").filter(has_text="Your day on the water").click(position={"x": 500, "y": 10})
+    page.get_by_role("button", name="Open the letter").click()
+    page.get_by_label("paragraph: words").nth(1).click()
+    page.frame_locator("iframe").get_by_role("link", name="See the next weekends").wait_for()
+
+
 def _rehearse(page: Page) -> None:
     workflow(page, "After the taster day")
     page.get_by_role("tab", name="Rehearse").click()
@@ -149,7 +157,7 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "set-up": _set_up("The business"),
     "appointments": _set_up("Appointments"),
     "booking": _booking,
-    "connections": _set_up("Connections"),
+    "letter": _letter,
     "score": _set_up("Lead score"),
 }
 

@@ -82,12 +82,18 @@ conditions = st.recursive(
 
 text = {"name": "T", "body": 'Hi {{ contact.first_name | default: "there" }}'}
 email = {"name": "E", "subject": "S", "body": "B"}
+letter = {"lines": [
+    {"id": "a", "kind": "paragraph", "words": 'Hi **{{ contact.first_name | default: "there" }}**'},
+    {"id": "b", "kind": "button", "words": "Book", "leads_to": "{{ account.booking_link }}"},
+]}  # fmt: skip
 words = {"name": "W", "body": "Words"}
 speaking = st.one_of(
     fixed("text", message=text, purpose=PURPOSE, held=st.booleans()),
     fixed(
         "email",
-        message=st.sampled_from([email, email | {"others": [{"heading": "S2", "body": "B2"}]}]),
+        message=st.sampled_from(
+            [email, email | {"others": [{"heading": "S2", "body": "B2"}]}, email | {"letter": letter}]
+        ),
         purpose=PURPOSE,
     ),
     fixed("reach", email=email, text=text, letter=st.sampled_from([None, words]), purpose=PURPOSE),

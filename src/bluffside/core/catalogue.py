@@ -17,6 +17,7 @@ from bluffside.core.conditions.activity import ACTIVITIES, HowOften
 from bluffside.core.conditions.expression import TESTS
 from bluffside.core.document_part import declared
 from bluffside.core.events import SUBJECTS
+from bluffside.core.letters.document import LINES as LETTER_LINES
 from bluffside.core.steps import KINDS
 from bluffside.core.steps.base import Sort, Step, Who
 from bluffside.core.triggers import TRIGGERS
@@ -84,11 +85,18 @@ class CatalogueTrigger(CatalogueSentence):
     happens: bool
 
 
+class CatalogueLetterLine(CatalogueSentence):
+    """A kind of line of a letter."""
+
+    finds: list[str]
+
+
 class Catalogue(BaseModel):
     kinds: list[CatalogueKind]
     triggers: list[CatalogueTrigger]
     tests: list[CatalogueSentence]
     events: list[str]
+    letter_lines: list[CatalogueLetterLine]
 
 
 def catalogue() -> Catalogue:
@@ -102,6 +110,10 @@ def catalogue() -> Catalogue:
         ],
         tests=[_test(kind) for kind in TESTS],
         events=list(SUBJECTS),
+        letter_lines=[
+            CatalogueLetterLine(finds=list(kind.finds), **_sentence(name, kind.label, kind.sentence, kind.blank()))
+            for name, kind in LETTER_LINES.items()
+        ],
     )
 
 

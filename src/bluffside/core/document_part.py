@@ -14,7 +14,7 @@ Sort = Literal[
     "count", "money", "field", "list", "form", "source", "channel", "channels", "pipeline", "pipelines", "stage", "stages",
     "appointment", "appointments", "workflow", "workflows", "member", "by", "assign", "sender", "service", "series",
     "address", "pairs", "rule", "choice", "choices", "yes-no", "step", "happening", "event", "worth", "length", "deeds",
-    "score",
+    "score", "rich", "things",
 ]  # fmt: skip
 
 

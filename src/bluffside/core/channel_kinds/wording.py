@@ -5,10 +5,12 @@ from typing import Annotated, ClassVar
 from pydantic import Field
 
 from bluffside.core.document_part import DocumentPart
+from bluffside.core.letters.document import Letter
 
 Name = Annotated[str, Field(max_length=120)]
 Line = Annotated[str, Field(max_length=500)]
-Body = Annotated[str, Field(max_length=20_000)]
+LONGEST_BODY = 20_000
+Body = Annotated[str, Field(max_length=LONGEST_BODY)]
 
 
 class Other(DocumentPart):
@@ -42,6 +44,10 @@ class Wording(DocumentPart):
         """Heading and body for who has had the message `number` times before."""
         wordings = [(self.heading, self.body), *((one.heading or self.heading, one.body) for one in self.others)]
         return wordings[number % len(wordings)]
+
+    def letter_in_turn(self, number: int) -> Letter | None:
+        """The letter in lines that says the body, where there is one."""
+        return None
 
     def describe(self) -> str:
         return self.name or "a new message"

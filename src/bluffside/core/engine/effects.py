@@ -12,6 +12,7 @@ from typing import Any, Literal
 
 from bluffside.core.events import Event
 from bluffside.core.facts import Consent, Deal, Facts, FieldValue
+from bluffside.core.letters.compiling import Addressed
 from bluffside.core.scoring import sheet
 from bluffside.core.terms import Channel, Purpose
 
@@ -35,7 +36,8 @@ class Effect:
 @dataclass(frozen=True, slots=True)
 class SendMessage(Effect):
     """A message rendered for this contact. `subject` is empty but for email and push; `held` waits for a person;
-    `sender` names an address or number of the account, its usual one when empty."""
+    `sender` names an address or number of the account, its usual one when empty; `letter`: an email in lines, whose plain words
+    are the body."""
 
     channel: Channel
     name: str
@@ -44,6 +46,7 @@ class SendMessage(Effect):
     purpose: Purpose = "marketing"
     held: bool = False
     sender: str = ""
+    letter: Addressed | None = None
 
     def changes(self, facts: Facts, now: datetime) -> Facts:
         sent = self.event(facts, now) if facts.remembers else None

@@ -26,6 +26,7 @@ from bluffside.core.engine.effects import CallOff, SendMessage
 from bluffside.core.engine.moves import ON, OVER, Move, Stay
 from bluffside.core.engine.turn import NEVER, Setting, Turn
 from bluffside.core.events import Event
+from bluffside.core.letters.compiling import addressed
 from bluffside.core.messages.merge import faults, is_known, uses
 from bluffside.core.steps.base import Fault, Mend, Span, Step, When, part
 from bluffside.core.terms import Channel, Purpose
@@ -78,6 +79,7 @@ class Speaking(Step):
         step, round = turn.key
         number = self._had_before(turn) if wording.others else 0
         heading, body = wording.in_turn(number)
+        letter = wording.letter_in_turn(number)
         turn.do(
             SendMessage(
                 step,
@@ -89,6 +91,7 @@ class Speaking(Step):
                 self.purpose,
                 self.held,
                 self.sender,
+                addressed(letter, turn.render) if letter else None,
             )
         )
         seen = {"to": contact.address(choice.channel)}
@@ -253,6 +256,9 @@ class Speaking(Step):
                 yield Fault("message-empty", "error", f"“{name}” has no words yet.")
             if any(not other.body.strip() for other in wording.others):
                 yield Fault("message-empty", "error", f"Another wording of “{name}” has no words yet.")
+            letter = wording.letter_in_turn(0)
+            for fault in dict.fromkeys(letter.faults() if letter else ()):
+                yield Fault("letter-incomplete", "warning", f"“{name}”: {fault[0].lower()}{fault[1:]}")
             for text in wording.texts():
                 for fault in faults(text):
                     yield Fault("message-unreadable", "error", f"“{name}” {fault}.")
@@ -274,8 +280,14 @@ class Speaking(Step):
                 text = getattr(wording, field, "")
                 for use in uses(text) if text else ():
                     if use.words is None and use.path.startswith("contact.") and (label := is_known(use.path)):
-                        mended = text.replace(use.source, f'{{{{ {use.path} | default: "there" }}}}')
-                        mend = Mend("Say “there” when it is empty", "set", f"{path}.{field}", mended)
+                        said = f'{{{{ {use.path} | default: "there" }}}}'
+                        letter = wording.letter_in_turn(0) if field == "body" else None
+                        where, mended = (
+                            (f"{path}.letter", letter.with_words(use.source, said).model_dump(mode="json"))
+                            if letter
+                            else (f"{path}.{field}", text.replace(use.source, said))
+                        )
+                        mend = Mend("Say “there” when it is empty", "set", where, mended)
                         sentence = f"“{wording.name or self.label}” has no words for when {label} is empty."
                         yield Fault("merge-field-no-words", "warning", sentence, mend)
 

@@ -32,6 +32,7 @@ from bluffside.server import leasing, sql
 from bluffside.server.events.models import Pending
 from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.messaging.carrier import Answer, Carrier, Parcel, carrier_for, tell_of
+from bluffside.server.messaging.letters import letters_of
 from bluffside.server.messaging.models import Bucket, Message, Reply
 from bluffside.server.messaging.outbox import about
 from bluffside.server.messaging.parcels import Senders, parcel
@@ -75,7 +76,7 @@ def deliver_batch(account: Account) -> int:
     if not messages:
         return paced
     facts = load_contacts(account, (message.contact_id for message in messages))
-    senders = Senders(account)
+    senders, letters = Senders(account), letters_of(messages)
     by_carrier: dict[Channel, list[tuple[Message, Parcel]]] = defaultdict(list)
     for message in messages:
         if message.state == State.UNCERTAIN:
@@ -87,7 +88,8 @@ def deliver_batch(account: Account) -> int:
         if closed:
             _settle(message, State.CANCELLED, closed)
         else:
-            by_carrier[channel].append((message, parcel(message, account, senders, care, _answers(message))))
+            made = parcel(message, account, senders, care, _answers(message), letters.get(message.pk))
+            by_carrier[channel].append((message, made))
     for channel, given in by_carrier.items():
         answers = _hand_over(account, carrier_for(channel), given)
         tell_of(account, channel, answers)

@@ -8,7 +8,7 @@ from datetime import datetime
 
 from django.db.models import QuerySet
 
-from bluffside.server.messaging.models import Message, Reply, StrangerMail
+from bluffside.server.messaging.models import Message, Reply, SentLetter, StrangerMail
 from bluffside.server.practice.keeping import Sort
 from bluffside.server.practice.models import Account
 
@@ -23,12 +23,17 @@ def _answered(account: Account, before: datetime) -> QuerySet[Reply]:
     return Reply.objects.filter(account=account, settled_at__isnull=False, received_at__lt=before)
 
 
+def _without_words(rows: QuerySet[Message]) -> int:
+    SentLetter.objects.filter(message__in=rows.values("id")).delete()
+    return rows.update(body="", subject="", address="")
+
+
 WORDS = Sort(
     "messages",
     "the words of messages",
     36,
     lambda account, before: _settled(account, before).exclude(body=""),
-    take_away=lambda rows: rows.update(body="", subject="", address=""),
+    take_away=_without_words,
 )
 LINKS = Sort("links", "that messages went, and links in them", 120, _settled, least=24)
 REPLIES = Sort("replies", "what people answered", 36, _answered)

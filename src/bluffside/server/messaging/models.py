@@ -182,6 +182,34 @@ class StrangerMail(models.Model):
         return f"from {self.address}"
 
 
+class LetterWords(models.Model):
+    """A letter as it was sent, to however many: kept once."""
+
+    account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
+    digest = models.CharField(max_length=64)
+    lines = models.JSONField(help_text="core.letters.document.Letter")
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["account", "digest"], name="letter_words_once")]
+
+    def __str__(self) -> str:
+        return self.digest[:8]
+
+
+class SentLetter(models.Model):
+    """That a message is a letter in lines. `values`: what its merge fields said, by how they are written; `urls`: its addresses in the
+    order in which they are counted."""
+
+    account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
+    message = models.OneToOneField(Message, models.CASCADE, related_name="+", primary_key=True)
+    words = models.ForeignKey(LetterWords, models.CASCADE, related_name="+")
+    values = models.JSONField()
+    urls = models.JSONField(default=list)
+
+    def __str__(self) -> str:
+        return f"letter of {self.message_id}"
+
+
 class OwnCopy(models.Model):
     """One message of a series that somebody of the team sends to themselves, a little apart, to see how it arrives.
     Marked as a test, counted nowhere. `due_at` is empty once it has gone, or could not: then `fault` says why."""
@@ -198,6 +226,7 @@ class OwnCopy(models.Model):
     due_at = models.DateTimeField(null=True)
     gone_at = models.DateTimeField(null=True)
     fault = models.CharField(max_length=200, blank=True)
+    letter = models.JSONField(null=True, help_text="as a letter in lines: it, and the values of its merge fields")
 
     class Meta:
         indexes = [

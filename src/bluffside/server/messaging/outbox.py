@@ -5,10 +5,12 @@ from collections.abc import Sequence
 from datetime import timedelta
 from typing import Any, NamedTuple
 
+from bluffside.core.letters.compiling import Addressed
 from bluffside.core.terms import CHANNEL_KINDS, Channel, Purpose
 from bluffside.server import sql
 from bluffside.server.events.set_going import CalledOff, among
 from bluffside.server.events.stream import Happened
+from bluffside.server.messaging.letters import keep_letters
 from bluffside.server.messaging.links import counted
 from bluffside.server.messaging.models import Link, Message
 from bluffside.server.practice import clock
@@ -40,6 +42,7 @@ class Draft(NamedTuple):
     by: Person | None = None
     answers_word: bool = False
     calendar: str = ""
+    letter: Addressed | None = None
 
 
 def queue(account: Account, drafts: Sequence[Draft], later: timedelta = timedelta()) -> None:
@@ -51,10 +54,13 @@ def queue(account: Account, drafts: Sequence[Draft], later: timedelta = timedelt
     team = addresses_of(account) if account.trying_out else None
     messages: list[tuple[Any, ...]] = []
     links: list[tuple[int, int, int, str]] = []
+    letters: list[tuple[int, Addressed, list[str]]] = []
     for id, draft in zip(sql.next_ids(Message, len(drafts)), drafts, strict=True):
         pressed = CHANNEL_KINDS[draft.channel].reads == "pressed"
         body, urls = counted(draft.body, account.id, id) if pressed else (draft.body, [])
         links += [(account.id, id, number, url) for number, url in enumerate(urls, start=1)]
+        if draft.letter:
+            letters.append((id, draft.letter, urls))
         why = STOPPED if account.stopped_at else NOT_LIVE if team is not None and draft.address not in team else ""
         state = Message.State.HELD if draft.held or why else Message.State.QUEUED
         why = "" if draft.held else why
@@ -70,6 +76,7 @@ def queue(account: Account, drafts: Sequence[Draft], later: timedelta = timedelt
     fresh = sql.insert(Message, columns, messages, on_conflict="ON CONFLICT DO NOTHING", returning="id")
     new = {row[0] for row in fresh}
     sql.insert(Link, ("account_id", "message_id", "number", "url"), [link for link in links if link[1] in new])
+    keep_letters(account, [one for one in letters if one[0] in new])
     wake("deliver")
 
 

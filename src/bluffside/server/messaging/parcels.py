@@ -7,12 +7,14 @@ from django.conf import settings
 from django.utils.html import escape
 
 from bluffside.core.care.house import Care
+from bluffside.core.letters.compiling import BUSINESS, LEAVE, OWN_PAGE, OWN_WORDS
 from bluffside.core.messages.closing import closing, words_for
 from bluffside.core.terms import Channel
 from bluffside.server.messaging.carrier import Parcel
 from bluffside.server.messaging.domains import domain_of, signing_of
+from bluffside.server.messaging.letters import html_of, look_of
 from bluffside.server.messaging.links import URL, unsubscribe_token
-from bluffside.server.messaging.models import Message, Sender
+from bluffside.server.messaging.models import Message, Sender, SentLetter
 from bluffside.server.people.signed import fits, keyed, preferences_link
 from bluffside.server.practice.brand import Brand, brand_of
 from bluffside.server.practice.models import Account
@@ -70,8 +72,15 @@ def sort_of(channel: Channel) -> Channel:
     return "email" if channel == "email" else "text"
 
 
-def parcel(message: Message, account: Account, senders: Senders, care: Care, answers: str = "") -> Parcel:
-    """`answers` is the Message-ID of the mail that this one replies to, if it does."""
+def parcel(
+    message: Message,
+    account: Account,
+    senders: Senders,
+    care: Care,
+    answers: str = "",
+    letter: SentLetter | None = None,
+) -> Parcel:
+    """`answers` is the Message-ID of the mail that this one replies to, if it does; `letter`: what it is in lines."""
     channel: Channel = message.channel
     named = senders.of(channel, message.sender, message.purpose)
     key = carrier_key(account.id, message.key)
@@ -96,7 +105,9 @@ def parcel(message: Message, account: Account, senders: Senders, care: Care, ans
         message.address,
         message.subject,
         f"{message.body}\n\n--\n{footer}\n{to_own}: {own}\nNo more emails: {link}\n",
-        _html(message.body, footer, (own, to_own), link, senders.brand),
+        html_of(letter, look_of(account), {BUSINESS: footer, OWN_PAGE: own, OWN_WORDS: to_own, LEAVE: link})
+        if letter
+        else _html(message.body, footer, (own, to_own), link, senders.brand),
         message_id(message, sender.rpartition("@")[2]),
         (
             # RFC 2369 and RFC 8058: the mail program's own button.

@@ -8,8 +8,11 @@ from secrets import token_hex
 from django.db import transaction
 
 from bluffside.core.engine.effects import SendMessage
+from bluffside.core.letters.compiling import Addressed
+from bluffside.core.letters.document import Letter
 from bluffside.core.messages.closing import closing
 from bluffside.core.terms import ADDRESS_OF, Channel
+from bluffside.server.messaging import letters
 from bluffside.server.messaging.carrier import Parcel, carrier_for, tell_of
 from bluffside.server.messaging.models import OwnCopy
 from bluffside.server.messaging.parcels import Senders, carrier_key
@@ -26,7 +29,14 @@ class NotSent(ValueError):
 
 
 def to_oneself(
-    account: Account, person: Person, channel: Channel, subject: str, body: str, sender: str = "", mark: str = ""
+    account: Account,
+    person: Person,
+    channel: Channel,
+    subject: str,
+    body: str,
+    sender: str = "",
+    mark: str = "",
+    letter: Addressed | None = None,
 ) -> str:
     """Hands it to the carrier, once for a mark; answers the address it went to. Raises NotSent."""
     if not _reaches_members(channel):
@@ -48,7 +58,8 @@ def to_oneself(
         text = f"{body}\n\n--\n{footer}"
     else:
         text = f"Test: {body}{closing(channel, body, 'their link stands here', account_facts(account).care)}"
-    [answer] = carrier_for(channel).hand_over([Parcel(key, channel, address, shown, to, subject, text)])
+    html = letters.html_for(account, letter) if letter else ""
+    [answer] = carrier_for(channel).hand_over([Parcel(key, channel, address, shown, to, subject, text, html)])
     tell_of(account, channel, [answer])
     if answer.did != "taken":
         raise NotSent(answer.reason or "the carrier did not take it.")
@@ -86,6 +97,9 @@ def series(
             name=one.name,
             subject=one.subject,
             body=one.body,
+            letter={"lines": one.letter.letter.model_dump(mode="json"), "values": list(one.letter.values)}
+            if one.letter
+            else None,
             due_at=now + number * apart,
         )
         for number, one in enumerate(spoken)
@@ -107,8 +121,10 @@ def copies_batch(account: Account) -> int:
     copies = list(due.select_for_update(skip_locked=True, of=("self",)).select_related("person")[:BATCH])
     for one in copies:
         subject = one.subject or one.name
+        kept = one.letter or {}
+        sent = Addressed(Letter.model_validate(kept["lines"]), tuple(map(tuple, kept["values"]))) if kept else None
         try:
-            to_oneself(account, one.person, one.channel, subject, one.body, one.sender, f"copy{one.id}")
+            to_oneself(account, one.person, one.channel, subject, one.body, one.sender, f"copy{one.id}", sent)
             one.gone_at = now
         except NotSent as error:
             one.fault = str(error)[:200]

@@ -13,12 +13,8 @@ from pydantic import Field
 
 from bluffside.core.care.house import Care
 from bluffside.core.catalogue import Catalogue, catalogue
-from bluffside.core.channels.text_parts import measure
 from bluffside.core.facts import Account, Facts
-from bluffside.core.messages.closing import closing_for
-from bluffside.core.messages.merge import BadTemplate, render
 from bluffside.core.phone_numbers import example_mobile
-from bluffside.core.terms import Channel
 from bluffside.core.timing.local import to_instant, to_local
 from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.files import Kind, parse_workflow, read_workflow, write_workflow
@@ -141,27 +137,6 @@ class Invented(Schema):
     mobile: str | None = None  # none given: one of the account's country that nobody has; "": they have none
     tags: list[str] = []
     appointment: SomeAppointment | None = None
-
-
-class PreviewIn(Schema):
-    channel: Channel = "text"
-    body: str
-    subject: str = ""
-    contact_id: int | None = None
-
-
-class PreviewOut(Schema):
-    """`below` is the line that stands under the body; parts, used and room (for a text) count it, too."""
-
-    contact: str
-    subject: str
-    body: str
-    below: str
-    fault: str
-    parts: int
-    used: int
-    room: int
-    alphabet: str
 
 
 def workflow_of(request: AccountRequest, workflow_id: int) -> Workflow:
@@ -309,29 +284,6 @@ def _house_rules(care: Care) -> list[str]:
     limits = [one.describe() for one in care.limits]
     pause = [f"a pause of {care.pause.shortest} to {care.pause.longest} seconds"] if care.pause.longest else []
     return [*quiet, *limits, *pause]
-
-
-@router.post("preview", response=PreviewOut)
-def preview(request: AccountRequest, account: Path[str], words: PreviewIn) -> PreviewOut:
-    """A message as a contact would read it."""
-    facts = facts_for(request, words.contact_id, Invented())
-    try:
-        subject, body, fault = render(words.subject, facts), render(words.body, facts), ""
-    except BadTemplate as error:
-        subject, body, fault = words.subject, words.body, f"This {error}."
-    below = closing_for(facts, words.channel, body) if body else ""
-    length = measure(body + below)
-    return PreviewOut(
-        contact=facts.contact.name,
-        subject=subject,
-        body=body,
-        below=below.strip(),
-        fault=fault,
-        parts=length.parts,
-        used=length.used,
-        room=length.room,
-        alphabet=length.alphabet,
-    )
 
 
 @router.get("workflows/{int:workflow_id}", response=WorkflowOut)

@@ -113,6 +113,7 @@ def _sort(todo: _Sorted, one: Advanced, effect: do.Effect, contact: Contact, tea
                     one.id,
                     effect.step,
                     effect.held,
+                    letter=effect.letter,
                 )  # fmt: skip
             )
         case do.MakeTask():

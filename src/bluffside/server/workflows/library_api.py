@@ -9,6 +9,10 @@ from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 from pydantic import Field
 
+from bluffside.core.channels.text_parts import measure
+from bluffside.core.letters.compiling import addressed
+from bluffside.core.letters.document import Letter
+from bluffside.core.messages.closing import closing_for
 from bluffside.core.messages.merge import BadTemplate, render
 from bluffside.core.steps import AnyStep
 from bluffside.core.terms import Channel
@@ -16,6 +20,7 @@ from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.mermaid import flowchart
 from bluffside.core.workflow.reading import Reading, read
 from bluffside.server.messaging import testing
+from bluffside.server.messaging.letters import html_for
 from bluffside.server.people import usages
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
@@ -62,12 +67,37 @@ class LookIn(Schema):
     colour: Colour
 
 
+class PreviewIn(Schema):
+    channel: Channel = "text"
+    body: str
+    subject: str = ""
+    contact_id: int | None = None
+    letter: Letter | None = None  # whose plain words are the body
+
+
+class PreviewOut(Schema):
+    """`below` is the line that stands under the body; parts, used and room (for a text) count it, too. `html`: of a letter."""
+
+    contact: str
+    subject: str
+    body: str
+    below: str
+    fault: str
+    parts: int
+    used: int
+    room: int
+    alphabet: str
+    html: str
+    faults: list[str]  # of a letter
+
+
 class TestIn(Schema):
     channel: Channel
     body: str = Field(max_length=20_000)
     subject: str = Field(default="", max_length=500)
     sender: str = Field(default="", max_length=120)
     contact_id: int | None = None
+    letter: Letter | None = None  # whose plain words are the body
 
 
 class TestOut(Schema):
@@ -179,7 +209,36 @@ def _file(content: str | bytes, kind: str, name: str) -> HttpResponse:
     return response
 
 
-# ---- a test to oneself
+# ---- how a message is read, and a test to oneself
+
+
+@router.post("preview", response=PreviewOut)
+def preview(request: AccountRequest, account: Path[str], words: PreviewIn) -> PreviewOut:
+    """A message as a contact would read it."""
+    facts = facts_for(request, words.contact_id, Invented())
+    try:
+        body = words.letter.plain() if words.letter else words.body
+        subject, body, fault = render(words.subject, facts), render(body, facts), ""
+        html = (
+            html_for(request.account, addressed(words.letter, lambda text: render(text, facts))) if words.letter else ""
+        )
+    except BadTemplate as error:
+        subject, body, fault, html = words.subject, words.body, f"This {error}.", ""
+    below = closing_for(facts, words.channel, body) if body else ""
+    length = measure(body + below)
+    return PreviewOut(
+        contact=facts.contact.name,
+        subject=subject,
+        body=body,
+        below=below.strip(),
+        fault=fault,
+        parts=length.parts,
+        used=length.used,
+        room=length.room,
+        alphabet=length.alphabet,
+        html=html,
+        faults=list(dict.fromkeys(words.letter.faults())) if words.letter else [],
+    )
 
 
 @router.post("test-message", response=TestOut)
@@ -188,8 +247,12 @@ def test_message(request: AccountRequest, account: Path[str], given: TestIn) -> 
     require(request, "workflows")
     facts = facts_for(request, given.contact_id, Invented())
     try:
-        subject, body = render(given.subject, facts), render(given.body, facts)
-        to = testing.to_oneself(request.account, request.person, given.channel, subject, body, given.sender)
+        subject = render(given.subject, facts)
+        body = render(given.letter.plain() if given.letter else given.body, facts)
+        letter = addressed(given.letter, lambda text: render(text, facts)) if given.letter else None
+        to = testing.to_oneself(
+            request.account, request.person, given.channel, subject, body, given.sender, letter=letter
+        )
     except BadTemplate as error:
         raise HttpError(422, f"Not sent: the message {error}.") from None
     except testing.NotSent as error:

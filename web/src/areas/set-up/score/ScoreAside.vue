@@ -136,6 +136,11 @@ li {
   display: flex;
   font-size: 14.5px;
   padding: 2px 0;
+  min-height: 28px;
+}
+ul + p {
+  margin-top: 4px;
+  min-height: 28px;
 }
 .fig {
   margin-left: auto;

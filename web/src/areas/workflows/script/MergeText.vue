@@ -2,72 +2,42 @@
 /** Text with merge fields in it, shown as “first name, or ‘there’”. Kept as one string in which a merge field is
  * written {{ contact.first_name | default: "there" }}. Typing { offers the fields; Enter on a field edits its words.
  * `of` says what it is the text of: when that changes, another text is edited, and what can be undone begins anew. */
+import Bold from "@tiptap/extension-bold";
 import Document from "@tiptap/extension-document";
+import Italic from "@tiptap/extension-italic";
+import Link from "@tiptap/extension-link";
 import Paragraph from "@tiptap/extension-paragraph";
 import Text from "@tiptap/extension-text";
 import { UndoRedo } from "@tiptap/extensions";
-import { type JSONContent, Node } from "@tiptap/core";
 import { EditorState } from "@tiptap/pm/state";
 import { EditorContent, useEditor } from "@tiptap/vue-3";
 import { computed, nextTick, onBeforeUnmount, ref, watch } from "vue";
 
 import type { Schemas } from "@/api/client";
+import MarkBar from "./MarkBar.vue";
+import { mergeNode } from "./mergeNode";
+import { toContent as contentOf, toText as textOf } from "./richText";
 
-const props = defineProps<{ of?: string; label: string; fields: Schemas["MergeFieldOut"][]; single?: boolean; disabled?: boolean }>();
+const props = defineProps<{
+  of?: string;
+  label: string;
+  fields: Schemas["MergeFieldOut"][];
+  single?: boolean;
+  disabled?: boolean;
+  /** With bold, italic and links; a line of a letter: Enter asks for the next line, Backspace in an empty one takes it out. */
+  rich?: boolean;
+  /** A thing a line: Enter writes the next thing, and in an empty one asks for the next line. */
+  many?: boolean;
+  autofocus?: boolean;
+}>();
 const model = defineModel<string>({ required: true });
-const FIELD = /\{\{\s*([\w.]+)\s*(?:\|\s*default:\s*(?:"([^"]*)"|'([^']*)')\s*)?\}\}/g;
+const emit = defineEmits<{ next: []; erase: []; focus: [] }>();
 
-function labelOf(path: string): string {
-  return props.fields.find((field) => field.path === path)?.label ?? path;
-}
-function shown(path: string, words: string | null): string {
-  return words === null ? labelOf(path) : words === "" ? `${labelOf(path)}, or nothing` : `${labelOf(path)}, or “${words}”`;
-}
-
-const MergeField = Node.create({
-  name: "mergeField",
-  group: "inline",
-  inline: true,
-  atom: true,
-  selectable: true,
-  addAttributes: () => ({ path: { default: "" }, words: { default: null } }),
-  parseHTML: () => [{ tag: "span[data-merge]" }],
-  renderHTML: ({ node }) => [
-    "span",
-    { "data-merge": node.attrs.path, class: "merge" },
-    shown(node.attrs.path as string, node.attrs.words as string | null),
-  ],
-  renderText: ({ node }) => written(node.attrs.path as string, node.attrs.words as string | null),
-});
-
-function written(path: string, words: string | null): string {
-  return words === null ? `{{ ${path} }}` : `{{ ${path} | default: "${words.replaceAll('"', "”")}" }}`;
-}
-function toContent(text: string): JSONContent {
-  const paragraphs = text.split("\n").map((line) => {
-    const content: JSONContent[] = [];
-    let from = 0;
-    for (const found of line.matchAll(FIELD)) {
-      if (found.index > from) content.push({ type: "text", text: line.slice(from, found.index) });
-      content.push({ type: "mergeField", attrs: { path: found[1], words: found[2] ?? found[3] ?? null } });
-      from = found.index + found[0].length;
-    }
-    if (from < line.length) content.push({ type: "text", text: line.slice(from) });
-    return content.length ? { type: "paragraph", content } : { type: "paragraph" };
-  });
-  return { type: "doc", content: props.single ? paragraphs.slice(0, 1) : paragraphs };
-}
+const labelOf = (path: string) => props.fields.find((field) => field.path === path)?.label ?? path;
+const how = { rich: props.rich, single: props.single };
+const toContent = (text: string) => contentOf(text, how);
 function toText(): string {
-  if (!editor.value || editor.value.isDestroyed) return model.value;
-  const blocks: string[] = [];
-  editor.value.state.doc.forEach((block) => {
-    let line = "";
-    block.forEach((node) => {
-      line += node.type.name === "mergeField" ? written(node.attrs.path as string, node.attrs.words as string | null) : (node.text ?? "");
-    });
-    blocks.push(line);
-  });
-  return blocks.join("\n");
+  return !editor.value || editor.value.isDestroyed ? model.value : textOf(editor.value.getJSON(), props.rich);
 }
 
 const menu = ref(false);
@@ -89,9 +59,17 @@ function tell() {
 onBeforeUnmount(() => telling && tell());
 
 const editor = useEditor({
-  extensions: [Document, Paragraph, Text, UndoRedo, MergeField],
+  extensions: [
+    Document,
+    Paragraph,
+    Text,
+    mergeNode(labelOf),
+    // A letter's lines are undone together, by the page.
+    ...(props.rich ? [Bold, Italic, Link.configure({ openOnClick: false, autolink: false, linkOnPaste: true })] : [UndoRedo]),
+  ],
   content: toContent(model.value),
   editable: !props.disabled,
+  autofocus: props.autofocus ? "end" : false,
   editorProps: {
     attributes: () => ({
       role: "textbox",
@@ -104,6 +82,14 @@ const editor = useEditor({
       if (menu.value) return menuKey(event);
       if (event.key === "{") {
         openMenu();
+        return true;
+      }
+      if (props.rich && event.key === "Enter" && !event.shiftKey && (!props.many || !view.state.selection.$from.parent.content.size)) {
+        emit("next");
+        return true;
+      }
+      if (props.rich && event.key === "Backspace" && !view.state.doc.textContent && !model.value) {
+        emit("erase");
         return true;
       }
       if (event.key === "Enter" && props.single) return true;
@@ -122,6 +108,7 @@ const editor = useEditor({
   },
   onUpdate: () => tellSoon(),
   onBlur: tell,
+  onFocus: () => emit("focus"),
 });
 watch(
   () => props.of,
@@ -183,6 +170,10 @@ async function editWords(at: number, attrs: { path: string; words: string | null
   await nextTick();
   document.querySelector<HTMLInputElement>(".empty-words input")?.select();
 }
+/** Keys typed here mean nothing to the script around it; those of a letter's page do. */
+function passOn(event: KeyboardEvent) {
+  if (!props.rich || !(event.ctrlKey || event.metaKey || event.altKey)) event.stopPropagation();
+}
 function keepWords(remove = false) {
   const now = editingWords.value;
   if (!now) return;
@@ -192,10 +183,11 @@ function keepWords(remove = false) {
   else chain?.updateAttributes("mergeField", { words: now.words }).run();
   editor.value?.commands.setTextSelection(now.at + (remove ? 0 : 1));
 }
+defineExpose({ focus: () => editor.value?.commands.focus("end") });
 </script>
 
 <template>
-  <div class="box" :class="{ single }" @keydown.stop @click.stop>
+  <div class="box" :class="{ single, rich }" @keydown="passOn" @click="rich || $event.stopPropagation()">
     <EditorContent :editor="editor" />
     <form v-if="editingWords" class="empty-words" @submit.prevent="keepWords()" @keydown.esc.prevent="editingWords = undefined">
       <label
@@ -205,7 +197,12 @@ function keepWords(remove = false) {
       <button class="plain">Keep</button><button type="button" class="link" @click="keepWords(true)">take the field out</button>
     </form>
     <div v-if="!disabled" class="foot">
-      <slot /><button type="button" class="link" :aria-expanded="menu" @mousedown.prevent @click="menu ? (menu = false) : openMenu()">
+      <slot /><MarkBar v-if="rich && editor" :editor="editor" /><button
+        type="button"
+        class="link"
+        :aria-expanded="menu"
+        @mousedown.prevent
+        @click="menu ? (menu = false) : openMenu()">
         merge field <kbd>{</kbd>
       </button>
     </div>
@@ -236,6 +233,21 @@ function keepWords(remove = false) {
   min-height: 5.5em;
   outline-offset: 3px;
   overflow-wrap: anywhere;
+}
+.box.rich :deep(.writing) {
+  border: 0;
+  padding: 2px 0;
+  min-height: 0;
+  font: inherit;
+}
+.box.rich:not(:focus-within) .foot {
+  display: none;
+}
+.box.rich .foot {
+  justify-content: flex-end;
+}
+.box.rich .foot button {
+  margin: 0;
 }
 .box.single :deep(.writing) {
   min-height: 0;

@@ -2,13 +2,16 @@
 /** The message of a line: its words with merge fields, its other wordings, how a contact reads it, a test to oneself. */
 import { useQuery } from "@tanstack/vue-query";
 import { computed, ref, watch } from "vue";
+import { useRoute, useRouter } from "vue-router";
 
 import { api, ok, type Schemas } from "@/api/client";
 import Ask from "@/ui/Ask.vue";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
-import ContactPick from "@/shared/ContactPick.vue";
+import LetterInNotes from "../letter/LetterInNotes.vue";
+import { fromWords, type Letter } from "../letter/useLetter";
 import { MergeText } from "./mergeText";
+import MessageReader from "./MessageReader.vue";
 import { setAt, stepOf, type Kind, type Step } from "./document";
 import { useScript } from "./script";
 import { plain, type Part, type Values } from "@/sentences/written";
@@ -20,11 +23,14 @@ interface Message {
   body: string;
   subject?: string;
   title?: string;
+  letter?: Letter | null;
   others: { heading: string; body: string }[];
 }
 const props = defineProps<{ step: Step; part: Part; kind: Kind; fields: Schemas["MergeFieldOut"][] }>();
 const emit = defineEmits<{ find: []; next: [] }>();
 const script = useScript();
+const route = useRoute();
+const router = useRouter();
 const reader = ref<number>();
 const wide = ref(false);
 const sent = ref("");
@@ -43,7 +49,10 @@ const heading = computed<"subject" | "title" | undefined>(() =>
 const CALLED: Record<string, string> = { link: "Leads to" };
 const lines = computed(
   () =>
-    Object.entries(message.value ?? {}).filter(([name]) => !["name", "body", "others", heading.value].includes(name)) as [string, string][],
+    Object.entries(message.value ?? {}).filter(([name]) => !["name", "body", "others", "letter", heading.value].includes(name)) as [
+      string,
+      string,
+    ][],
 );
 const called = (name: string) => CALLED[name] ?? name.charAt(0).toUpperCase() + name.slice(1).replaceAll("_", " ");
 const alternates = computed(() => props.kind.who === "account");
@@ -64,6 +73,11 @@ function give(version: unknown) {
   script.change((doc) => setAt(stepOf(doc, id), props.part.field, version));
 }
 
+const letter = () => (message.value?.letter ?? undefined) as unknown as Schemas["PreviewIn"]["letter"];
+function inLines() {
+  set({ letter: fromWords(message.value?.body ?? "") }, false);
+  void router.push({ query: { ...route.query, letter: `${props.step.id}.${props.part.field}` } });
+}
 watch(
   () => props.step.id,
   () => (sent.value = ""),
@@ -71,7 +85,15 @@ watch(
 const { pending, act } = usePending();
 
 const { data: preview } = useQuery({
-  queryKey: ["preview", script.account, reader, channel, () => message.value?.body, () => heading.value && message.value?.[heading.value]],
+  queryKey: [
+    "preview",
+    script.account,
+    reader,
+    channel,
+    () => message.value?.body,
+    () => message.value?.letter,
+    () => heading.value && message.value?.[heading.value],
+  ],
   queryFn: () =>
     ok(
       api.POST("/api/accounts/{account}/preview", {
@@ -81,6 +103,7 @@ const { data: preview } = useQuery({
           body: message.value?.body ?? "",
           subject: (heading.value && message.value?.[heading.value]) ?? "",
           contact_id: reader.value,
+          letter: letter(),
         },
       }),
     ),
@@ -99,6 +122,7 @@ async function toMe() {
           subject: (heading.value && message.value?.[heading.value]) ?? "",
           sender: "sender" in props.step ? props.step.sender : "",
           contact_id: reader.value,
+          letter: letter(),
         },
       }),
     );
@@ -130,7 +154,15 @@ async function toMe() {
         :disabled="!open"
         @update:model-value="set({ [heading as string]: $event })" />
     </div>
+    <LetterInNotes
+      v-if="message.letter"
+      :step="step.id"
+      :field="part.field"
+      :letter="message.letter"
+      :open="open"
+      @plain="set({ letter: null }, false)" />
     <MergeText
+      v-else
       :of="`${step.id}-${part.field}`"
       :model-value="message.body"
       :label="`Words of the ${isReach ? part.label : kind.label.toLowerCase()}`"
@@ -176,21 +208,11 @@ async function toMe() {
         :disabled="!open"
         @update:model-value="setOther(index, { body: $event })" />
     </div>
-    <div class="reader" :class="{ phone: channel === 'text' }">
-      <small class="soft reads"
-        >as <ContactPick v-model="reader" :name="preview?.contact" /> would read it
-        <BButton variant="link" @click="wide = true">wide</BButton></small
-      >
-      <p v-if="preview?.fault" class="fault">{{ preview.fault }}</p>
-      <template v-else-if="preview"
-        ><strong v-if="preview.subject">{{ preview.subject }}</strong>
-        <p>{{ preview.body || "No words yet." }}</p>
-        <p v-if="preview.below" class="soft below">{{ preview.below }}</p></template
-      >
-    </div>
+    <MessageReader v-model="reader" :preview="preview" :phone="channel === 'text'" @wide="wide = true" />
     <p class="links small">
       <BButton variant="link" data-act="test" :disabled="pending" @click="toMe">Send it to me</BButton>
       <template v-if="open"
+        ><BButton v-if="message.letter === null" variant="link" @click="inLines">Write it as a letter, in lines</BButton
         ><BButton
           v-if="alternates"
           variant="link"
@@ -242,33 +264,6 @@ async function toMe() {
   border-left: 1px solid var(--rule);
   padding-left: 10px;
   margin-top: 10px;
-}
-.reader {
-  border: 1px solid var(--rule);
-  background: var(--chalk);
-  padding: 10px 14px;
-  margin-top: 14px;
-  font-size: 15px;
-  overflow-wrap: anywhere;
-}
-.reads {
-  display: flex;
-  gap: 6px;
-  flex-wrap: wrap;
-}
-.reads > button {
-  margin-left: auto;
-}
-.reader strong {
-  display: block;
-  margin-top: 4px;
-}
-.reader p {
-  white-space: pre-line;
-  margin: 4px 0 0;
-}
-.reader .below {
-  margin-top: 2px;
 }
 .links {
   display: flex;

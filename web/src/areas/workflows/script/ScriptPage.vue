@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The workflow page: the script in the middle, written, rehearsed or watched; the notes column beside it. */
-import { computed, onMounted, ref, shallowRef, watch } from "vue";
+import { computed, defineAsyncComponent, onMounted, ref, shallowRef, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 
 import type { Schemas } from "@/api/client";
@@ -17,12 +17,14 @@ import { walk } from "./document";
 import FindAsk from "./FindAsk.vue";
 import HeadSentence from "./HeadSentence.vue";
 import KeysAsk from "./KeysAsk.vue";
+import { useLetterAt } from "../letter/useLetterAt";
 import { loadMergeText } from "./mergeText";
 import NextAsk from "./NextAsk.vue";
 import NotesColumn from "./NotesColumn.vue";
 import PasteAsk from "./PasteAsk.vue";
 import PublishAsk from "./PublishAsk.vue";
 import { provideScript, type Behind, type Look, type Script } from "./script";
+import ScriptDescription from "./ScriptDescription.vue";
 import ScriptFoot from "./ScriptFoot.vue";
 import ScriptLooks from "./ScriptLooks.vue";
 import ScriptRun from "./ScriptRun.vue";
@@ -36,6 +38,7 @@ import { useNotes } from "./useNotes";
 import { grouped, useReading } from "./useReading";
 import { useVersion } from "./useVersion";
 
+const LetterPage = defineAsyncComponent(() => import("../letter/LetterPage.vue"));
 const props = defineProps<{ stored: Schemas["WorkflowOut"]; catalogue: Schemas["CatalogueOut"]; details: Schemas["AccountDetails"] }>();
 const account = useAccount();
 const route = useRoute();
@@ -148,6 +151,7 @@ watch(look, () => {
 });
 watch(script.steppedTo, (id) => id && document.getElementById(`line-${id}`)?.scrollIntoView({ block: "nearest" }));
 
+const { letterAt, closeLetter } = useLetterAt(select);
 const { act } = usePending();
 const paste = () => act(lines.paste);
 const { onScriptKey } = useKeys({
@@ -177,10 +181,6 @@ async function ask() {
   await draft.save();
   asking.value = "publish";
 }
-function describe(event: Event) {
-  const description = event.target instanceof HTMLInputElement ? event.target.value : "";
-  draft.change((draftDoc) => void (draftDoc.description = description), "description");
-}
 function makeNext(step: string) {
   nextFrom.value = step;
   asking.value = "next";
@@ -188,7 +188,16 @@ function makeNext(step: string) {
 </script>
 
 <template>
-  <div class="desk" :class="{ watching: look === 'watch' }">
+  <LetterPage
+    v-if="letterAt"
+    :key="letterAt.join()"
+    :step="letterAt[0]"
+    :field="letterAt[1]"
+    :kinds="written.letter_lines"
+    :fields="catalogue.merge_fields"
+    :draft="draft"
+    @close="closeLetter" />
+  <div v-else class="desk" :class="{ watching: look === 'watch' }">
     <section class="script" @click="select('')">
       <ScriptTitle
         :draft="draft"
@@ -199,16 +208,7 @@ function makeNext(step: string) {
         @publish="ask" />
       <p v-if="look !== 'write'" class="sum serif">{{ reading?.reading.summary }}</p>
       <template v-else>
-        <input
-          v-if="mayWrite || doc.description"
-          class="description"
-          :value="doc.description"
-          aria-label="What it is for"
-          placeholder="What is it for? One sentence for your colleagues"
-          maxlength="2000"
-          :disabled="!mayWrite"
-          @click.stop
-          @input="describe" />
+        <ScriptDescription v-if="mayWrite || doc.description" @click.stop />
         <ColourPick v-if="mayWrite" :workflow="stored.id" :colour="stored.colour" @click.stop />
         <HeadSentence v-model:open="headOpen" :over="reading?.reading.over ?? ''" :house="reading?.house ?? []" @click.stop />
       </template>
@@ -279,18 +279,6 @@ function makeNext(step: string) {
 .script {
   padding: 18px 26px 80px 28px;
   min-width: 0;
-}
-.description {
-  width: 100%;
-  max-width: 46em;
-  border-color: transparent;
-  background: transparent;
-  padding: 1px 0;
-  color: var(--soft);
-}
-.description:hover,
-.description:focus {
-  border-bottom-color: var(--rule);
 }
 .sum {
   font-size: 17px;

@@ -26,12 +26,15 @@ export function wordings(steps: Step[], kinds: Map<string, Kind>): Wording[] {
         subject?: string;
         title?: string;
         body: string;
+        letter?: { lines: LetterLine[] } | null;
         others?: { heading: string; body: string }[];
       };
       add(`${part.field}.name`, "name", message.name);
       add(`${part.field}.subject`, "subject", message.subject);
       add(`${part.field}.title`, "title", message.title);
-      add(`${part.field}.body`, "words", message.body);
+      // What a letter in lines says is written in its lines; its plain words follow from them.
+      if (message.letter) inLetter(message.letter.lines, `${part.field}.letter.lines`, add);
+      else add(`${part.field}.body`, "words", message.body);
       message.others?.forEach((other, index) => {
         add(`${part.field}.others.${index}.heading`, `subject of wording ${index + 2}`, other.heading);
         add(`${part.field}.others.${index}.body`, `wording ${index + 2}`, other.body);
@@ -39,6 +42,22 @@ export function wordings(steps: Step[], kinds: Map<string, Kind>): Wording[] {
     }
   }
   return found;
+}
+
+interface LetterLine {
+  kind: string;
+  words?: string;
+  who?: string;
+  items?: string[];
+  columns?: { lines: LetterLine[] }[];
+}
+function inLetter(lines: LetterLine[], path: string, add: (path: string, what: string, text: unknown) => void): void {
+  lines.forEach((line, at) => {
+    add(`${path}.${at}.words`, line.kind, line.words);
+    add(`${path}.${at}.who`, line.kind, line.who);
+    line.items?.forEach((item, number) => add(`${path}.${at}.items.${number}`, line.kind, item));
+    line.columns?.forEach((column, number) => inLetter(column.lines, `${path}.${at}.columns.${number}.lines`, add));
+  });
 }
 
 /** The text with other words in place of some, wherever they stand, in either case; merge fields are left alone. */

@@ -1,0 +1,63 @@
+"""A letter in lines, from an email of plain words to somebody's mailbox, written by keys."""
+
+import re
+from collections.abc import Callable
+
+from playwright.sync_api import Page, expect
+
+from tests.story.test_pages import faults
+
+Open = Callable[..., Page]
+
+
+def test_an_email_becomes_a_letter_is_read_as_somebody_and_arrives(open_page: Open, address: str) -> None:
+    page = open_page("/tern-harbour/workflows")
+    page.get_by_role("button", name="Write a new one").click()
+    page.get_by_label(re.compile("called|Name")).first.fill("Spring letter")
+    page.keyboard.press("Enter")
+    line = page.get_by_label("The new line")
+    line.fill("email")
+    line.press("Enter")
+    page.get_by_label("as the team calls it").fill("Spring dates")
+    page.get_by_label("Subject", exact=True).fill("The dates are out")
+    page.get_by_label("Words of the email").fill("Hello *all*,")
+    page.get_by_role("button", name="Write it as a letter, in lines").press("Enter")
+    first = page.get_by_label("paragraph: words")
+    expect(first).to_have_text("Hello *all*,")
+    expect(page.get_by_text(re.compile("^1 line"))).to_be_visible()
+    first.press("End")
+    first.press("Enter")
+    second = page.get_by_label("paragraph: words").nth(1)
+    expect(second).to_be_focused()
+    page.keyboard.type("Boats are ")
+    page.keyboard.press("Control+b")
+    page.keyboard.type("ready")
+    added = page.get_by_label("The next line of the letter")
+    added.fill("button")
+    added.press("Enter")
+    button = page.get_by_label("button: words")
+    expect(button).to_be_focused()
+    page.keyboard.type("Hold me a place")
+    page.get_by_label("button: leads to").fill("https://tern-harbour.example.com/courses")
+    mail = page.frame_locator("iframe")
+    expect(mail.get_by_role("link", name="Hold me a place")).to_be_visible()
+    expect(mail.locator("strong", has_text="ready")).to_be_visible()
+    expect(mail.get_by_text("Hello *all*,")).to_be_visible()
+    assert faults(page) == []
+    page.get_by_role("group", name="button", exact=True).press("Alt+ArrowUp")
+    expect(page.get_by_label(re.compile("^(button|paragraph): words")).nth(1)).to_have_text("Hold me a place")
+    page.keyboard.press("Control+z")
+    expect(page.get_by_label(re.compile("^(button|paragraph): words")).nth(2)).to_have_text("Hold me a place")
+    page.get_by_role("button", name="plain words").click()
+    expect(page.get_by_text("Hold me a place: https://tern-harbour.example.com/courses")).to_be_visible()
+    page.get_by_role("button", name="Send it to me").click()
+    expect(page.get_by_text(re.compile("marked as a test"))).to_be_visible()
+    expect(page.get_by_text(re.compile("kept "))).to_be_visible()
+    page.reload()
+    expect(page.get_by_label("button: words")).to_have_text("Hold me a place")
+    page.get_by_role("button", name="Back to the script").click()
+    expect(page.get_by_text(re.compile("A letter of 3 lines"))).to_be_visible()
+    page.set_viewport_size({"width": 390, "height": 800})
+    page.get_by_role("button", name="Open the letter").click()
+    expect(page.get_by_label("button: words")).to_be_visible()
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390

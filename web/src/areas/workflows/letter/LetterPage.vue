@@ -1,0 +1,174 @@
+<script setup lang="ts">
+/** A letter: an email in lines, written as a script is; beside it what the chosen line needs, and the mail as somebody reads it. */
+import { useQuery } from "@tanstack/vue-query";
+import { watchDebounced } from "@vueuse/core";
+import { computed, ref, toRef } from "vue";
+
+import { api, ok, type Schemas } from "@/api/client";
+import PageHead from "@/ui/PageHead.vue";
+import { tell } from "@/ui/told";
+import { usePending } from "@/ui/usePending";
+import { many } from "@/ui/words";
+import { plain, type Values } from "@/sentences/written";
+import { MergeText } from "../script/mergeText";
+import { setAt, stepOf } from "../script/document";
+import { useScript } from "../script/script";
+import type { useDraft } from "../script/useDraft";
+import LetterNotes from "./LetterNotes.vue";
+import LetterReader from "./LetterReader.vue";
+import LetterRun from "./LetterRun.vue";
+import { messageOf, provideLetter, type LetterKind } from "./useLetter";
+
+const props = defineProps<{
+  step: string;
+  field: string;
+  kinds: LetterKind[];
+  fields: Schemas["MergeFieldOut"][];
+  draft: ReturnType<typeof useDraft>;
+}>();
+const emit = defineEmits<{ close: [] }>();
+const script = useScript();
+const writing = provideLetter(props.step, props.field, props.kinds, toRef(props, "fields"));
+const { letter } = writing;
+const message = computed(() => messageOf(script.doc.value, props.step, props.field));
+const subject = computed(() => String(message.value?.subject ?? ""));
+const set = (path: string, value: unknown) =>
+  script.change((doc) => setAt(stepOf(doc, props.step), `${props.field}.${path}`, value), `letter-${props.step}-${props.field}-${path}`);
+const reader = ref<number>();
+/** What is being read: as it was a moment ago, so that no letter waits for it. */
+const read = ref({ subject: subject.value, letter: plain(letter.value) });
+watchDebounced([subject, letter], () => (read.value = { subject: subject.value, letter: plain(letter.value) }), { debounce: 250 });
+const { data: preview } = useQuery({
+  queryKey: ["preview", script.account, reader, "letter", read],
+  queryFn: () =>
+    ok(
+      api.POST("/api/accounts/{account}/preview", {
+        params: { path: { account: script.account.value } },
+        body: { channel: "email", body: "", subject: read.value.subject, contact_id: reader.value, letter: asSent() },
+      }),
+    ),
+  enabled: () => !!read.value.letter,
+  placeholderData: (before) => before,
+});
+const asSent = () => read.value.letter as unknown as Schemas["PreviewIn"]["letter"];
+const size = computed(() => Math.ceil(new Blob([preview.value?.html ?? ""]).size / 1024));
+const CLIPPED = 102; // kB: common practice, some programs cut a longer mail
+const { pending, act } = usePending();
+async function toMe() {
+  const sender = (stepOf(script.doc.value, props.step) as unknown as Values | undefined)?.sender;
+  const body = { channel: "email" as const, body: "", subject: subject.value, contact_id: reader.value, sender: String(sender ?? "") };
+  await act(async () => {
+    const { to } = await ok(
+      api.POST("/api/accounts/{account}/test-message", {
+        params: { path: { account: script.account.value } },
+        body: { ...body, letter: plain(letter.value) as unknown as Schemas["TestIn"]["letter"] },
+      }),
+    );
+    tell(`Sent to ${to}, marked as a test.`);
+  });
+}
+function onKey(event: KeyboardEvent) {
+  if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z") return;
+  event.preventDefault();
+  if (event.shiftKey) props.draft.redo();
+  else props.draft.undo();
+}
+const kept = computed(
+  () =>
+    ({
+      kept: `kept ${props.draft.keptAt.value}`,
+      keeping: "keeping…",
+      changed: "",
+      conflict: "somebody else writes, too",
+      failed: "could not be kept",
+    })[props.draft.state.value],
+);
+</script>
+
+<template>
+  <div class="letter-page" @keydown="onKey">
+    <section class="write">
+      <PageHead :title="String(message?.name || 'A letter')" :about="kept">
+        <BButton variant="link" :disabled="pending" @click="toMe">Send it to me</BButton>
+        <BButton variant="link" @click="emit('close')">Back to the script</BButton>
+      </PageHead>
+      <template v-if="letter">
+        <p class="sum soft small">
+          {{ many(letter.lines.length, "line")
+          }}<template v-if="preview?.html">
+            · <span :class="{ gorse: size > CLIPPED }">{{ size }} of {{ CLIPPED }} kB</span></template
+          >
+        </p>
+        <div class="top">
+          <span class="soft small">subject</span>
+          <MergeText
+            :of="`${step}-${field}-subject`"
+            :model-value="subject"
+            label="Subject"
+            :fields="fields"
+            single
+            :disabled="!script.mayWrite.value"
+            @update:model-value="set('subject', $event)" />
+          <span class="soft small">preview</span>
+          <MergeText
+            :of="`${step}-${field}-preview`"
+            :model-value="letter.preview"
+            label="What a list of mails shows behind the subject"
+            :fields="fields"
+            single
+            :disabled="!script.mayWrite.value"
+            @update:model-value="writing.setPreview($event)" />
+        </div>
+        <LetterRun :lines="letter.lines" :run="undefined" />
+      </template>
+      <p v-else class="soft">This message is not written in lines any more.</p>
+    </section>
+    <LetterNotes :faults="preview?.faults ?? []" />
+    <LetterReader v-model:reader="reader" :preview="preview" />
+  </div>
+</template>
+
+<style scoped>
+.letter-page {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 220px 392px;
+  gap: 24px;
+  padding: 18px 28px;
+}
+.sum {
+  text-align: right;
+  margin: 0 0 4px;
+}
+.top {
+  display: grid;
+  grid-template-columns: 76px minmax(0, 1fr);
+  column-gap: 14px;
+  align-items: baseline;
+  border-bottom: 1px solid var(--ink);
+  margin-bottom: 8px;
+}
+.top > span {
+  text-align: right;
+}
+.top :deep(.box.single .writing) {
+  border: 0;
+  padding: 4px 0;
+}
+.top :deep(.box:not(:focus-within) .foot) {
+  display: none;
+}
+@media (max-width: 1180px) {
+  .letter-page {
+    grid-template-columns: minmax(0, 1fr) 392px;
+  }
+  .letter-page > :nth-child(2) {
+    grid-row: 2;
+  }
+}
+@media (max-width: 860px) {
+  .letter-page {
+    display: block;
+    padding: 12px;
+  }
+}
+</style>
