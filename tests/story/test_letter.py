@@ -55,6 +55,7 @@ def test_an_email_becomes_a_letter_is_read_as_somebody_and_arrives(open_page: Op
     expect(page.get_by_text(re.compile("kept "))).to_be_visible()
     page.reload()
     expect(page.get_by_label("button: words")).to_have_text("Hold me a place")
+    expect(mail.get_by_role("link", name="Hold me a place")).to_be_visible()
     page.get_by_role("button", name="Back to the script").click()
     expect(page.get_by_text(re.compile("A letter of 3 lines"))).to_be_visible()
     page.set_viewport_size({"width": 390, "height": 800})

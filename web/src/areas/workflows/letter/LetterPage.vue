@@ -38,6 +38,7 @@ const reader = ref<number>();
 /** What is being read: as it was a moment ago, so that no letter waits for it. */
 const read = ref({ subject: subject.value, letter: plain(letter.value) });
 watchDebounced([subject, letter], () => (read.value = { subject: subject.value, letter: plain(letter.value) }), { debounce: 250 });
+const asSent = () => read.value.letter as unknown as Schemas["PreviewIn"]["letter"];
 const { data: preview } = useQuery({
   queryKey: ["preview", script.account, reader, "letter", read],
   queryFn: () =>
@@ -50,7 +51,6 @@ const { data: preview } = useQuery({
   enabled: () => !!read.value.letter,
   placeholderData: (before) => before,
 });
-const asSent = () => read.value.letter as unknown as Schemas["PreviewIn"]["letter"];
 const size = computed(() => Math.ceil(new Blob([preview.value?.html ?? ""]).size / 1024));
 const CLIPPED = 102; // kB: common practice, some programs cut a longer mail
 const { pending, act } = usePending();

@@ -101,4 +101,9 @@ li.marked {
   background: var(--mist);
   box-shadow: inset 3px 0 0 var(--sea);
 }
+@media (max-width: 700px) {
+  .next {
+    padding-left: 0;
+  }
+}
 </style>
