@@ -14,6 +14,7 @@ from bluffside.core.workflow.files import parse_workflow
 from bluffside.server import moving_the_clock, throttled_cache
 from bluffside.server.events.models import Event
 from bluffside.server.events.stream import Cause, Happened, record
+from bluffside.server.people import merging
 from bluffside.server.people.models import Contact
 from bluffside.server.people.services import add_tags
 from bluffside.server.people.values import read_score
@@ -24,7 +25,7 @@ from bluffside.server.scores.learning import lesson
 from bluffside.server.scores.models import ScoreDraft, ScoreRecount
 from bluffside.server.worker import until_quiet
 from bluffside.server.workflows import writing
-from bluffside.server.workflows.models import Enrolment
+from bluffside.server.workflows.models import Enrolment, ScoreTurn
 from bluffside.server.workflows.scoring import rules_of, set_rules
 from tests.core.examples import ASK
 from tests.server.conftest import House
@@ -325,5 +326,10 @@ def test_who_has_sent_nothing_for_so_long_loses_points_on_the_minute(house: Hous
         moving_the_clock.run_through(NOW + timedelta(days=90), move_to)  # the clocks went forward meanwhile
         assert [points(house, n) for n in (1, 2)] == [0, 10]
         assert Enrolment.objects.get(workflow=left).joined_at == NOW + timedelta(days=90) - timedelta(hours=1)
+        sends_a_form(house, 1)
+        assert ScoreTurn.objects.count() == 2
+        merging.merge(house.sailing, who(house, 1).pk, who(house, 2).pk, (), Cause())
+        until_quiet()
+        assert ScoreTurn.objects.get().contact_id == who(house, 1).pk and points(house, 1) == 10
         clocked = rules(being=({"points": 3, "when": {"test": "weekday"}},))
         assert "says nothing of who" in recounting.missing(clocked)[0]

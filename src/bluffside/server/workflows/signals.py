@@ -17,7 +17,7 @@ from bluffside.server.pipeline.services import renamed_of
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.wake import wake
-from bluffside.server.workflows.models import Enrolment, Expected, IntakePerson, Signal
+from bluffside.server.workflows.models import Enrolment, Expected, IntakePerson, ScoreTurn, Signal
 from bluffside.server.workflows.versions import program_of
 
 # Always handed on to who is inside: a reply may ask to stop, and one workflow may end others.
@@ -143,6 +143,7 @@ def give_way(account: Account, stays: int, goes: int) -> None:
     why = "the contact was merged into one who is in this workflow, too"
     running.filter(Exists(both), contact_id=goes).update(ended=why, ended_at=clock.now(), due_at=None)
     Expected.objects.filter(account=account, contact_id=goes).delete()
+    ScoreTurn.objects.filter(account=account, contact_id=goes).delete()
     theirs = IntakePerson.objects.filter(
         account=account, contact_id=stays, intake=OuterRef("intake"), deal=OuterRef("deal")
     )
