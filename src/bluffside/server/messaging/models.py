@@ -201,7 +201,7 @@ class SentLetter(models.Model):
     order in which they are counted."""
 
     account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
-    message = models.OneToOneField(Message, models.CASCADE, related_name="+", primary_key=True)
+    message = models.OneToOneField(Message, models.CASCADE, related_name="+")
     words = models.ForeignKey(LetterWords, models.CASCADE, related_name="+")
     values = models.JSONField()
     urls = models.JSONField(default=list)

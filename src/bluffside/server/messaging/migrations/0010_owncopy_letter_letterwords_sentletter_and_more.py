@@ -29,7 +29,8 @@ class Migration(migrations.Migration):
         migrations.CreateModel(
             name='SentLetter',
             fields=[
-                ('message', models.OneToOneField(on_delete=django.db.models.deletion.CASCADE, primary_key=True, related_name='+', serialize=False, to='messaging.message')),
+                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
+                ('message', models.OneToOneField(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='messaging.message')),
                 ('values', models.JSONField()),
                 ('urls', models.JSONField(default=list)),
                 ('account', models.ForeignKey(db_index=False, on_delete=django.db.models.deletion.CASCADE, related_name='+', to='practice.account')),
