@@ -209,7 +209,7 @@ def pages() -> None:
         return 1_000 * median(took)
 
     client.get(base)
-    paths = ("", "/details", "/enrolments", "/story", "/belongs", "/outside-lists")
+    paths = ("", "/details", "/enrolments", "/story", "/score", "/outside-lists")
     each = {path: spent(lambda path=path: client.get(f"{base}{path}")) for path in paths}
     each["forms"] = spent(lambda: client.get("/api/accounts/sailing/forms"))
     said = ", ".join(f"{path or 'row'} {took:.0f}" for path, took in each.items())
