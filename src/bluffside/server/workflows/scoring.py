@@ -73,7 +73,7 @@ def stand_batch(account: Account) -> int:
     ids = list(due.select_for_update(of=("self",), skip_locked=True).values_list("contact_id", flat=True)[:BATCH])
     if not ids:
         return 0
-    if rules is None:
+    if rules is None or not rules.goes_by_time:  # by rules that count no more
         ScoreTurn.objects.filter(account=account).delete()
         return len(ids)
     list(Contact.objects.filter(id__any=set(ids)).order_by("id").select_for_update(no_key=True).values_list("id"))
