@@ -331,5 +331,8 @@ def test_who_has_sent_nothing_for_so_long_loses_points_on_the_minute(house: Hous
         merging.merge(house.sailing, who(house, 1).pk, who(house, 2).pk, (), Cause())
         until_quiet()
         assert ScoreTurn.objects.get().contact_id == who(house, 1).pk and points(house, 1) == 10
+        set_rules(house.sailing, rules())  # none by time: the moments that are kept are not looked at without end
+        moving_the_clock.run_through(NOW + timedelta(days=300), move_to)
+        assert not ScoreTurn.objects.exists() and until_quiet() == 0
         clocked = rules(being=({"points": 3, "when": {"test": "weekday"}},))
         assert "says nothing of who" in recounting.missing(clocked)[0]
