@@ -224,6 +224,7 @@ def bench(arguments: list[str]) -> int:
         raise Missing(f"There is no bench “{unknown.pop()}”. There are {', '.join((*BENCHES, *SLOW))}.")
     _prepare(for_tests=True)
     with database() as url:
+        _made(url)
         for name in names:
             say(f"bench {name} …")
             command = [python(), "-m", f"bench.{name}", *arguments[1:]]

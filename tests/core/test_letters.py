@@ -1,6 +1,7 @@
 """Letters in lines: read by two parsers of HTML, safe against what people write, and the same in words."""
 
 import re
+from dataclasses import replace
 from html.parser import HTMLParser
 from typing import Any
 
@@ -10,12 +11,17 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
+from bluffside.core.care.house import Care
+from bluffside.core.care.quiet import Opening, OpeningHours
 from bluffside.core.channel_kinds.email import EmailMessage
 from bluffside.core.letters.compiling import BUSINESS, LEAVE, OWN_PAGE, OWN_WORDS, filled, sources
 from bluffside.core.letters.document import LINES, Letter
 from bluffside.core.letters.inline import pieces
+from bluffside.core.letters.pasted import safe
 from bluffside.core.letters.sheet import Look
+from bluffside.core.messages.merge import render
 from bluffside.core.workflow.files import parse_workflow
+from tests.core.examples import ADA
 
 LOOK = Look("Tern Harbour <Sailing>", "Courses & boats", logo="https://app.example.com/b/logo")
 HELLO = '{{ contact.first_name | default: "sailor" }}'
@@ -25,6 +31,18 @@ SAID = st.text(
     st.sampled_from("ab <>&\"'*_[]()\\{}|\n:/.") | st.characters(exclude_categories=["Cs", "Cc"]), max_size=30
 )
 WORDS = st.builds("{}{}{}".format, SAID, st.sampled_from(["", HELLO, "**now**", "[dates](https://example.com/d)", "https://example.com/e"]), SAID)  # fmt: skip
+# What is pasted: pieces of mails, and of attacks on who opens one, in any order, cut anywhere.
+PIECES = (
+    "<style>p{color:red;background:url(https://spy.example.com/s)} @import 'https://spy.example.com/c.css';</style>", "<p class=a>Hello</p>",
+    "<link rel=stylesheet href='file:///etc/passwd'>", "<script>alert(1)</script>", "<img src=https://example.com/a.png onerror=alert(1) alt='{{ x }}'>",
+    "<a href='javascript:alert(1)'>bad</a>", "<a href='https://example.com/d?a=1&amp;b=2'>dates</a>", "<a href='{{ account.booking_link }}'>book</a>",
+    "<form action=https://spy.example.com><input name=q></form>", "<iframe src=https://spy.example.com></iframe>", HELLO, "<svg><script>alert(1)</script></svg>",
+    "<table><tr><td style='background-image:url(https://spy.example.com/t); color:blue'>cell</td></tr></table>", "<!-- [if mso]><b>x</b><![endif] -->",
+    "<div style='color:{{ contact.first_name }}'>", "</td></tr></table></div>", "<math><mi href='javascript:x'>", "<base href=https://spy.example.com>", "xmerge0x", "&#0;<", "<title>",
+)  # fmt: skip
+PASTED = st.builds(
+    lambda some, cut: "".join(some)[:cut], st.lists(st.sampled_from(PIECES), max_size=8), st.integers(1, 900)
+)
 
 
 def letter(*lines: dict[str, Any], preview: str = "") -> Letter:
@@ -41,7 +59,8 @@ def letters(draw: st.DrawFn) -> Letter:
         {"kind": "button", "words": draw(WORDS), "leads_to": draw(ADDRESSES)},
         {"kind": "list", "items": draw(st.lists(WORDS, max_size=3)), "numbered": draw(st.booleans())},
         {"kind": "quotation", "words": draw(WORDS), "who": draw(SAID)},
-        *({"kind": kind} for kind in ("rule", "details", "appointment", "closing")),
+        {"kind": "pasted", "html_as_pasted": draw(PASTED)},
+        *({"kind": kind} for kind in ("rule", "details", "hours", "appointment", "closing")),
     ]
     beside = [[one | {"id": f"c{n}{m}"} for m, one in enumerate(draw(st.lists(st.sampled_from(some), max_size=2)))] for n in (1, 2)]  # fmt: skip
     columns = {"kind": "columns", "columns": [{"lines": lines} for lines in beside]}
@@ -60,8 +79,8 @@ class Seen(HTMLParser):
     def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
         self.tags.add(tag)
         assert not any(name.startswith("on") for name, _ in attrs)
-        if tag == "a":
-            self.links.add(dict(attrs).get("href") or "")
+        if tag == "a" and "href" in (said := dict(attrs)):  # one without leads nowhere
+            self.links.add(said["href"] or "")
 
 
 @given(letters(), st.lists(SAID, min_size=1, max_size=3))
@@ -157,3 +176,51 @@ def test_a_field_without_words_is_mended_in_the_lines_themselves() -> None:
     assert found.mend is not None and found.mend.path == "message.letter"
     mended = EmailMessage.model_validate({"name": "E", "subject": "S", "letter": found.mend.value})
     assert mended.body.count('| default: "there"') == 2
+
+
+def test_opening_hours_are_said_in_runs_of_days_in_the_language_of_the_account() -> None:
+    """Names and times as CLDR writes them in each language."""
+    days = dict.fromkeys(("mon", "tue", "thu"), (Opening(),)) | {"sat": (Opening(start="13:00", end="15:30"), Opening(start="10:00", end="12:00"))}  # fmt: skip
+    hours = OpeningHours.model_validate({"days": days})
+    read = {}
+    for language in ("", "de", "en-US"):
+        account = replace(ADA.account, care=Care(opening=hours), language=language)
+        read[language] = render("{{ account.opening_hours }}", replace(ADA, account=account)).split("\n")
+    assert read[""] == [
+        "Monday – Tuesday 09:00 – 17:00",
+        "Thursday 09:00 – 17:00",
+        "Saturday 10:00 – 12:00, 13:00 – 15:30",
+    ]
+    assert read["de"][0] == "Montag – Dienstag 09:00 – 17:00"
+    assert read["en-US"][2] == "Saturday 10:00 AM – 12:00 PM, 1:00 PM – 3:30 PM"
+    assert render('{{ account.opening_hours | default: "by appointment" }}', ADA) == "by appointment"
+
+
+@given(PASTED)
+def test_pasted_html_asks_for_nothing_runs_nothing_and_is_the_same_when_it_is_read_again(pasted: str) -> None:
+    made = safe(pasted)
+    seen = Seen(made)
+    assert not seen.tags & {"script", "style", "iframe", "form", "input", "link", "base", "svg", "math", "title"}
+    assert (
+        "spy.example.com" not in made and "javascript:" not in made and "onerror" not in made and "passwd" not in made
+    )
+    assert "color:{{" not in made, "what a field says is never a part of a style"
+    assert safe(made) == made
+
+
+def test_a_mail_that_was_pasted_is_that_mail_with_its_fields_and_what_stands_under_every_letter() -> None:
+    page = (
+        "<html><head><style>h1 {color: #aa0000} .b {padding: 4px}</style></head><body><h1>Sale</h1>"
+        '<p class="b">Hello {{ contact.first_name | default: "sailor" }}, <a href="https://example.com/d">see the dates</a></p></body></html>'
+    )
+    alone = letter({"kind": "pasted", "html_as_pasted": page})
+    assert sources(alone) == [HELLO] and not list(alone.faults())
+    html = filled(alone, LOOK, BELOW | {HELLO: "<Ada>"}, {"https://example.com/d": "https://app.example.com/l/1"})
+    assert '<h1 style="color: #aa0000' in html and "padding: 4px" in html and "&lt;Ada&gt;" in html
+    assert 'href="https://app.example.com/l/1"' in html and "The Old Slip" in html
+    assert "masthead" not in html.split("</style>")[-1], "it has a head of its own"
+    assert "see the dates: https://example.com/d" in alone.plain() and HELLO in alone.plain()
+    beside = letter({"kind": "paragraph", "words": "x"}, {"kind": "pasted", "html_as_pasted": page})
+    assert "masthead" in filled(beside, LOOK, BELOW).split("</style>")[-1]
+    empty = letter({"kind": "pasted", "html_as_pasted": "<script>x</script>"})
+    assert list(empty.faults()) == ["Nothing of the pasted HTML can stand in a mail."]

@@ -1,12 +1,17 @@
 """Letters in lines on their way: what was rehearsed is what is sent, links are counted, and words go when their time is over."""
 
+import io
 import re
 from collections.abc import Callable
 from datetime import timedelta
 from typing import Any
 
+from django.conf import settings
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
+from PIL import Image
 
+from bluffside.core.letters.compiling import addressed
 from bluffside.core.letters.document import Letter
 from bluffside.core.rehearsal.rehearse import rehearse
 from bluffside.server.events.stream import Cause
@@ -15,6 +20,7 @@ from bluffside.server.messaging.models import LetterWords, Link, Message, OwnCop
 from bluffside.server.outside.models import Item
 from bluffside.server.people.services import change_contact
 from bluffside.server.practice import clock, keeping
+from bluffside.server.practice.brand import brand_of
 from bluffside.server.practice.models import Account
 from bluffside.server.worker import until_quiet
 from bluffside.server.workflows import enrolling
@@ -100,3 +106,41 @@ def test_a_letter_is_read_as_anybody_and_sent_to_oneself(house: House, signed_in
     mail = Item.objects.get(theirs=house.consultant.email)
     assert mail.subject == "Test: S" and "Hold me a place" in mail.html and "Spring" in mail.text
     assert Letter.model_validate(LETTER).plain().startswith("Spring") and not OwnCopy.objects.exists()
+
+
+def test_a_picture_is_brought_in_shown_in_the_mail_and_stays_while_a_letter_shows_it(
+    house: House, signed_in: Callable[..., Client]
+) -> None:
+    """Its file is never kept as it came (what a camera wrote into it is gone), and it is as large as it is shown, twice over."""
+    photo, exif = io.BytesIO(), Image.Exif()
+    exif[0x010E] = "where I live"  # ImageDescription, TIFF 6.0
+    Image.effect_noise((3_000, 1_500), 60).convert("RGB").save(photo, "JPEG", exif=exif)
+    client, api = signed_in(house.consultant), f"/api/accounts/{house.sailing.slug}/pictures"
+    sent = client.post(api, {"file": SimpleUploadedFile("quay.jpg", photo.getvalue())})
+    made = sent.json()
+    assert sent.status_code == 201 and (made["width"], made["height"], made["name"]) == (1_120, 560, "quay.jpg")
+    shown_alone = client.get(made["address"])
+    assert shown_alone["Content-Type"] == "image/jpeg" and len(shown_alone.content) == made["bytes"]
+    assert b"where I live" not in shown_alone.content
+    assert brand_of(house.sailing).logo == "", "one for letters is no logo"
+    lines = [{"id": "p", "kind": "picture", "address": made["address"], "words": "The quay"}]
+    letter = Letter.model_validate({"lines": lines})
+    assert not list(letter.faults())
+    html = html_for(house.sailing, addressed(letter, lambda text: text))
+    assert f'src="{settings.ADDRESS}{made["address"]}"' in html and 'alt="The quay"' in html
+    step = {"id": "mail", "kind": "email", "message": {"name": "Q", "subject": "Q", "letter": letter.model_dump()}}
+    house.workflow(steps=[step])
+    assert client.delete(f"{api}/{made['id']}").status_code == 409
+    more = client.post(api, {"file": SimpleUploadedFile("flag.png", png((40, 20)))}).json()
+    assert [one["name"] for one in client.get(api).json()] == ["flag.png", "quay.jpg"]
+    assert client.delete(f"{api}/{more['id']}").status_code == 204 and client.get(more["address"]).status_code == 404
+    refused = client.post(api, {"file": SimpleUploadedFile("quay.jpg", b"<script>")})
+    assert refused.json()["faults"]["file"].startswith("That is no picture")
+    other = f"/api/accounts/{house.pottery.slug}/pictures"
+    assert client.get(other).json() == [] and client.delete(f"{other}/{made['id']}").status_code == 404
+
+
+def png(size: tuple[int, int]) -> bytes:
+    out = io.BytesIO()
+    Image.new("RGBA", size, (30, 90, 120, 60)).save(out, "PNG")
+    return out.getvalue()

@@ -42,6 +42,7 @@ def values_for(house: House) -> dict[str, Any]:
         "reply_id": 1,
         "enrolment_id": 1,
         "message_id": 1,
+        "picture_id": 1,
         "notice_id": 1,
         "call_id": 1,
         "number": 1,

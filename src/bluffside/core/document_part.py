@@ -14,7 +14,7 @@ Sort = Literal[
     "count", "money", "field", "list", "form", "source", "channel", "channels", "pipeline", "pipelines", "stage", "stages",
     "appointment", "appointments", "workflow", "workflows", "member", "by", "assign", "sender", "service", "series",
     "address", "pairs", "rule", "choice", "choices", "yes-no", "step", "happening", "event", "worth", "length", "deeds",
-    "score", "rich", "things",
+    "score", "rich", "things", "library", "picture", "html",
 ]  # fmt: skip
 
 
@@ -26,6 +26,7 @@ def part(
     words: Mapping[Any, str] = MappingProxyType({}),
     only: Mapping[str, Sequence[str]] = MappingProxyType({}),
     names: Mapping[str, Mapping[str, str]] = MappingProxyType({}),
+    of: str = "",
     **field: Any,
 ) -> Any:
     """A field that is an editable part of the sentence; `empty` stands there when it has no value.
@@ -34,6 +35,7 @@ def part(
     words    what values are called, by value, where that is not the value itself
     only     the part is there only while other fields have one of some values each; "*x" is any that ends in x
     names    of what sort the name is that it holds, by the values of another field
+    of       what it is the name of, where its sort does not say so
     """
     extra: dict[str, Any] = {"sort": sort, "label": label, "empty": empty}
     if clause:
@@ -44,6 +46,8 @@ def part(
         extra["only"] = {name: list(values) for name, values in only.items()}
     if names:
         extra["names"] = {name: dict(sorts) for name, sorts in names.items()}
+    if of:
+        extra["of"] = of
     return Field(json_schema_extra=extra, **field)
 
 

@@ -10,7 +10,7 @@ from decimal import Decimal
 from functools import lru_cache
 
 from babel import Locale, UnknownLocaleError
-from babel.dates import format_date, format_skeleton, format_time, get_date_format
+from babel.dates import format_date, format_skeleton, format_time, get_date_format, get_day_names
 from babel.lists import format_list
 from babel.numbers import format_currency, format_decimal
 
@@ -76,6 +76,11 @@ def weekday_in(language: str, one: date) -> str:
     except KeyError:
         full = get_date_format("full", _locale(language)).pattern
         return format_date(one, re.sub(r"(?:,? (?:'\w+' )?)?\by+[年.]?,? ?", "", full).strip(), _locale(language))
+
+
+def weekday_name_in(language: str, weekday: int) -> str:
+    """ "Monday" for 0, as it stands at the head of a line."""
+    return str(get_day_names("wide", "stand-alone", _locale(language))[weekday])
 
 
 def time_in(language: str, local: datetime) -> str:

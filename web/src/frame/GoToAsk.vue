@@ -35,6 +35,7 @@ const { data, isFetching, error } = useRead("/find", () => ({ query: { q: asked.
 const KINDS: Record<string, [string, (found: Schemas["FoundOut"]) => RouteLocationRaw]> = {
   contact: ["person", (one) => ({ name: "contact", params: { contact: one.id } })],
   workflow: ["workflow", (one) => ({ name: "workflow", params: { workflow: one.id } })],
+  message: ["message", (one) => ({ name: "message", params: { message: one.id } })],
   form: ["form", (one) => ({ name: "form", params: { form: one.id } })],
   source: ["source of leads", (one) => ({ name: "lead-source", params: { source: one.id } })],
   segment: ["segment", (one) => ({ name: "people", query: { segment: one.name } })],

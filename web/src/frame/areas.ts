@@ -11,6 +11,7 @@ export const AREAS: Area[] = [
   { name: "today", words: "Today" },
   { name: "people", words: "People" },
   { name: "deals", words: "Deals" },
+  { name: "messages", words: "Messages" },
   { name: "workflows", words: "Workflows" },
   { name: "diary", words: "Diary" },
   { name: "set-up", words: "Set-up", right: "set-up" },

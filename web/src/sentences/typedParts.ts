@@ -29,7 +29,7 @@ export const NAMES: Partial<Record<Part["sort"], string>> = {
 /** Parts that hold several, typed by comma. */
 export const COMMA: Part["sort"][] = ["tags", "pipelines", "stages", "appointments", "workflows", "words"];
 /** Parts that are edited in the notes column. */
-export const IN_NOTES: Part["sort"][] = ["message", "text", "pairs"];
+export const IN_NOTES: Part["sort"][] = ["message", "text", "pairs", "library"];
 
 /** What an editor holds: typed words, a value of its own, or a length of time as an amount and its unit. */
 export interface Typed {

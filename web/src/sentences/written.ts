@@ -94,6 +94,7 @@ export function wordsOf(sentence: Sentence, values: Values, book: Book, stands: 
 /** A part's value in words; what stands for none when it has none. */
 export function said(part: Part, value: unknown, book: Book, stands: Record<string, string> = {}): string {
   if (part.sort === "rule" && stands[part.field]) return stands[part.field] as string;
+  if (part.sort === "library" && value) return part.clause ?? "";
   if (part.sort === "yes-no" && part.clause && !part.clause.includes("{}") && value === true) return part.clause;
   if (part.sort === "money" && Number(value) === 0) return part.empty;
   const choice = part.choices?.find((one) => one.value === value);

@@ -160,7 +160,7 @@ class MessageTest(Test):
     sentence = "{yes} that they {did} {message} in {within}"
     needs = frozenset({"happened"})
     test: Literal["message"] = "message"
-    message: str = part("line", "message", empty="any message", default="")
+    message: str = part("line", "message", of="message", empty="any message", default="")
     did: Literal["was_sent", "got", "clicked", "answered", "bounced"] = part(
         "choice", "did what", words=DID, default="clicked"
     )

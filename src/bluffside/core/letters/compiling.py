@@ -16,6 +16,7 @@ from bluffside.core.letters.document import Letter
 from bluffside.core.letters.inline import MERGE, URL, leads_somewhere
 from bluffside.core.letters.line import LetterLine
 from bluffside.core.letters.lines.columns import ColumnsLine
+from bluffside.core.letters.lines.pasted import PastedLine
 from bluffside.core.letters.sheet import SLOT, Filling, Leads, Look, Merged, Sheet
 
 SERIF = "'Source Serif 4', Georgia, 'Times New Roman', serif"
@@ -49,6 +50,12 @@ def _mjml(letter: Letter, sheet: Sheet) -> str:
         else ""
     )
     line = f'<br><span style="font-size:14px;font-weight:400">{sheet.words(look.line)}</span>' if look.line else ""
+    head = (
+        f'<mj-section css-class="masthead" full-width="full-width" background-color="{look.colour}"><mj-column>{logo}'
+        f'<mj-text color="{look.on}" font-size="21px" font-weight="600" line-height="1.25" padding="16px 24px">{sheet.raw(escape(look.name))}{line}</mj-text>'
+        "</mj-column></mj-section>"
+        '<mj-section css-class="sheet" padding="16px 0 0"><mj-column></mj-column></mj-section>'
+    )
     below = (
         f"{sheet.raw(Merged(BUSINESS))}<br>"
         f'<a class="link" href="{sheet.raw(Merged(OWN_PAGE, False))}" style="color:{look.link}">{sheet.raw(Merged(OWN_WORDS, links=False))}</a>'
@@ -62,15 +69,17 @@ def _mjml(letter: Letter, sheet: Sheet) -> str:
         '<mj-image padding="8px 24px" /><mj-button padding="10px 24px" /><mj-divider padding="12px 24px" /></mj-attributes>'
         f"<mj-style>{DARK}</mj-style></mj-head>"
         '<mj-body css-class="letter" width="608px" background-color="#fffefb">'
-        f'<mj-section css-class="masthead" full-width="full-width" background-color="{look.colour}"><mj-column>{logo}'
-        f'<mj-text color="{look.on}" font-size="21px" font-weight="600" line-height="1.25" padding="16px 24px">{sheet.raw(escape(look.name))}{line}</mj-text>'
-        "</mj-column></mj-section>"
-        '<mj-section css-class="sheet" padding="16px 0 0"><mj-column></mj-column></mj-section>'
+        f"{'' if _is_pasted(letter) else head}"
         f"{''.join(_sections(letter.lines, sheet))}"
         '<mj-section css-class="under" full-width="full-width" background-color="#f1f0ea" padding="14px 0">'
         f'<mj-column><mj-text css-class="below" font-family="{SANS}" font-size="14px" color="#55626a">{below}</mj-text></mj-column></mj-section>'
         "</mj-body></mjml>"
     )
+
+
+def _is_pasted(letter: Letter) -> bool:
+    """Whether it is a mail from elsewhere, which has its own head."""
+    return len(letter.lines) == 1 and isinstance(letter.lines[0], PastedLine)
 
 
 def _preview(words: str, sheet: Sheet) -> Iterator[Filling]:

@@ -12,6 +12,7 @@ from markdown_it.token import Token
 MERGE = re.compile(r"\{\{[^{}]*\}\}")
 URL = re.compile(r"https?://[^\s<>\"'{}]+[^\s<>\"'{}.,;:!?)]")
 ADDRESS = re.compile(r"(https?://|mailto:|tel:)", re.IGNORECASE)
+OWN_PICTURE = re.compile(r"/b/[\w-]{10,60}")  # one that was brought in, as the account's pictures are addressed
 _HELD = "\ue000{}\ue001"  # stands for a merge field while emphasis and links are read: nobody types it
 _READ = re.compile("\ue000(\\d+)\ue001")
 
@@ -44,6 +45,11 @@ class _Reader(MarkdownIt):
 def leads_somewhere(address: str) -> bool:
     """Whether an address is one of the web, of mail or of a telephone; a merge field at its beginning will be one."""
     return bool(ADDRESS.match(address)) or bool(MERGE.match(address))
+
+
+def shows_a_picture(address: str) -> bool:
+    """Whether it is the address of a picture that was brought in, or of one somewhere in the web."""
+    return bool(OWN_PICTURE.fullmatch(address)) or leads_somewhere(address)
 
 
 _READER = _Reader()

@@ -5,14 +5,16 @@ import re
 from dataclasses import dataclass, field
 from html import escape
 
-from bluffside.core.letters.inline import MERGE, URL, pieces
+from bluffside.core.letters.inline import MERGE, OWN_PICTURE, URL, pieces
+from bluffside.core.letters.pasted import cut, safe
 
 SLOT = re.compile(r"xslot(\d+)x")
 
 
 @dataclass(frozen=True, slots=True)
 class Look:
-    """An account's look: colours as #rrggbb; `line` stands below the name; `logo` is an address, or empty."""
+    """An account's look: colours as #rrggbb; `line` stands below the name; `logo` is an address, or empty. `home`: the address of
+    this installation, before those of pictures that were brought in."""
 
     name: str
     line: str = ""
@@ -20,6 +22,7 @@ class Look:
     on: str = "#ffffff"
     link: str = "#1d4e5f"
     logo: str = ""
+    home: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,9 +85,22 @@ class Sheet:
         """The value of an attribute, merge fields in it."""
         return self._slot(*(part if isinstance(part, Merged) else escape(part) for part in _parts(text)))
 
+    def picture(self, address: str) -> str:
+        """The value of an attribute that is the address of a picture."""
+        return self.attribute(self.look.home + address if OWN_PICTURE.fullmatch(address) else address)
+
     def leads(self, address: str) -> str:
         """The value of an attribute that is an address."""
         return self._slot(Leads(_parts(address)))
+
+    def pasted(self, html: str) -> str:
+        """HTML that was pasted, made safe; its links are counted as others are, its merge fields filled."""
+        made: list[Filling] = []
+        for sort, text in cut(safe(html)):
+            made.append(
+                Leads(_parts(text)) if sort == "link" else Merged(text, links=False) if sort == "merge" else text
+            )
+        return self._slot(*made)
 
     def raw(self, *fillings: Filling) -> str:
         return self._slot(*fillings)

@@ -17,6 +17,7 @@ from liquid import Environment
 from liquid.exceptions import LiquidError
 
 from bluffside.core.facts import Facts
+from bluffside.core.messages.opening import week_in_words
 from bluffside.core.timing.local import to_local
 from bluffside.core.words import date_in, time_in, weekday_in
 
@@ -45,6 +46,7 @@ FIELDS = (
     MergeField("account.signature", "signature"),
     MergeField("account.web_page", "web page"),
     MergeField("account.postal_address", "postal address of the business"),
+    MergeField("account.opening_hours", "opening hours of the business"),
     MergeField("member.first_name", "responsible member’s first name"),
     MergeField("member.phone", "responsible member’s phone"),
     MergeField("member.signature", "responsible member’s signature"),
@@ -241,19 +243,20 @@ def _names(facts: Facts, about: Mapping[str, str] | None) -> dict[str, dict[str,
             if contact.fields
             else {},
         },
-        "account": {
-            "name": account.name,
-            "phone": account.phone,
-            "booking_link": account.booking_link,
-            "signature": account.signature,
-            "web_page": account.web_page,
-            "postal_address": account.postal_address,
-            "book": {_own_name(name): page for name, page in account.booking_pages.items()}
+        "account": _Business(
+            facts,
+            name=account.name,
+            phone=account.phone,
+            booking_link=account.booking_link,
+            signature=account.signature,
+            web_page=account.web_page,
+            postal_address=account.postal_address,
+            book={_own_name(name): page for name, page in account.booking_pages.items()}
             if account.booking_pages
             else {},
-            "times": _FreeNext(facts) if account.booking_pages else {},
-            "details": {_own_name(name): words for name, words in account.details.items()} if account.details else {},
-        },
+            times=_FreeNext(facts) if account.booking_pages else {},
+            details={_own_name(name): words for name, words in account.details.items()} if account.details else {},
+        ),
         "member": {
             "first_name": member.first_name,
             "name": member.name,
@@ -264,6 +267,24 @@ def _names(facts: Facts, about: Mapping[str, str] | None) -> dict[str, dict[str,
     if causer := (about or {}).get("causer", ""):
         names["causer"] = {"name": causer, "first_name": causer.split(" ")[0]}
     return names | _about(facts, about) if contact.appointments or contact.deals else names
+
+
+class _Business(dict[str, Any]):
+    """What an account says of itself; its hours are put into words only where they are asked for."""
+
+    def __init__(self, facts: Facts, **said: Any) -> None:
+        super().__init__(said)
+        self.facts = facts
+
+    def __missing__(self, name: str) -> str:
+        if name != "opening_hours":
+            raise KeyError(name)
+        return self.get(name, "")
+
+    def get(self, name: str, otherwise: Any = None) -> Any:
+        if name != "opening_hours":
+            return super().get(name, otherwise)
+        return week_in_words(self.facts.account.care.opening, self.facts.account.language)
 
 
 class _FreeNext(Mapping[str, str]):

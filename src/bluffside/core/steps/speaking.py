@@ -49,6 +49,7 @@ class Speaking(Step):
         "choice", "purpose", words=PURPOSE_WORDS, clause="as {}, by service consent", default="marketing"
     )
     held: bool = part("yes-no", "held for a person", clause="held until somebody lets it go", default=False)
+    library: str = part("library", "message of the library", clause="from the library", default="", max_length=120)
 
     def versions(self) -> Mapping[Channel, Wording]:
         """The message's wording for each channel it can go by."""

@@ -15,7 +15,7 @@ class LinkClicked(Trigger):
     subject_field = "message"
 
     kind: Literal["link_clicked"] = "link_clicked"
-    message: str = part("line", "message", empty="any message", default="", max_length=120)
+    message: str = part("line", "message", of="message", empty="any message", default="", max_length=120)
     url: str = part("line", "part of the address", empty="any link", default="", max_length=500)
 
     def fits(self, event: Event) -> bool:

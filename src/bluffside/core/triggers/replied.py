@@ -15,7 +15,7 @@ class Replied(Trigger):
     subject_field = "channel"
 
     kind: Literal["replied"] = "replied"
-    message: str = part("line", "message", empty="anything", default="", max_length=120)
+    message: str = part("line", "message", of="message", empty="anything", default="", max_length=120)
     channel: TwoWay | None = part("channel", "channel", empty="any channel", default=None)
 
     def fits(self, event: Event) -> bool:

@@ -19,6 +19,7 @@ from bluffside.core.workflow.document import Workflow, runs, walk
 from bluffside.core.workflow.graph import going_round
 from bluffside.core.workflow.house import A_MONDAY, House, People
 from bluffside.core.workflow.house_rules import house_rule_checks
+from bluffside.core.workflow.library import said_by
 from bluffside.core.workflow.references import references
 from bluffside.core.workflow.timeline import time_line
 
@@ -33,6 +34,7 @@ def check_in_house(workflow: Workflow, house: House) -> list[Check]:
         *_connections(workflow, house),
     ]
     found += _handing_over(workflow, house)
+    found += _library(workflow, house)
     if house.people:
         found += _people(workflow, house.people)
     found += _lost_behind(workflow, house)
@@ -133,6 +135,14 @@ def _names(workflow: Workflow, house: House) -> Iterator[Check]:
             continue
         severity: Severity = "error" if ref.kind in ("list", "workflow") else "warning"
         yield Check(f"no-such-{ref.kind.replace(' ', '-')}", ref.step, severity, said[ref.kind].format(ref.name))
+
+
+def _library(workflow: Workflow, house: House) -> Iterator[Check]:
+    """Messages of the library that are not published, or not there."""
+    for name, step in said_by(workflow) if house.library is not None else ():
+        if name not in (house.library or ()):
+            sentence = f"“{name}” of the library is not published: the line would say what it said last."
+            yield Check("no-such-message", step, "error", sentence)
 
 
 def _handing_over(workflow: Workflow, house: House) -> Iterator[Check]:

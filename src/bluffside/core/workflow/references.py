@@ -43,6 +43,7 @@ KINDS = {
     "member": "member",
     "sender": "sender",
     "score": "score",
+    "library": "message",
 }
 Model = TypeVar("Model", bound=BaseModel)
 
@@ -117,7 +118,7 @@ def _naming(model: BaseModel) -> Iterator[tuple[str, str]]:
     """The fields of a model that hold names of the account, with what they name."""
     for field in type(model).model_fields:
         said = declared(type(model), field)
-        kind = KINDS.get(said.get("sort", "")) or _named_by(model, said.get("names", {}))
+        kind = KINDS.get(said.get("sort", "")) or said.get("of") or _named_by(model, said.get("names", {}))
         own = isinstance(model, FieldTest) and model.field in OWN_FIELDS
         if kind and not own:
             yield field, kind

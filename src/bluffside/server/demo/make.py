@@ -18,7 +18,7 @@ from bluffside.core.facts import TwoWay
 from bluffside.core.timing.local import at_time, to_local
 from bluffside.core.workflow.files import read_workflow
 from bluffside.server import moving_the_clock
-from bluffside.server.demo import elsewhere, scored, settings, ways_in
+from bluffside.server.demo import elsewhere, library, scored, settings, ways_in
 from bluffside.server.demo.bookings import Bookings
 from bluffside.server.demo.cast import CONSULTANT, FIRST, LAST, PARTS, PASSWORD, PRACTICE, Part
 from bluffside.server.demo.courses_sold import CoursesSold
@@ -117,6 +117,7 @@ class _Life:
         self.parts[part.slug] = (part, account, member)
         for file, colour in zip(part.workflows, COLOURS, strict=False):
             document = read_workflow((WORKFLOWS / f"{file}.yaml").read_text(encoding="utf-8"))
+            library.keep_said(account, document, self.consultant)
             workflow = writing.create(account, document, self.consultant)
             writing.publish(workflow, workflow.revision, self.consultant)
             writing.set_colour(workflow, colour)
@@ -136,6 +137,7 @@ class _Life:
             Bookings(account, self.consultant, self.at, self.end, random.Random(20260303)).live(self.start)  # noqa: S311
             self.at(self.start + timedelta(minutes=10), partial(scored.set_up, account, self.consultant))
             self.at(self.end - timedelta(minutes=50), partial(scored.think_again, account, self.consultant))
+            library.live(account, self.consultant, before_the_end)
             CoursesSold(account, member, self.at, self.end, random.Random(20260305)).live(self.start)  # noqa: S311
         else:
             elsewhere.live(account, self.consultant, before_the_end)

@@ -19,7 +19,7 @@ from bluffside.server.practice.models import Account
 def look_of(account: Account) -> Look:
     brand = brand_of(account)
     logo = f"{settings.ADDRESS}{brand.logo}" if brand.logo else ""
-    return Look(account.name, account.brand_line, brand.colour, brand.on, brand.link, logo)
+    return Look(account.name, account.brand_line, brand.colour, brand.on, brand.link, logo, settings.ADDRESS)
 
 
 def keep_letters(account: Account, letters: Sequence[tuple[int, Addressed, list[str]]]) -> None:

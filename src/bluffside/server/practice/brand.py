@@ -65,7 +65,7 @@ def brand_of(account: Account) -> Brand:
     colour = account.brand_colour if is_colour(account.brand_colour) else USUAL
     on = max((INK, PAPER), key=lambda one: contrast(colour, one))
     link = account.link_colour if is_colour(account.link_colour) else colour
-    pictures = {one.kind: f"/b/{one.token}" for one in account.pictures.only("kind", "token")}
+    pictures = {one.kind: f"/b/{one.token}" for one in account.pictures.exclude(kind="letter").only("kind", "token")}
     return Brand(colour, on, usable(link, SHEET), pictures.get("logo", ""), pictures.get("picture", ""))
 
 

@@ -41,11 +41,13 @@ def find(account: Account, text: str) -> list[Found]:
     return [found for finder in _finders for found in islice(finder(account, words), MOST)] if words else []
 
 
-def by_name(kind: str, model: type[Model], about: Callable[[Any], str] = lambda one: "") -> Finder:
+def by_name(
+    kind: str, model: type[Model], about: Callable[[Any], str] = lambda one: "", among: QuerySet[Any] | None = None
+) -> Finder:
     """Finds things of which an account has some hundred by all the words in their names. `about` says a word more of one."""
 
     def finder(account: Account, words: Sequence[str]) -> Iterator[Found]:
-        rows: QuerySet[Any] = model._default_manager.filter(account=account)
+        rows: QuerySet[Any] = (model._default_manager if among is None else among).filter(account=account)
         for word in words:
             rows = rows.filter(name__icontains=word)
         return (Found(kind, one.pk, one.name, about(one)) for one in rows.order_by("name")[:MOST])

@@ -187,21 +187,28 @@ class DeletedAccount(models.Model):
 
 
 class Picture(models.Model):
-    """The account's logo, or the picture of its pages, as it was read and written anew (pictures.py). `token`: its address."""
+    """The account's logo, the picture of its pages, or one for its letters, as it was read and written anew (pictures.py).
+    `token`: its address."""
 
     class Kind(models.TextChoices):
         LOGO = "logo"
         PICTURE = "picture"
+        LETTER = "letter"
 
     account = models.ForeignKey(Account, models.CASCADE, related_name="pictures")
     kind = models.CharField(max_length=7, choices=Kind)
     token = models.CharField(max_length=40, unique=True)
-    content = models.BinaryField(help_text="PNG")
+    content = models.BinaryField(help_text="PNG; one for letters may be JPEG")
+    name = models.CharField(max_length=120, blank=True, default="", db_default="", help_text="of the file, for letters")
     width = models.PositiveIntegerField()
     height = models.PositiveIntegerField()
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["account", "kind"], name="picture_of_a_kind")]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["account", "kind"], condition=models.Q(kind__in=["logo", "picture"]), name="picture_of_a_kind"
+            )
+        ]
 
     def __str__(self) -> str:
         return f"{self.kind} of {self.account_id}"

@@ -1,4 +1,4 @@
-"""Pictures that people bring for their brand: looked at for what they are, sized, and written anew by Pillow, so that nothing of
+"""Pictures that people bring for their brand and their letters: looked at for what they are, sized, and written anew by Pillow, so that nothing of
 the file itself is kept: no place, no camera, nothing hidden behind the picture."""
 
 import io
@@ -14,7 +14,10 @@ from bluffside.server.practice.models import Account, Picture
 LARGEST = 5 * 1024 * 1024  # bytes of a file
 MOST_PIXELS = 40_000_000
 FORMATS = ("PNG", "JPEG", "WEBP", "GIF")
-SIZES = {"logo": (480, 160), "picture": (1_200, 600)}  # pixels at most
+# Pixels at most; in a letter, twice the width at which it is shown, for screens that are as fine.
+SIZES = {"logo": (480, 160), "picture": (1_200, 600), "letter": (1_120, 2_240)}
+MOST_OF_LETTERS = 500  # that an account has at once
+PNG = b"\x89PNG"
 
 
 class NoPicture(ValueError):
@@ -22,7 +25,8 @@ class NoPicture(ValueError):
 
 
 def read(content: bytes, kind: str) -> tuple[bytes, int, int]:
-    """The picture as PNG, with its width and height. Raises NoPicture."""
+    """The picture as PNG, with its width and height; one for letters that nothing shows through as JPEG, where that is smaller. Raises
+    NoPicture."""
     if len(content) > LARGEST:
         raise NoPicture("The file is larger than 5 MB.")
     try:
@@ -42,7 +46,12 @@ def read(content: bytes, kind: str) -> tuple[bytes, int, int]:
     drawn.thumbnail(SIZES[kind])
     out = io.BytesIO()
     drawn.save(out, "PNG", optimize=True)
-    return out.getvalue(), drawn.width, drawn.height
+    made = out.getvalue()
+    if kind == "letter" and drawn.getchannel("A").getextrema() == (255, 255):
+        photo = io.BytesIO()
+        drawn.convert("RGB").save(photo, "JPEG", quality=84, optimize=True, progressive=True)
+        made = min(made, photo.getvalue(), key=len)
+    return made, drawn.width, drawn.height
 
 
 def keep(account: Account, kind: str, content: bytes) -> Picture:
@@ -53,11 +62,24 @@ def keep(account: Account, kind: str, content: bytes) -> Picture:
     return made
 
 
+def keep_for_letters(account: Account, name: str, content: bytes) -> Picture:
+    """One more, beside those there are. Raises NoPicture."""
+    made, width, height = read(content, Picture.Kind.LETTER)
+    if account.pictures.filter(kind=Picture.Kind.LETTER).count() >= MOST_OF_LETTERS:
+        raise NoPicture(f"There are {MOST_OF_LETTERS} pictures already. Take some away that no letter shows.")
+    name = " ".join(name.replace("\0", "").split())[:120]
+    token = secrets.token_urlsafe(18)
+    return account.pictures.create(
+        kind=Picture.Kind.LETTER, token=token, content=made, width=width, height=height, name=name
+    )
+
+
 def picture(request: HttpRequest, token: str) -> HttpResponse:
     """Whoever has its address sees it: it stands in emails and on pages. It never changes under one."""
     [(content,)] = sql.rows("SELECT bluffside_picture(%s)", [token])
     if content is None:
         raise Http404
-    response = HttpResponse(bytes(content), content_type="image/png")
+    content = bytes(content)
+    response = HttpResponse(content, content_type="image/png" if content.startswith(PNG) else "image/jpeg")
     response["Cache-Control"] = "public, max-age=31536000, immutable"
     return response

@@ -14,17 +14,34 @@ account and has written anything lets its open pages know (practice/pulse.py).
 from collections.abc import Iterator
 from contextlib import contextmanager
 
-from django.db import connection
+from django.db import connection, transaction
 
 from bluffside.server.practice import pulse
 from bluffside.server.practice.models import Account, Person
 
 _names_changed: dict[int, int] = {}
+_unsettled: set[int] = set()
 
 
 def names_changed(account_id: int) -> int:
     """`Account.names_changed` as it was when this process entered the account last: whoever enters has just read its row."""
     return _names_changed.get(account_id, 0)
+
+
+def is_settled(account_id: int) -> bool:
+    """Whether what was read of the account's documents may be kept: not while a transaction that changes their words is open."""
+    return account_id not in _unsettled
+
+
+def unsettle(account: Account) -> None:
+    """Until the transaction at hand has ended, nothing is kept of the account's documents; from its commit on, all read them anew."""
+
+    def settle() -> None:
+        note_names(account)
+        _unsettled.discard(account.id)
+
+    _unsettled.add(account.id)
+    transaction.on_commit(settle)
 
 
 def note_names(account: Account) -> None:
@@ -41,6 +58,8 @@ def enter(*accounts: Account | int) -> None:
     for one in accounts:
         if isinstance(one, Account):
             note_names(one)
+            if not connection.in_atomic_block:  # what was left open went back
+                _unsettled.discard(one.id)
     _set("accounts", ",".join(str(one.id if isinstance(one, Account) else one) for one in accounts))
 
 

@@ -32,7 +32,7 @@ from bluffside.server.practice.words import moment
 from bluffside.server.workflows import writing
 from bluffside.server.workflows.facts import load_facts
 from bluffside.server.workflows.merge_fields import merge_fields
-from bluffside.server.workflows.models import Workflow
+from bluffside.server.workflows.models import Sort, Workflow
 
 router = Router(tags=["workflows"], auth=InAccount())
 SOMEBODYS = example_mobile("GB")  # for a country of whose numbers none is known to be nobody's
@@ -61,7 +61,10 @@ class WorkflowRow(Schema):
 
 
 class WorkflowOut(Schema):
+    """`sort`: a script, or a message of the library, which is a document of one line."""
+
     id: int
+    sort: Sort
     document: Document
     revision: int
     version: int | None
@@ -144,6 +147,12 @@ def workflow_of(request: AccountRequest, workflow_id: int) -> Workflow:
     return get_object_or_404(rows, account=request.account, id=workflow_id)
 
 
+def written_of(request: AccountRequest, workflow_id: int) -> Workflow:
+    """A script, or a message of the library."""
+    rows = Workflow.written.select_related("account", "published")
+    return get_object_or_404(rows, account=request.account, id=workflow_id)
+
+
 def start_of(request: AccountRequest, given: datetime | None) -> datetime:
     """A local start as an instant; a moment from now when none is given."""
     if given is None:
@@ -175,6 +184,7 @@ def workflow_out(request: AccountRequest, workflow: Workflow) -> WorkflowOut:
     inside = workflow.enrolments.filter(ended_at=None).count()
     return WorkflowOut(
         id=workflow.id,
+        sort=Sort(workflow.sort),
         document=writing.draft_of(workflow),
         version=workflow.published.number if workflow.published else None,
         open=workflow.open,
@@ -268,7 +278,7 @@ def read_aloud(request: AccountRequest, account: Path[str], reading: ReadIn) -> 
     """The document's sentences, times, counts and checks, as if joining at `start` (local) in the account's zone."""
     start = start_of(request, reading.start)
     local = to_local(start, request.account.zone).isoformat(timespec="minutes")
-    own = workflow_of(request, reading.workflow_id) if reading.workflow_id else None
+    own = written_of(request, reading.workflow_id) if reading.workflow_id else None
     care = account_facts(request.account).care
     return ReadOut(
         start=local,
@@ -288,13 +298,13 @@ def _house_rules(care: Care) -> list[str]:
 
 @router.get("workflows/{int:workflow_id}", response=WorkflowOut)
 def one_workflow(request: AccountRequest, account: Path[str], workflow_id: int) -> WorkflowOut:
-    return workflow_out(request, workflow_of(request, workflow_id))
+    return workflow_out(request, written_of(request, workflow_id))
 
 
 @router.get("workflows/{int:workflow_id}/revision", response=Revision)
 def newest_revision(request: AccountRequest, account: Path[str], workflow_id: int) -> Revision:
     """What an open page asks now and then, to see whether somebody else writes, too."""
-    row = workflow_of(request, workflow_id)
+    row = written_of(request, workflow_id)
     by = row.changed_by.name if row.changed_by else ""
     return Revision(revision=row.revision, by=by, local_changed=local_moment(request, row.changed_at))
 
@@ -304,15 +314,17 @@ def save_draft(request: AccountRequest, account: Path[str], workflow_id: int, dr
     """409 when somebody else changed the draft since `revision`; then nothing was overwritten."""
     require(request, "workflows")
     try:
-        saved = writing.save_draft(workflow_of(request, workflow_id), draft.document, draft.revision, request.person)
+        saved = writing.save_draft(written_of(request, workflow_id), draft.document, draft.revision, request.person)
     except writing.ChangedElsewhere:
         raise HttpError(409, "Somebody else changed this draft meanwhile.") from None
+    except writing.NoMessage as error:
+        raise HttpError(422, str(error)) from None
     return saved_out(request, saved)
 
 
 @router.get("workflows/{int:workflow_id}/file.{kind}", response={200: str})
 def workflow_file(request: AccountRequest, account: Path[str], workflow_id: int, kind: Kind) -> HttpResponse:
-    text = write_workflow(writing.draft_of(workflow_of(request, workflow_id)), kind)
+    text = write_workflow(writing.draft_of(written_of(request, workflow_id)), kind)
     response = HttpResponse(text, content_type="application/json" if kind == "json" else "application/yaml")
     response["Content-Disposition"] = f"attachment; filename=workflow-{workflow_id}.{kind}"
     return response

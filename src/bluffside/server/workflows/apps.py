@@ -29,9 +29,13 @@ class WorkflowsConfig(AppConfig):
         keep_names(Scores())
 
         from bluffside.server.practice.finding import by_name, find_by
-        from bluffside.server.workflows.models import Workflow
+        from bluffside.server.workflows.models import Sort, Workflow
 
-        find_by(by_name("workflow", Workflow, lambda one: "put away" if one.archived_at else ""))
+        def if_away(one: Workflow) -> str:
+            return "put away" if one.archived_at else ""
+
+        find_by(by_name("workflow", Workflow, if_away))
+        find_by(by_name("message", Workflow, if_away, Workflow.written.filter(sort=Sort.MESSAGE)))
 
         from bluffside.server.practice.keeping import keep
         from bluffside.server.workflows.keeping import REASONS

@@ -9,8 +9,19 @@ from bluffside.server.people.models import Contact
 from bluffside.server.practice.models import Account, Person
 
 
+class Sort(models.TextChoices):
+    SCRIPT = "script"
+    MESSAGE = "message"  # of the library: a document of one line, which scripts say (core.workflow.library)
+
+
+class Scripts(models.Manager["Workflow"]):
+    def get_queryset(self) -> models.QuerySet["Workflow"]:
+        return super().get_queryset().filter(sort=Sort.SCRIPT)
+
+
 class Workflow(models.Model):
-    """`draft` is the document being written; `revision` grows with each change, so that two writers notice."""
+    """`draft` is the document being written; `revision` grows with each change, so that two writers notice. `objects` are the
+    scripts; `written` are all documents, the messages of the library, too."""
 
     account = models.ForeignKey(Account, models.CASCADE, related_name="workflows")
     name = models.CharField(max_length=120)
@@ -22,6 +33,24 @@ class Workflow(models.Model):
     open = models.BooleanField(default=True, help_text="whether people may come in")
     colour = models.CharField(max_length=10, blank=True, default="", db_default="", help_text="in lists and the diary")
     archived_at = models.DateTimeField(null=True, help_text="put away: closed to newcomers and out of the list")
+    sort = models.CharField(max_length=7, choices=Sort, default=Sort.SCRIPT, db_default=Sort.SCRIPT)
+    labels = ArrayField(
+        models.CharField(max_length=40),
+        default=list,
+        db_default=models.Value([], ArrayField(models.CharField(max_length=40))),
+        help_text="of a message",
+    )
+
+    objects = Scripts()
+    written: "models.Manager[Workflow]" = models.Manager()  # it is a manager, too
+
+    class Meta:
+        base_manager_name = "written"
+        constraints = [
+            models.UniqueConstraint(
+                fields=["account", "name"], condition=models.Q(sort="message"), name="message_named_once"
+            )
+        ]
 
     def __str__(self) -> str:
         return self.name

@@ -12,7 +12,6 @@ from bluffside.core.scoring.rules import ScoreRules
 from bluffside.core.words import counted
 from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.document import walk
-from bluffside.core.workflow.files import parse_workflow
 from bluffside.core.workflow.references import in_steps, references, renamed
 from bluffside.server.diary.models import Appointment
 from bluffside.server.messaging.models import Sender
@@ -21,6 +20,7 @@ from bluffside.server.people.models import ContactList, Field, Tag
 from bluffside.server.people.sorting import on_lists
 from bluffside.server.pipeline.stages import names as stages_by_pipeline
 from bluffside.server.practice.models import Account, Person
+from bluffside.server.workflows.library import draft_of, words_of
 from bluffside.server.workflows.models import Workflow
 from bluffside.server.workflows.scoring import rules_of
 
@@ -60,9 +60,10 @@ def names_of(account: Account) -> dict[str, list[Name]]:
     found: dict[str, dict[str, str]] = defaultdict(dict)
     messages: dict[str, str] = {}
     for workflow in Workflow.objects.filter(account=account, archived_at=None):
-        document = parse_workflow(workflow.draft)
+        document = draft_of(workflow)
         for one in references(document):
-            if one.kind != "field":  # the account's table knows them, and messages say them in another way
+            # the account's table knows fields, and messages say them in another way; messages are those that lines say
+            if one.kind not in ("field", "message"):
                 found[one.kind].setdefault(one.name, "")
         for step in walk(document.steps):
             if step.speaks and (title := getattr(step, "title", "")):
@@ -91,6 +92,7 @@ def names_of(account: Account) -> dict[str, list[Name]]:
         for one in Sender.objects.filter(account=account, confirmed_at__isnull=False)
     }
     found["message"] = messages
+    found["library"] = dict.fromkeys(words_of(account.id), "")
     found["score"] |= dict.fromkeys((rules_of(account) or ScoreRules()).further, "a further score")
     return {kind: [Name(*one) for one in sorted(named.items(), key=_alike)] for kind, named in found.items()}
 
@@ -129,7 +131,7 @@ def missing(account: Account, lines: Document) -> list[Missing]:
     return [
         Missing(kind, name, kind in COMES_BY_ITSELF, times)
         for (kind, name), times in named.items()
-        if name not in known.get(kind, ()) and not (kind == "field" and own_path(name) in fields)
+        if kind != "message" and name not in known.get(kind, ()) and not (kind == "field" and own_path(name) in fields)
     ]
 
 

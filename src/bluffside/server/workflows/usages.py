@@ -1,16 +1,16 @@
 """What workflows and the lead score name, and another name put in the place of one."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 
 from bluffside.core.messages.merge import own_path
 from bluffside.core.workflow.document import walk
-from bluffside.core.workflow.files import parse_workflow
 from bluffside.core.workflow.references import Reference, named, references, renamed
 from bluffside.server.people.models import Field
 from bluffside.server.people.usages import Use
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.workflows import writing
-from bluffside.server.workflows.models import Enrolment, Workflow
+from bluffside.server.workflows.library import draft_of, running
+from bluffside.server.workflows.models import Sort, Workflow
 from bluffside.server.workflows.scoring import rules_of, set_rules
 from bluffside.server.workflows.versions import SUBJECTS, answer_to, published_document
 
@@ -24,18 +24,20 @@ class Workflows:
         def called(one: Reference) -> tuple[str, str]:
             return one.kind, fields.get(own_path(one.name), one.name) if one.kind == "field" else one.name
 
-        workflows = list(Workflow.objects.filter(account=account, archived_at=None))
-        running = _running(workflows)
+        workflows = list(Workflow.written.filter(account=account, archived_at=None))
+        versions = running(workflows)
         for workflow in workflows:
-            document = parse_workflow(workflow.draft)
+            document = draft_of(workflow)
             said = {step.id: step.describe() for step in walk(document.steps)} | {"": "Starts, entry or leaving"}
             here = (workflow.id, workflow.name)
             written = references(document)
-            runs = {called(one) for id in running[workflow.id] for one in references(published_document(id))}
+            runs = {called(one) for id in versions[workflow.id] for one in references(published_document(id))}
             for one in written:
                 yield Use(*called(one), "workflow", *here, said[one.step], one.sets, one.step, called(one) in runs)
             for kind, name in runs - {called(one) for one in written}:
                 yield Use(kind, name, "workflow", *here, "Not in the draft, but in a version that runs.", runs=True)
+            if workflow.sort == Sort.MESSAGE:
+                continue
             for step in walk(document.steps):
                 if step.speaks and (title := getattr(step, "title", "")):
                     yield Use("message", title, "workflow", *here, said[step.id], False, step.id)
@@ -45,20 +47,11 @@ class Workflows:
         runs has another name (`people.usages.give_name`)."""
         if kind in SUBJECTS:
             answer_to(account, kind, old, new)
-        for workflow in Workflow.objects.filter(account=account, archived_at=None):
-            document = parse_workflow(workflow.draft)
+        for workflow in Workflow.written.filter(account=account, archived_at=None):
+            document = draft_of(workflow)
             changed = renamed(document, {(kind, old): new})
             if changed != document:
                 writing.save_draft(workflow, changed, workflow.revision, by)
-
-
-def _running(workflows: Sequence[Workflow]) -> dict[int, set[int]]:
-    """By workflow, the versions that somebody may come into or is inside of: who finishes an old one does so by that."""
-    found = {one.id: {one.published_id} if one.published_id else set() for one in workflows}
-    inside = Enrolment.objects.filter(workflow__in=list(found), ended_at=None)  # as the index has them
-    for workflow, version in inside.values_list("workflow_id", "version_id").distinct():
-        found[workflow].add(version)
-    return found
 
 
 class Scores:

@@ -17,7 +17,7 @@ from bluffside.server.people.queries import account_facts
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.practice.words import moment
 from bluffside.server.workflows import enrolling, moving, writing
-from bluffside.server.workflows.api import WorkflowOut, workflow_of, workflow_out
+from bluffside.server.workflows.api import WorkflowOut, workflow_of, workflow_out, written_of
 from bluffside.server.workflows.audience import matching
 from bluffside.server.workflows.models import Version, Workflow
 from bluffside.server.workflows.versions import reading
@@ -158,7 +158,7 @@ def _version(workflow: Workflow, number: int) -> Version:
 @router.get("workflows/{int:workflow_id}/versions", response=list[VersionRow])
 def versions(request: AccountRequest, account: Path[str], workflow_id: int) -> list[VersionRow]:
     """The newest first."""
-    workflow = workflow_of(request, workflow_id)
+    workflow = written_of(request, workflow_id)
     rows: list[VersionRow] = []
     before: Document | None = None
     for version in workflow.versions.select_related("published_by").order_by("number"):
@@ -182,7 +182,7 @@ def beside(
     request: AccountRequest, account: Path[str], workflow_id: int, number: int, other: int | None = None
 ) -> Beside:
     """A version beside another one, or beside the draft."""
-    workflow = workflow_of(request, workflow_id)
+    workflow = written_of(request, workflow_id)
     old = reading(_version(workflow, number))
     new = reading(_version(workflow, other)) if other else writing.draft_of(workflow)
     return Beside(sentences=differences(old, new), rows=side_by_side(old, new))
@@ -191,4 +191,4 @@ def beside(
 @router.get("workflows/{int:workflow_id}/versions/{int:number}", response=VersionOut)
 def one_version(request: AccountRequest, account: Path[str], workflow_id: int, number: int) -> VersionOut:
     """The script as it was published: what the page goes back to, by a change that can be undone."""
-    return VersionOut(number=number, document=reading(_version(workflow_of(request, workflow_id), number)))
+    return VersionOut(number=number, document=reading(_version(written_of(request, workflow_id), number)))

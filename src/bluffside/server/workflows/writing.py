@@ -9,8 +9,9 @@ from bluffside.core.messages.closing import closing
 from bluffside.core.workflow.checks import Check, can_publish, check
 from bluffside.core.workflow.differences import differences
 from bluffside.core.workflow.document import Workflow as Document
-from bluffside.core.workflow.files import parse_workflow, to_data
+from bluffside.core.workflow.files import to_data
 from bluffside.core.workflow.house import House, Trouble
+from bluffside.core.workflow.library import message_of
 from bluffside.server.events.stream import Cause, Happened, listen, record
 from bluffside.server.messaging.carrier import out_of_order
 from bluffside.server.people.models import Field, Tag
@@ -20,13 +21,23 @@ from bluffside.server.practice import audit, clock
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.workflows import dated, names
 from bluffside.server.workflows.audience import people_of
-from bluffside.server.workflows.models import Start, Version, Workflow
+from bluffside.server.workflows.library import draft_of, words_of
+from bluffside.server.workflows.models import Sort, Start, Version, Workflow
 from bluffside.server.workflows.signals import heard_by
 from bluffside.server.workflows.versions import program_of, published_document, reading
+
+__all__ = [
+    "CannotPublish", "ChangedElsewhere", "NoMessage", "all_checks", "archive", "check_facts", "copy", "create", "draft_of",
+    "publish", "save_draft", "set_colour", "set_open", "unpublished_changes",
+]  # fmt: skip
 
 
 class ChangedElsewhere(Exception):
     """Somebody else saved the draft since; nothing was overwritten."""
+
+
+class NoMessage(ValueError):
+    """What was to be kept as a message is not one line that speaks."""
 
 
 class CannotPublish(ValueError):
@@ -34,10 +45,6 @@ class CannotPublish(ValueError):
 
     def __init__(self, checks: list[Check]) -> None:
         super().__init__(" ".join(one.sentence for one in checks if one.severity == "error"))
-
-
-def draft_of(workflow: Workflow) -> Document:
-    return parse_workflow(workflow.draft)
 
 
 @dataclass(frozen=True, slots=True)
@@ -93,6 +100,7 @@ def all_checks(
         types=known.types,
         booking_pages=frozenset(account.booking_pages),
         out_of_order=known.out_of_order,
+        library=frozenset(words_of(account.id)),
         closing=closing("text", "", some_preferences_link(account.id), care),
         people=people,
     )
@@ -108,9 +116,13 @@ def create(account: Account, document: Document, by: Person) -> Workflow:
 @transaction.atomic
 def save_draft(workflow: Workflow, document: Document, revision: int, by: Person) -> Workflow:
     """Keeps a draft that was written on top of `revision`. Raises ChangedElsewhere when that is not the newest."""
-    row = Workflow.objects.select_for_update().get(id=workflow.id)
+    row = Workflow.written.select_for_update().get(id=workflow.id)
     if row.revision != revision:
         raise ChangedElsewhere
+    if row.sort == Sort.MESSAGE:  # it has another name by an act of its own, everywhere at once
+        document = document.model_copy(update={"name": row.name})
+        if len(document.steps) != 1 or (line := message_of(document)) is None or line.library:
+            raise NoMessage("A message is one line that speaks. Nothing was changed.")
     row.draft, row.name = to_data(document), document.name
     row.revision += 1
     row.changed_at, row.changed_by = clock.now(), by
@@ -159,9 +171,9 @@ def unpublished_changes(workflow: Workflow) -> list[str]:
 def publish(workflow: Workflow, revision: int, by: Person) -> Version:
     """Makes the draft the version that people enter from now on; who is inside finishes theirs.
 
-    Raises CannotPublish, and ChangedElsewhere when `revision` is not the draft that was looked at.
+    A message of the library is published by `publishing_messages`, which asks those that say it. Raises CannotPublish, and ChangedElsewhere when `revision` is not the draft that was looked at.
     """
-    row = Workflow.objects.select_for_update(of=("self",)).select_related("account").get(id=workflow.id)
+    row = Workflow.written.select_for_update(of=("self",)).select_related("account").get(id=workflow.id)
     if row.revision != revision:
         raise ChangedElsewhere
     document = draft_of(row)

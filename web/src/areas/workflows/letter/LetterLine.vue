@@ -3,6 +3,7 @@
 import { computed } from "vue";
 
 import { MergeText } from "../script/mergeText";
+import PictureEdit from "./PictureEdit.vue";
 import LetterRun from "./LetterRun.vue";
 import { useLetter, type Line } from "./useLetter";
 
@@ -10,11 +11,14 @@ const props = defineProps<{ line: Line }>();
 const emit = defineEmits<{ next: [] }>();
 const writing = useLetter();
 const kind = computed(() => writing.kinds.get(props.line.kind));
-const parts = computed(() => (kind.value?.parts ?? []).filter((part) => ["rich", "things", "line", "address"].includes(part.sort)));
+const parts = computed(() =>
+  (kind.value?.parts ?? []).filter((part) => ["rich", "things", "line", "address", "picture", "html"].includes(part.sort)),
+);
 const isSelected = computed(() => writing.selected.value === props.line.id);
 /** What the line says by itself, where nothing is written in it. */
 const BY_ITSELF: Record<string, string> = {
   rule: "a rule across the letter",
+  hours: "the opening hours of the business, as they stand in Set-up when it goes",
   appointment: "what, when and where the appointment is, and the link to confirm, move or cancel it",
 };
 const says = computed(() => {
@@ -28,6 +32,11 @@ const textOf = (field: string) => {
 };
 const set = (field: string, sort: string, text: string) => writing.set(props.line.id, field, sort === "things" ? text.split("\n") : text);
 const isRich = (sort: string) => sort === "rich" || sort === "things";
+function drag(event: DragEvent) {
+  event.stopPropagation();
+  event.dataTransfer?.setData("text/plain", props.line.id);
+  writing.dragged.value = props.line.id;
+}
 function onKey(event: KeyboardEvent) {
   if (!writing.open.value || !event.altKey || (event.key !== "ArrowUp" && event.key !== "ArrowDown")) return;
   event.preventDefault();
@@ -45,9 +54,16 @@ function onKey(event: KeyboardEvent) {
     :aria-label="kind?.label"
     @focusin.stop="writing.selected.value = line.id"
     @keydown="onKey">
-    <BButton variant="link" class="kind small" :aria-pressed="isSelected" @click="writing.selected.value = line.id">{{
-      kind?.label
-    }}</BButton>
+    <BButton
+      variant="link"
+      class="kind small"
+      :aria-pressed="isSelected"
+      :draggable="writing.open.value"
+      @click="writing.selected.value = line.id"
+      @dragstart="drag"
+      @dragend="writing.dragged.value = writing.aim.value = ''"
+      >{{ kind?.label }}</BButton
+    >
     <div class="words">
       <p v-if="says" class="says soft">{{ says }}</p>
       <template v-for="part in parts" :key="part.field">
@@ -66,6 +82,22 @@ function onKey(event: KeyboardEvent) {
           @next="emit('next')"
           @erase="writing.remove(line.id)"
           @update:model-value="set(part.field, part.sort, $event)" />
+        <PictureEdit
+          v-else-if="part.sort === 'picture'"
+          :address="textOf(part.field)"
+          :label="kind?.label ?? ''"
+          :disabled="!writing.open.value"
+          @change="set(part.field, part.sort, $event)" />
+        <BFormTextarea
+          v-else-if="part.sort === 'html'"
+          :model-value="textOf(part.field)"
+          class="pasted"
+          rows="8"
+          placeholder="<p>Paste it here: what can be run, or asks for something when it is opened, is left out.</p>"
+          :aria-label="`${kind?.label}: ${part.label}`"
+          maxlength="200000"
+          :disabled="!writing.open.value"
+          @update:model-value="set(part.field, part.sort, String($event))" />
         <label v-else class="small"
           ><span class="soft">{{ part.label }} </span
           ><BFormInput
@@ -125,6 +157,11 @@ function onKey(event: KeyboardEvent) {
 }
 .words :deep(.button .writing) {
   font-weight: 600;
+}
+.words :deep(.pasted) {
+  font:
+    13px/1.45 ui-monospace,
+    monospace;
 }
 label {
   display: flex;

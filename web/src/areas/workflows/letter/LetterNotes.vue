@@ -67,8 +67,8 @@ function columns(count: number) {
       <li v-for="one in faults" :key="one" class="gorse">▲ {{ one }}</li>
     </ul>
     <p class="soft small keys">
-      <kbd>Enter</kbd> the next line · <kbd>Shift Enter</kbd> below in the same · <kbd>Alt ↑ ↓</kbd> moves it · <kbd>{</kbd> a merge field ·
-      <kbd>Ctrl Z</kbd> undoes
+      <kbd>Enter</kbd> the next line · <kbd>Shift Enter</kbd> below in the same · <kbd>Alt ↑ ↓</kbd>, or dragging its name, moves it ·
+      <kbd>{</kbd> a merge field · <kbd>Ctrl Z</kbd> undoes
     </p>
   </aside>
 </template>

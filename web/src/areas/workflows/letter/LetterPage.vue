@@ -25,6 +25,7 @@ const props = defineProps<{
   kinds: LetterKind[];
   fields: Schemas["MergeFieldOut"][];
   draft: ReturnType<typeof useDraft>;
+  back?: string;
 }>();
 const emit = defineEmits<{ close: [] }>();
 const script = useScript();
@@ -90,7 +91,7 @@ const kept = computed(
     <section class="write">
       <PageHead :title="String(message?.name || 'A letter')" :about="kept">
         <BButton variant="link" :disabled="pending" @click="toMe">Send it to me</BButton>
-        <BButton variant="link" @click="emit('close')">Back to the script</BButton>
+        <BButton variant="link" @click="emit('close')">{{ back ?? "Back to the script" }}</BButton>
       </PageHead>
       <template v-if="letter">
         <p class="sum soft small">
@@ -135,6 +136,13 @@ const kept = computed(
   gap: 24px;
   padding: 18px 28px;
 }
+.letter-page > :not(.write) {
+  position: sticky;
+  top: 12px;
+  align-self: start;
+  max-height: calc(100vh - 24px);
+  overflow-y: auto;
+}
 .sum {
   text-align: right;
   margin: 0 0 4px;
@@ -163,12 +171,17 @@ const kept = computed(
   }
   .letter-page > :nth-child(2) {
     grid-row: 2;
+    position: static;
   }
 }
 @media (max-width: 860px) {
   .letter-page {
     display: block;
     padding: 12px;
+  }
+  .letter-page > :not(.write) {
+    position: static;
+    max-height: none;
   }
 }
 </style>

@@ -75,7 +75,7 @@ const html = computed(() => {
 iframe {
   border: 1px solid var(--rule);
   width: 390px;
-  height: 62vh;
+  height: 68vh;
   max-width: 100%;
   display: block;
 }

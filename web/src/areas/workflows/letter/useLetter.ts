@@ -26,6 +26,11 @@ export interface Writing {
   add: (run: Run, index: number, kind: string, values?: Values) => void;
   remove: (line: string) => void;
   move: (line: string, by: -1 | 1) => void;
+  /** The line that is being dragged. */
+  dragged: Ref<string>;
+  /** Before which it would come to stand: the id of a line, or the run whose end it is. */
+  aim: Ref<string>;
+  dropAt: (run: Run, index: number) => void;
   setPreview: (words: string) => void;
 }
 const WRITING: InjectionKey<Writing> = Symbol("letter");
@@ -121,6 +126,23 @@ export function provideLetter(step: string, field: string, kinds: LetterKind[], 
         if (one) found.run.splice(found.index + by, 0, one);
       });
       void focus(line);
+    },
+    dragged: ref(""),
+    aim: ref(""),
+    dropAt: (run, index) => {
+      const id = writing.dragged.value;
+      writing.dragged.value = writing.aim.value = "";
+      change((now) => {
+        const from = placeOf(now, id);
+        const to = runOf(now, run);
+        const line = from?.run[from.index];
+        if (!from || !line || (run && line.columns)) return; // no columns within columns
+        const before = to[index]?.id;
+        if (before === id) return;
+        from.run.splice(from.index, 1);
+        const at = before ? to.findIndex((one) => one.id === before) : to.length;
+        to.splice(at, 0, line);
+      });
     },
     setPreview: (words) => change((now) => void (now.preview = words), "preview"),
   };

@@ -26,7 +26,8 @@ interface Message {
   letter?: Letter | null;
   others: { heading: string; body: string }[];
 }
-const props = defineProps<{ step: Step; part: Part; kind: Kind; fields: Schemas["MergeFieldOut"][] }>();
+/** `named`: of the library, where it has its name elsewhere. */
+const props = defineProps<{ step: Step; part: Part; kind: Kind; fields: Schemas["MergeFieldOut"][]; named?: boolean }>();
 const emit = defineEmits<{ find: []; next: [] }>();
 const script = useScript();
 const route = useRoute();
@@ -136,11 +137,11 @@ async function toMe() {
     <BButton v-if="open" variant="link" @click="give(plain(part.message))">Write the {{ part.label }}</BButton>
   </div>
   <div v-else class="message" :data-field="part.field">
-    <label v-if="!isReach" class="name"
+    <label v-if="!isReach && !named" class="name"
       ><span>{{ kind.label }}, as the team calls it</span
       ><input :value="message.name" maxlength="120" :disabled="!open" placeholder="Checking in" @input="set({ name: valueOf($event) })"
     /></label>
-    <h3 v-else>
+    <h3 v-else-if="isReach">
       {{ part.label.charAt(0).toUpperCase() + part.label.slice(1) }}
       <BButton v-if="open" variant="link" class="small" @click="give(null)">leave it out</BButton>
     </h3>
@@ -220,7 +221,7 @@ async function toMe() {
           @click="set({ others: [...others, { heading: '', body: '' }] }, false)"
           >{{ others.length ? `${many(others.length, "other wording")}, one more` : "Other wording" }}</BButton
         >
-        <BButton v-if="!isReach" variant="link" data-act="next" @click="emit('next')">Make the next one from this</BButton>
+        <BButton v-if="!isReach && !named" variant="link" data-act="next" @click="emit('next')">Make the next one from this</BButton>
         <BButton variant="link" @click="emit('find')">Find and replace</BButton></template
       >
     </p>
@@ -232,7 +233,7 @@ async function toMe() {
         <p>{{ preview?.body }}</p>
         <p v-if="preview?.below" class="soft below">{{ preview.below }}</p>
       </div>
-      <div class="actions"><BButton variant="outline-primary" @click="close">Back to the script</BButton></div>
+      <div class="actions"><BButton variant="outline-primary" @click="close">Back</BButton></div>
     </Ask>
   </div>
 </template>

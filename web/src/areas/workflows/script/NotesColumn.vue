@@ -8,6 +8,8 @@ import { refDebounced } from "@vueuse/core";
 import { many } from "@/ui/words";
 import CheckList from "./CheckList.vue";
 import { MergeText } from "./mergeText";
+import LibraryOfLine from "../messages/LibraryOfLine.vue";
+import SaidFromLibrary from "../messages/SaidFromLibrary.vue";
 import MessageNotes from "./MessageNotes.vue";
 import PartInPlace from "@/sentences/PartInPlace.vue";
 import PairsEdit from "@/sentences/editors/PairsEdit.vue";
@@ -32,14 +34,15 @@ const pairs = computed(() => parts(["pairs"]));
 const more = computed(() =>
   kind.value && step.value
     ? unsaid(kind.value, values.value, script.book.value, reading.value?.stands_for).filter(
-        (part) => !["message", "text", "pairs"].includes(part.sort),
+        (part) => !["message", "text", "pairs", "library"].includes(part.sort),
       )
     : [],
 );
 const shown = computed(
   () =>
-    kind.value?.parts.filter((part) => part.clause && !more.value.includes(part) && !kind.value?.sentence.includes(`{${part.field}}`)) ??
-    [],
+    kind.value?.parts.filter(
+      (part) => part.clause && part.sort !== "library" && !more.value.includes(part) && !kind.value?.sentence.includes(`{${part.field}}`),
+    ) ?? [],
 );
 const reading = computed(() => (step.value ? script.readings.value.get(step.value.id) : undefined));
 const checks = computed(() => (step.value ? (script.checks.value.get(step.value.id) ?? []) : []));
@@ -158,7 +161,8 @@ const errors = (checks: Schemas["Check"][]) => checks.filter((check) => check.se
       </p>
     </template>
     <template v-else-if="step && kind">
-      <template v-if="messages.length">
+      <SaidFromLibrary v-if="values.library" :step="step" :kind="kind" />
+      <template v-else-if="messages.length">
         <MessageNotes
           v-for="part in messages"
           :key="part.field"
@@ -168,6 +172,7 @@ const errors = (checks: Schemas["Check"][]) => checks.filter((check) => check.se
           :fields="fields"
           @find="emit('find')"
           @next="emit('next', step.id)" />
+        <LibraryOfLine v-if="open && 'library' in step" :key="step.id" :step="step" :kind="kind" />
       </template>
       <h2 v-else>{{ kind.label }}</h2>
       <p v-if="SHARED[step.kind]" class="soft">{{ SHARED[step.kind] }}</p>

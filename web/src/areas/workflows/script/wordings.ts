@@ -15,6 +15,7 @@ export function wordings(steps: Step[], kinds: Map<string, Kind>): Wording[] {
   const found: Wording[] = [];
   for (const step of walk(steps)) {
     const values = step as unknown as Values;
+    if (values.library) continue; // its words are the library's
     for (const part of kinds.get(step.kind)?.parts ?? []) {
       const value = values[part.field];
       const add = (path: string, what: string, text: unknown) =>

@@ -1,0 +1,153 @@
+"""The library of messages: one wording changed reaches every workflow that says it, nothing of the outbox, and only where all stands by it."""
+
+from collections.abc import Callable
+from datetime import timedelta
+from typing import Any
+
+import pytest
+from django.test import Client
+
+from bluffside.core.workflow.files import parse_workflow, to_data
+from bluffside.server.events.models import Event
+from bluffside.server.events.stream import Cause
+from bluffside.server.messaging.models import Message
+from bluffside.server.people import usages
+from bluffside.server.practice import clock
+from bluffside.server.segments.models import Segment
+from bluffside.server.worker import until_quiet
+from bluffside.server.workflows import enrolling, library, publishing_messages, writing
+from bluffside.server.workflows.models import Enrolment, Workflow
+from tests.core.examples import MONDAY
+from tests.server.conftest import House
+
+LINE: dict[str, Any] = {"id": "say", "kind": "email", "purpose": "service", "message": {"name": "x", "subject": "Soon", "body": "Old words"}}  # fmt: skip
+JSON = "application/json"
+
+
+def says(name: str, id: str = "say", **more: Any) -> dict[str, Any]:
+    return LINE | {"id": id, "library": name} | more
+
+
+def twice(house: House, name: str, **changes: Any) -> Workflow:
+    """A workflow that says a message at once, and once more the day after."""
+    wait = {"id": "wait", "kind": "wait", "duration": "1 day"}
+    steps = [says("Dates"), wait, says("Dates", "again")]
+    return house.workflow(name=name, starts=[{"kind": "by_hand"}], steps=steps, hours=None, leaves_on=[], **changes)
+
+
+def dates(house: House) -> Workflow:
+    line = parse_workflow({"name": "x", "steps": [LINE]}).steps[0]
+    return publishing_messages.keep(house.sailing, "Dates", line, house.consultant)  # type: ignore[arg-type]
+
+
+def write(row: Workflow, house: House, **message: str) -> Workflow:
+    data = to_data(writing.draft_of(row))
+    data["steps"][0]["message"] |= message
+    return writing.save_draft(row, parse_workflow(data), row.revision, house.consultant)
+
+
+def test_one_wording_changed_reaches_three_workflows_and_nothing_of_the_outbox(house: House) -> None:
+    with clock.at(MONDAY) as move_to:
+        message = dates(house)
+        workflows = [twice(house, f"W{n}") for n in range(3)]
+        for n, workflow in enumerate(workflows):
+            enrolling.enrol(workflow, [house.contact(n + 1).pk], "by hand", Cause())
+        until_quiet()
+        assert {one.to_come for one in library.said_where(house.sailing)["Dates"]} == {1}
+        message = write(message, house, body="New words", subject="Sooner")
+        assert writing.unpublished_changes(message) and not writing.unpublished_changes(workflows[0])
+        publishing_messages.publish(message, message.revision, house.consultant)
+        move_to(MONDAY + timedelta(days=1, minutes=5))
+        until_quiet()
+        said = list(Message.objects.order_by("id").values_list("subject", "body", "name"))
+        assert said == [("Soon", "Old words", "Dates")] * 3 + [("Sooner", "New words", "Dates")] * 3
+        assert set(Enrolment.objects.values_list("version__number", "version__document__steps__0__message__body")) == {(1, "Old words")}  # fmt: skip
+        assert writing.draft_of(workflows[0]).steps[0].message.body == "New words"  # type: ignore[attr-defined]
+        assert [row.version_id for row in Enrolment.objects.exclude(ended_at=None)] == [
+            w.published_id for w in workflows
+        ]
+
+
+def test_words_that_a_workflow_cannot_stand_by_are_not_published(
+    house: House, signed_in: Callable[..., Client]
+) -> None:
+    message = dates(house)
+    expects = [{"name": "Goes by email", "expect": [{"sent": "Dates", "by": "email", "on_day": 0}]}]
+    twice(house, "Asks for it", scenarios=expects)
+    other = parse_workflow({"name": "Dates", "steps": [LINE | {"kind": "text", "message": {"body": "By text"}}]})
+    message = writing.save_draft(message, other, message.revision, house.consultant)
+    client, api = signed_in(house.consultant), f"/api/accounts/{house.sailing.slug}/messages/{message.pk}"
+    plan = client.get(f"{api}/publish").json()
+    assert [one["workflow"] for one in plan["objections"]] == ["Asks for it"] and plan["errors"] == []
+    assert "“Goes by email” would not come true" in plan["objections"][0]["why"]
+    refused = client.post(f"{api}/publish", {"revision": plan["revision"]}, JSON)
+    assert refused.status_code == 422 and refused.json()["detail"].startswith("Not published. “Asks for it” says this")
+    assert client.get(api).json()["version"] == 1
+    assert library.words_of(house.sailing.pk)["Dates"].kind == "email"
+
+
+def test_a_message_has_another_name_everywhere_at_once(house: House, signed_in: Callable[..., Client]) -> None:
+    """In scripts that run, in what starts by it, in segments, in what has happened; who is inside goes on."""
+    with clock.at(MONDAY) as move_to:
+        message = dates(house)
+        workflow = twice(house, "Says it")
+        clicks = house.workflow(name="Clicks", starts=[{"kind": "link_clicked", "message": "Dates"}], hours=None)
+        sent = {"test": "message", "message": "Dates", "yes": True}
+        segment = Segment.objects.create(account=house.sailing, name="Had it", condition=sent, made_at=MONDAY)
+        enrolling.enrol(workflow, [house.contact(1).pk], "by hand", Cause())
+        until_quiet()
+        client, api = signed_in(house.consultant), f"/api/accounts/{house.sailing.slug}/messages"
+        taken = client.put(f"{api}/{message.pk}", {"name": " ", "labels": []}, JSON)
+        assert taken.json()["faults"] == {"name": "A message needs a name."}
+        client.put(f"{api}/{message.pk}", {"name": "Spring dates", "labels": ["season", "season"]}, JSON)
+        named = client.get(f"{api}/{message.pk}").json()
+        assert (named["name"], named["labels"], named["figures"]["sent"]) == ("Spring dates", ["season"], 1)
+        assert [(one["name"], one["to_come"]) for one in named["said_by"]] == [("Says it", 1)]
+        segment.refresh_from_db()
+        assert segment.condition["message"] == "Spring dates"
+        assert Event.objects.get(kind="message.sent").data["message"] == "Spring dates"
+        assert clicks.starts.get().subject == "Spring dates"
+        assert {one.place for one in usages.uses(house.sailing) if one.name == "Dates"} == set()
+        move_to(MONDAY + timedelta(days=1, minutes=5))
+        until_quiet()
+        assert list(Message.objects.values_list("name", "body")) == [("Spring dates", "Old words")] * 2
+
+
+def test_a_line_is_kept_and_only_one_line_that_speaks_is_a_message(
+    house: House, signed_in: Callable[..., Client]
+) -> None:
+    client, api = signed_in(house.consultant), f"/api/accounts/{house.sailing.slug}"
+    made = client.post(f"{api}/messages/keep", {"name": "Dates", "line": LINE}, JSON)
+    assert made.status_code == 201 and made.json()["line"]["message"]["body"] == "Old words"
+    again = client.post(f"{api}/messages/keep", {"name": "dates", "line": LINE}, JSON)
+    assert "There is a message “dates” already" in again.json()["faults"]["name"]
+    wait = {"id": "w", "kind": "wait", "duration": "1 day"}
+    assert client.post(f"{api}/messages/keep", {"name": "A wait", "line": wait}, JSON).status_code == 422
+    empty = LINE | {"message": {"name": "x", "subject": "", "body": ""}}
+    assert (
+        "has no words yet"
+        in client.post(f"{api}/messages/keep", {"name": "Empty", "line": empty}, JSON).json()["detail"]
+    )
+    rows = {one["name"]: one["id"] for one in client.get(f"{api}/messages").json()}
+    assert set(rows) == {"Dates"}, "what could not be kept is not there"
+    document = client.get(f"{api}/workflows/{rows['Dates']}").json()
+    two = document["document"] | {"steps": [LINE, wait]}
+    kept = client.put(
+        f"{api}/workflows/{rows['Dates']}/draft", {"document": two, "revision": document["revision"]}, JSON
+    )
+    assert kept.status_code == 422 and "one line that speaks" in kept.json()["detail"]
+    assert client.post(f"{api}/workflows/{rows['Dates']}/door/close").status_code == 404, "it is no script"
+    assert [one["name"] for one in client.get(f"{api}/workflows").json()] == []
+    other = f"/api/accounts/{house.pottery.slug}"
+    assert (
+        client.get(f"{other}/messages").json() == []
+        and client.get(f"{other}/messages/{rows['Dates']}").status_code == 404
+    )
+    assert signed_in(house.member).post(f"{api}/messages", {"name": "N", "kind": "text"}, JSON).status_code == 403
+
+
+def test_a_line_cannot_say_what_is_not_published(house: House) -> None:
+    line = parse_workflow({"name": "x", "steps": [LINE]}).steps[0]
+    publishing_messages.create(house.sailing, "Dates", line, house.consultant)  # type: ignore[arg-type]
+    with pytest.raises(writing.CannotPublish, match="“Dates” of the library is not published"):
+        twice(house, "Too early")
