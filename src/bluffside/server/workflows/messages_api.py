@@ -106,6 +106,7 @@ class MessagePublish(Schema):
 class SayableOut(Schema):
     """A message that lines may say, as a line would."""
 
+    id: int
     name: str
     line: AnyStep
     labels: list[str]
@@ -208,7 +209,7 @@ def sayable(request: AccountRequest, account: Path[str]) -> list[SayableOut]:
     """The messages that are published and not put away, as lines that say them."""
     rows = Workflow.written.filter(account=request.account, sort=Sort.MESSAGE, archived_at=None).order_by("name")
     words = library.words_of(request.account.id)
-    return [SayableOut(name=row.name, line=words[row.name], labels=row.labels) for row in rows if row.name in words]
+    return [SayableOut(id=row.id, name=row.name, line=words[row.name], labels=row.labels) for row in rows if row.name in words]
 
 
 @router.get("messages/{int:message_id}", response=MessageRow)
@@ -243,7 +244,7 @@ def keep_message(request: AccountRequest, account: Path[str], given: KeepIn) -> 
     except writing.CannotPublish as error:
         raise HttpError(422, f"Not kept. {error}") from None
     line = message_of(writing.draft_of(made))
-    return 201, SayableOut.model_validate({"name": made.name, "line": line, "labels": []})
+    return 201, SayableOut.model_validate({"id": made.id, "name": made.name, "line": line, "labels": []})
 
 
 @router.put("messages/{int:message_id}", response=MessageRow)

@@ -16,7 +16,7 @@ const touched = useTouched();
 const choosing = ref(false);
 const { data: pictures } = useRead("/pictures");
 const own = computed(() => pictures.value?.find((one) => one.address === props.address));
-const { pending, act, faults } = usePending();
+const { pending, act, faults } = usePending({ fields: ["file"] });
 async function bring(files: FileList | null | undefined) {
   const file = files?.[0];
   if (!file) return;

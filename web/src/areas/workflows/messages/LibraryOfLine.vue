@@ -17,7 +17,7 @@ const touched = useTouched();
 const { data: sayable } = useRead("/messages/sayable");
 const keeping = ref(false);
 const named = ref("");
-const { pending, act, faults } = usePending();
+const { pending, act, faults } = usePending({ fields: ["name"] });
 function ask() {
   const said = props.step as unknown as { name?: string; message?: { name: string } };
   named.value = said.name ?? said.message?.name ?? "";

@@ -17,7 +17,7 @@ const name = ref("");
 const kind = ref("email");
 const { data: catalogue } = useRead("/catalogue", undefined, { staleTime: Infinity });
 const ways = computed(() => catalogue.value?.written_with.kinds.filter((one) => one.parts.some((part) => part.field === "library")) ?? []);
-const { pending, act, faults } = usePending();
+const { pending, act, faults } = usePending({ fields: ["name", "kind"] });
 async function write() {
   await act(async () => {
     const body = { name: name.value, kind: kind.value };

@@ -12,8 +12,12 @@ const props = defineProps<{ step: Step; kind: Kind }>();
 const script = useScript();
 const values = computed(() => props.step as unknown as Record<string, unknown>);
 const name = computed(() => String(values.value.library));
-const { data: messages } = useRead("/messages");
-const message = computed(() => messages.value?.find((one) => one.name === name.value));
+const { data: sayable } = useRead("/messages/sayable");
+const id = computed(() => sayable.value?.find((one) => one.name === name.value)?.id);
+const { data: message } = useRead("/messages/{message_id}", () => ({ path: { message_id: id.value ?? 0 } }), {
+  enabled: () => id.value !== undefined,
+  live: true,
+});
 const others = computed(() => message.value?.said_by.filter((one) => one.name !== script.doc.value.name).map((one) => one.name) ?? []);
 const says = computed(() =>
   props.kind.parts
@@ -39,7 +43,7 @@ const makeOwn = () => script.change((doc) => setAt(stepOf(doc, props.step.id), "
       <p v-if="one.words.others.length" class="soft small">and {{ one.words.others.length }} more in turn</p>
     </section>
     <p v-if="script.mayWrite.value" class="acts">
-      <RouterLink v-if="message" class="btn btn-outline-primary" :to="{ name: 'message', params: { message: message.id } }"
+      <RouterLink v-if="id" class="btn btn-outline-primary" :to="{ name: 'message', params: { message: id } }"
         >Open it in the library</RouterLink
       >
       <BButton variant="link" @click="makeOwn">Make it this line’s own</BButton>
