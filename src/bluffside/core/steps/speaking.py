@@ -27,6 +27,7 @@ from bluffside.core.engine.moves import ON, OVER, Move, Stay
 from bluffside.core.engine.turn import NEVER, Setting, Turn
 from bluffside.core.events import Event
 from bluffside.core.letters.compiling import addressed
+from bluffside.core.message_checks import faults_of
 from bluffside.core.messages.merge import faults, is_known, uses
 from bluffside.core.steps.base import Fault, Mend, Span, Step, When, part
 from bluffside.core.terms import Channel, Purpose
@@ -265,6 +266,10 @@ class Speaking(Step):
                     yield Fault("message-unreadable", "error", f"“{name}” {fault}.")
         yield from self._empty_lines()
         yield from self._empty_merge_fields()
+        for path, wording in self._wordings_by_path():
+            for found in faults_of(wording, wording.name or self.title, self.purpose):
+                mend = Mend(found.mend, "set", f"{path}.{found.field}", found.value) if found.mend else None
+                yield Fault(found.code, "warning", found.sentence, mend)
 
     def _empty_lines(self) -> Iterator[Fault]:
         """Lines that a channel's messages cannot do without."""

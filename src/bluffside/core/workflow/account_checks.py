@@ -34,7 +34,7 @@ def check_in_house(workflow: Workflow, house: House) -> list[Check]:
         *_connections(workflow, house),
     ]
     found += _handing_over(workflow, house)
-    found += _library(workflow, house)
+    found += [*_library(workflow, house), *_commercial(workflow, house), *_other_clients(workflow, house)]
     if house.people:
         found += _people(workflow, house.people)
     found += _lost_behind(workflow, house)
@@ -143,6 +143,27 @@ def _library(workflow: Workflow, house: House) -> Iterator[Check]:
         if name not in (house.library or ()):
             sentence = f"“{name}” of the library is not published: the line would say what it said last."
             yield Check("no-such-message", step, "error", sentence)
+
+
+def _commercial(workflow: Workflow, house: House) -> Iterator[Check]:
+    """Marketing by email names the sender's postal address (US: 15 U.S.C. 7704(a)(5)(A)(iii)); it stands under each, where there is one."""
+    if house.postal_address is None or house.postal_address.strip():
+        return
+    for step in walk(workflow.steps):
+        if isinstance(step, Speaking) and step.purpose == "marketing" and "email" in step.versions():
+            sentence = f"“{step.title}” is marketing, and the business has no postal address to stand under it (Set-up, The business)."
+            yield Check("no-postal-address", step.id, "warning", sentence)
+
+
+def _other_clients(workflow: Workflow, house: House) -> Iterator[Check]:
+    """Words that were written for another client."""
+    for step in walk(workflow.steps) if house.clients else ():
+        if not isinstance(step, Speaking):
+            continue
+        said = "\n".join(text for one in step.versions().values() for text in one.texts()).casefold()
+        for name in sorted(house.clients):
+            if name.casefold() in said and name.casefold() != house.business.casefold():
+                yield Check("another-client", step.id, "warning", f"“{step.title}” names “{name}”, another client.")
 
 
 def _handing_over(workflow: Workflow, house: House) -> Iterator[Check]:

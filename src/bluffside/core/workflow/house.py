@@ -39,6 +39,7 @@ class House:
     tags      tags that somebody has, or that forms, imports and rules put on people
     details   of the business, of its own choosing
     types     of appointment; `booking_pages`: those that anybody can book on a page
+    clients   names of the practice's other accounts, which nobody here is to read
     library   messages that are published, which lines may say
     out_of_order   connections that do not work, by kind and name (Step.connections)
     closing   what stands under a text, as long as it usually is (messages.closing)
@@ -59,6 +60,8 @@ class House:
     types: frozenset[str] | None = None
     booking_pages: frozenset[str] | None = None
     out_of_order: Mapping[tuple[str, str], Trouble] = field(default_factory=dict)
+    postal_address: str | None = None
+    clients: frozenset[str] = frozenset()
     library: frozenset[str] | None = None
     closing: str = ""
     people: People | None = None

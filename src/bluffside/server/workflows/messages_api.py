@@ -209,7 +209,11 @@ def sayable(request: AccountRequest, account: Path[str]) -> list[SayableOut]:
     """The messages that are published and not put away, as lines that say them."""
     rows = Workflow.written.filter(account=request.account, sort=Sort.MESSAGE, archived_at=None).order_by("name")
     words = library.words_of(request.account.id)
-    return [SayableOut(id=row.id, name=row.name, line=words[row.name], labels=row.labels) for row in rows if row.name in words]
+    return [
+        SayableOut(id=row.id, name=row.name, line=words[row.name], labels=row.labels)
+        for row in rows
+        if row.name in words
+    ]
 
 
 @router.get("messages/{int:message_id}", response=MessageRow)

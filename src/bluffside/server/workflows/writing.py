@@ -50,7 +50,7 @@ class CannotPublish(ValueError):
 @dataclass(frozen=True, slots=True)
 class CheckFacts:
     """What checks know of an account besides its people: the published workflows by id, the names of its drafts, tags,
-    fields, forms, sources of leads and types of appointment."""
+    fields, forms, sources of leads and types of appointment; `clients`: the practice's other accounts."""
 
     published: Mapping[int, Document]
     drafts: frozenset[str]
@@ -60,6 +60,7 @@ class CheckFacts:
     sources: frozenset[str]
     types: frozenset[str]
     out_of_order: Mapping[tuple[str, str], Trouble]
+    clients: frozenset[str]
 
 
 def check_facts(account: Account) -> CheckFacts:
@@ -73,8 +74,14 @@ def check_facts(account: Account) -> CheckFacts:
     tags |= above.get("tag", {}).keys()
     return CheckFacts(
         documents, drafts, tags, fields, frozenset(above.get("form", ())), frozenset(above.get("source", ())),
-        frozenset(above.get("appointment", ())), out_of_order(account),
+        frozenset(above.get("appointment", ())), out_of_order(account), _clients(account),
     )  # fmt: skip
+
+
+def _clients(account: Account) -> frozenset[str]:
+    """The names of the practice's other accounts."""
+    others = Account.objects.filter(practice=account.practice_id).exclude(pk=account.pk)
+    return frozenset(others.values_list("name", flat=True))
 
 
 def all_checks(
@@ -100,6 +107,8 @@ def all_checks(
         types=known.types,
         booking_pages=frozenset(account.booking_pages),
         out_of_order=known.out_of_order,
+        postal_address=account.postal_address,
+        clients=known.clients,
         library=frozenset(words_of(account.id)),
         closing=closing("text", "", some_preferences_link(account.id), care),
         people=people,
