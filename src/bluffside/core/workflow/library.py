@@ -11,6 +11,7 @@ from pydantic import BaseModel
 
 from bluffside.core.channel_kinds.wording import Wording
 from bluffside.core.steps.speaking import Speaking
+from bluffside.core.timing.hours import SendingHours
 from bluffside.core.workflow.document import Workflow, walk
 
 LINE = "message"  # the id of its one line
@@ -25,8 +26,9 @@ def message_of(document: Workflow) -> Speaking | None:
 
 
 def as_message(name: str, line: Speaking) -> Workflow:
-    """A document that says what a line says, under a name of its own."""
-    return Workflow(name=name, leaves_on=(), steps=(named(line, name).model_copy(update={"id": LINE, "library": ""}),))
+    """A document that says what a line says, under a name of its own. Its hours say nothing: those of the scripts that say it count."""
+    said = named(line, name).model_copy(update={"id": LINE, "library": ""})
+    return Workflow(name=name, leaves_on=(), hours=SendingHours(), steps=(said,))
 
 
 def named(line: Speaking, name: str) -> Speaking:

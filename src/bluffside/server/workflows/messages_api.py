@@ -26,6 +26,7 @@ from bluffside.server.practice.refusals import BadFields
 from bluffside.server.workflows import library, publishing_messages, writing
 from bluffside.server.workflows.api import WorkflowOut, local_moment, workflow_out
 from bluffside.server.workflows.models import Sort, Workflow
+from bluffside.wordings import wordings
 
 router = Router(tags=["messages"], auth=InAccount())
 Label = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=40)]
@@ -65,10 +66,11 @@ class MessageRow(Schema):
 
 
 class NewMessage(Schema):
-    """`kind`: of the line that says it: a channel's, or reach."""
+    """`kind`: of the line that says it: a channel's, or reach; or `wording`: that of ours which it begins from."""
 
     name: str = Field(max_length=120)
     kind: str = Field(default="email", max_length=20)
+    wording: str = Field(default="", max_length=60)
 
 
 class KeepIn(Schema):
@@ -80,6 +82,17 @@ class MessageIn(Schema):
     name: str = Field(max_length=120)
     labels: list[Label] = Field(max_length=20)
     archived: bool = False
+
+
+class WordingOut(Schema):
+    """Of those that ship: by channel, what it says; `subject` where it is an email."""
+
+    key: str
+    trade: str
+    occasion: str
+    name: str
+    subject: str
+    words: dict[str, str]
 
 
 class ObjectionOut(Schema):
@@ -216,6 +229,22 @@ def sayable(request: AccountRequest, account: Path[str]) -> list[SayableOut]:
     ]
 
 
+@router.get("messages/wordings", response=list[WordingOut])
+def shipped_wordings(request: AccountRequest, account: Path[str]) -> list[WordingOut]:
+    """Wording of our own, to begin a message from."""
+    return [
+        WordingOut(
+            key=one.key,
+            trade=one.trade,
+            occasion=one.occasion,
+            name=one.name,
+            subject=next((said.heading for said in one.line.versions().values() if said.heading), ""),
+            words={channel: said.body for channel, said in one.line.versions().items()},
+        )
+        for one in wordings()
+    ]
+
+
 @router.get("messages/{int:message_id}", response=MessageRow)
 def one_message(request: AccountRequest, account: Path[str], message_id: int) -> MessageRow:
     return _rows(request, [message_row(request, message_id)])[0]
@@ -225,9 +254,13 @@ def one_message(request: AccountRequest, account: Path[str], message_id: int) ->
 def new_message(request: AccountRequest, account: Path[str], new: NewMessage) -> tuple[int, WorkflowOut]:
     require(request, "workflows")
     kind = KINDS.get(new.kind)
-    if kind is None or not issubclass(kind, Speaking):
+    line = next((one.line for one in wordings() if one.key == new.wording), None)
+    if new.wording and line is None:
+        raise BadFields({"wording": "There is no such wording."})
+    if line is None and (kind is None or not issubclass(kind, Speaking)):
         raise BadFields({"kind": "No message goes that way."})
-    line = kind.blank()
+    if line is None:
+        line = kind.blank()  # type: ignore[union-attr, assignment]
     try:
         made = publishing_messages.create(request.account, new.name, line, request.person)  # type: ignore[arg-type]
     except NotAName as error:
