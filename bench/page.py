@@ -74,7 +74,7 @@ def main() -> None:
     with served(url) as address, sync_playwright() as playwright:
         browser = open_browser(playwright)
         page = browser.new_page(viewport={"width": 1280, "height": 800}, locale="en-GB")
-        rows = [_floor(page), *_page(page, address, house, workflow.id)]
+        rows = [floor(page), *_page(page, address, house, workflow.id)]
         browser.close()
     print(f"\nThe workflow page with {LINES} lines: from a key to the end of the frame that shows it, in ms")
     print(f"  {'':<44}{'median':>9}{'19 of 20':>10}{'longest':>9}")
@@ -86,7 +86,7 @@ def main() -> None:
 Row = tuple[str, list[float]]
 
 
-def _press(page: Any, words: str, keys: Sequence[str], pause: int = 120) -> Row:
+def press(page: Any, words: str, keys: Sequence[str], pause: int = 120) -> Row:
     page.evaluate("window.times = []")
     for key in keys:
         page.keyboard.press(key)
@@ -94,11 +94,11 @@ def _press(page: Any, words: str, keys: Sequence[str], pause: int = 120) -> Row:
     return words, page.evaluate("window.times")
 
 
-def _floor(page: Any) -> Row:
+def floor(page: Any) -> Row:
     page.set_content("<textarea></textarea>")
     page.evaluate(TIMES)
     page.locator("textarea").focus()
-    return _press(page, "floor: a bare text field", list("abcde") * 12)
+    return press(page, "floor: a bare text field", list("abcde") * 12)
 
 
 def _page(page: Any, address: str, house: Any, workflow: int) -> list[Row]:
@@ -114,19 +114,19 @@ def _page(page: Any, address: str, house: Any, workflow: int) -> list[Row]:
     page.evaluate(TIMES)
     lines.nth(40).click()
     rows = [
-        _press(page, "from line to line", ["ArrowDown"] * 40),
-        _press(page, "several lines chosen", ["Shift+ArrowDown", "Shift+ArrowUp"] * 10),
-        _press(page, "a line moved", ["Alt+ArrowDown", "Alt+ArrowUp"] * 10, 250),
-        _press(page, "undone", ["Control+z"] * 10, 250),
+        press(page, "from line to line", ["ArrowDown"] * 40),
+        press(page, "several lines chosen", ["Shift+ArrowDown", "Shift+ArrowUp"] * 10),
+        press(page, "a line moved", ["Alt+ArrowDown", "Alt+ArrowUp"] * 10, 250),
+        press(page, "undone", ["Control+z"] * 10, 250),
     ]
     lines.nth(1).click()
     page.keyboard.press("n")
     page.wait_for_timeout(400)
-    rows.append(_press(page, "a message typed", list("abcde") * 12))
+    rows.append(press(page, "a message typed", list("abcde") * 12))
     page.keyboard.press("Escape")
     page.keyboard.press("Enter")
     page.wait_for_timeout(400)
-    rows.append(_press(page, "a new line typed", list("after3daystext")))
+    rows.append(press(page, "a new line typed", list("after3daystext")))
     return rows
 
 

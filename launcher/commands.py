@@ -211,7 +211,7 @@ def shots(arguments: list[str]) -> int:
     return subprocess.run(command, env=django_env(), cwd=ROOT).returncode
 
 
-BENCHES = ("core", "engine", "enrol", "fairness", "page")
+BENCHES = ("core", "engine", "enrol", "fairness", "letters", "page")
 SLOW = ("scale", "soak", "people", "dirty", "booking", "deals", "score")
 # As many as cores: browsers, servers and databases of the tests share them, too.
 TEST_PROCESSES = "2"
