@@ -108,12 +108,6 @@ def _deals(page: Page) -> None:
     page.get_by_role("article").nth(3).click()
 
 
-def _deals_to_come(page: Page) -> None:
-    _deals(page)
-    page.get_by_role("link", name="What they will bring").click()
-    page.wait_for_timeout(1_500)
-
-
 def _form(page: Page) -> None:
     _people(page, "Forms")
     page.get_by_role("link", name="Open day").click()
@@ -151,7 +145,7 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "outside": _outside,
     "diary": _area("Diary"),
     "deals": _deals,
-    "deals-to-come": _deals_to_come,
+    "messages": _area("Messages"),
     "form": _form,
     "own-page": _own_page,
     "set-up": _set_up("The business"),

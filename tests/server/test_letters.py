@@ -140,6 +140,22 @@ def test_a_picture_is_brought_in_shown_in_the_mail_and_stays_while_a_letter_show
     assert client.get(other).json() == [] and client.delete(f"{other}/{made['id']}").status_code == 404
 
 
+def test_a_letter_is_read_as_who_has_the_longest_name_and_as_somebody_of_whom_nothing_is_known(
+    house: House, signed_in: Callable[..., Client]
+) -> None:
+    house.contact(1)
+    change_contact(house.contact(2), {"first_name": "Maximiliane-Charlotte", "last_name": "von der Aue"}, Cause())
+    house.contact(3, house.pottery)
+    client, api = signed_in(house.consultant), f"/api/accounts/{house.sailing.slug}/preview"
+    letter = {"lines": [{"id": "p", "kind": "paragraph", "words": 'Hello {{ contact.first_name | default: "you" }}'}]}
+    read = {}
+    for reader in ("", "longest", "nothing"):
+        asked = {"channel": "email", "body": "", "subject": "S", "letter": letter, "reader": reader}
+        read[reader] = client.post(api, asked, "application/json").json()
+    assert [one["body"] for one in read.values()] == ["Hello Robin", "Hello Maximiliane-Charlotte", "Hello you"]
+    assert "Hello Maximiliane-Charlotte" in read["longest"]["html"] and read["nothing"]["contact"].strip() == ""
+
+
 def png(size: tuple[int, int]) -> bytes:
     out = io.BytesIO()
     Image.new("RGBA", size, (30, 90, 120, 60)).save(out, "PNG")

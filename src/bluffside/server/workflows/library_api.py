@@ -4,12 +4,15 @@ archive, the script on paper and as a flowchart, a test message to oneself."""
 from typing import Literal
 
 from django.db import transaction
+from django.db.models import Value
+from django.db.models.functions import Concat, Length
 from django.http import HttpResponse
 from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 from pydantic import Field
 
 from bluffside.core.channels.text_parts import measure
+from bluffside.core.facts import Facts
 from bluffside.core.letters.compiling import addressed
 from bluffside.core.letters.document import Letter
 from bluffside.core.messages.closing import closing_for
@@ -22,6 +25,7 @@ from bluffside.core.workflow.reading import Reading, read
 from bluffside.server.messaging import testing
 from bluffside.server.messaging.letters import html_for
 from bluffside.server.people import usages
+from bluffside.server.people.models import Contact
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.workflows import names, paper, writing
@@ -73,6 +77,9 @@ class PreviewIn(Schema):
     subject: str = ""
     contact_id: int | None = None
     letter: Letter | None = None  # whose plain words are the body
+    reader: Literal["", "longest", "nothing"] = (
+        ""  # the contact with the longest name; somebody of whom nothing is known
+    )
 
 
 class PreviewOut(Schema):
@@ -212,10 +219,22 @@ def _file(content: str | bytes, kind: str, name: str) -> HttpResponse:
 # ---- how a message is read, and a test to oneself
 
 
+def _reader(request: AccountRequest, words: PreviewIn) -> Facts:
+    if words.reader == "nothing":
+        return facts_for(request, None, Invented(first_name="", last_name="", email="", mobile=""))
+    longest = None
+    if words.reader == "longest":
+        length = Length(Concat("first_name", Value(" "), "last_name"))
+        longest = (
+            Contact.objects.filter(account=request.account).order_by(length.desc(), "id").values_list("id", flat=True)
+        )
+    return facts_for(request, words.contact_id if longest is None else longest.first(), Invented())
+
+
 @router.post("preview", response=PreviewOut)
 def preview(request: AccountRequest, account: Path[str], words: PreviewIn) -> PreviewOut:
     """A message as a contact would read it."""
-    facts = facts_for(request, words.contact_id, Invented())
+    facts = _reader(request, words)
     try:
         body = words.letter.plain() if words.letter else words.body
         subject, body, fault = render(words.subject, facts), render(body, facts), ""

@@ -2,7 +2,7 @@
 /** A letter: an email in lines, written as a script is; beside it what the chosen line needs, and the mail as somebody reads it. */
 import { useQuery } from "@tanstack/vue-query";
 import { watchDebounced } from "@vueuse/core";
-import { computed, ref, toRef } from "vue";
+import { computed, ref, toRef, watch } from "vue";
 
 import { api, ok, type Schemas } from "@/api/client";
 import PageHead from "@/ui/PageHead.vue";
@@ -36,17 +36,19 @@ const subject = computed(() => String(message.value?.subject ?? ""));
 const set = (path: string, value: unknown) =>
   script.change((doc) => setAt(stepOf(doc, props.step), `${props.field}.${path}`, value), `letter-${props.step}-${props.field}-${path}`);
 const reader = ref<number>();
+const odd = ref<"" | "longest" | "nothing">("");
+watch(reader, () => (odd.value = ""));
 /** What is being read: as it was a moment ago, so that no letter waits for it. */
 const read = ref({ subject: subject.value, letter: plain(letter.value) });
 watchDebounced([subject, letter], () => (read.value = { subject: subject.value, letter: plain(letter.value) }), { debounce: 250 });
 const asSent = () => read.value.letter as unknown as Schemas["PreviewIn"]["letter"];
 const { data: preview } = useQuery({
-  queryKey: ["preview", script.account, reader, "letter", read],
+  queryKey: ["preview", script.account, reader, odd, "letter", read],
   queryFn: () =>
     ok(
       api.POST("/api/accounts/{account}/preview", {
         params: { path: { account: script.account.value } },
-        body: { channel: "email", body: "", subject: read.value.subject, contact_id: reader.value, letter: asSent() },
+        body: { channel: "email", body: "", subject: read.value.subject, contact_id: reader.value, letter: asSent(), reader: odd.value },
       }),
     ),
   enabled: () => !!read.value.letter,
@@ -125,7 +127,7 @@ const kept = computed(
       <p v-else class="soft">This message is not written in lines any more.</p>
     </section>
     <LetterNotes :faults="preview?.faults ?? []" />
-    <LetterReader v-model:reader="reader" :preview="preview" />
+    <LetterReader v-model:reader="reader" v-model:odd="odd" :preview="preview" />
   </div>
 </template>
 

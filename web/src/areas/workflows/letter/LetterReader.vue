@@ -7,26 +7,39 @@ import ContactPick from "@/shared/ContactPick.vue";
 
 const props = defineProps<{ preview?: Schemas["PreviewOut"] }>();
 const reader = defineModel<number | undefined>("reader");
+/** Somebody who shows what goes wrong: who has the longest name, or of whom nothing is known. */
+const odd = defineModel<"" | "longest" | "nothing">("odd", { default: "" });
 const shape = ref<"phone" | "wide">("phone");
 const dark = ref(false);
 const hides = ref(false);
 const words = ref(false);
+const printed = ref(false);
 /** As programs show it that load no pictures: the words in their place. */
 const html = computed(() => {
-  const all = props.preview?.html ?? "";
+  const asked = props.preview?.html ?? "";
+  const all = printed.value ? asked.replaceAll("@media print", "@media all") : asked;
   return hides.value ? all.replace(/<img\b[^>]*?\balt="([^"]*)"[^>]*>/g, "$1") : all;
 });
 </script>
 
 <template>
   <section class="reader" aria-label="As it is read">
-    <p class="as">as <ContactPick v-model="reader" :name="preview?.contact" /> reads it</p>
+    <p class="as">
+      as <ContactPick v-model="reader" :name="preview?.contact.trim() || 'somebody of whom nothing is known'" /> reads it
+      <BButton variant="link" class="small" :aria-pressed="odd === 'longest'" @click="odd = odd === 'longest' ? '' : 'longest'"
+        >longest name</BButton
+      >
+      <BButton variant="link" class="small" :aria-pressed="odd === 'nothing'" @click="odd = odd === 'nothing' ? '' : 'nothing'"
+        >nothing known</BButton
+      >
+    </p>
     <p class="ways" role="group" aria-label="How it is read">
       <BButton variant="link" :aria-pressed="shape === 'phone'" @click="shape = 'phone'">phone</BButton>
       <BButton variant="link" :aria-pressed="shape === 'wide'" @click="shape = 'wide'">wide</BButton>
       <BButton variant="link" :aria-pressed="dark" @click="dark = !dark">dark</BButton>
       <BButton variant="link" :aria-pressed="hides" @click="hides = !hides">no pictures</BButton>
       <BButton variant="link" :aria-pressed="words" @click="words = !words">plain words</BButton>
+      <BButton variant="link" :aria-pressed="printed" @click="printed = !printed">printed</BButton>
     </p>
     <p v-if="preview?.fault" class="gorse">{{ preview.fault }}</p>
     <template v-else-if="preview">
@@ -50,6 +63,10 @@ const html = computed(() => {
   min-width: 0;
 }
 .as {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: baseline;
+  gap: 2px 10px;
   margin: 0 0 4px;
 }
 .ways {
@@ -58,6 +75,7 @@ const html = computed(() => {
   gap: 4px 14px;
   margin: 0 0 10px;
 }
+.as [aria-pressed="true"],
 .ways [aria-pressed="true"] {
   color: var(--ink);
   font-weight: 600;

@@ -105,6 +105,7 @@ const { data: preview } = useQuery({
           subject: (heading.value && message.value?.[heading.value]) ?? "",
           contact_id: reader.value,
           letter: letter(),
+          reader: "",
         },
       }),
     ),
