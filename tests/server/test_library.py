@@ -8,6 +8,7 @@ import pytest
 from django.test import Client
 
 from bluffside.core.workflow.files import parse_workflow, to_data
+from bluffside.core.workflow.library import message_of
 from bluffside.server.events.models import Event
 from bluffside.server.events.stream import Cause
 from bluffside.server.messaging.models import Message
@@ -151,3 +152,35 @@ def test_a_line_cannot_say_what_is_not_published(house: House) -> None:
     publishing_messages.create(house.sailing, "Dates", line, house.consultant)  # type: ignore[arg-type]
     with pytest.raises(writing.CannotPublish, match="“Dates” of the library is not published"):
         twice(house, "Too early")
+
+
+def test_a_message_is_written_once_to_some_people_and_looking_at_it_keeps_nothing(
+    house: House, signed_in: Callable[..., Client]
+) -> None:
+    with clock.at(MONDAY):
+        message, people = dates(house), [house.contact(n).pk for n in (1, 2)]
+        draft = publishing_messages.create(
+            house.sailing, "Later", message_of(writing.draft_of(message)), house.consultant
+        )  # type: ignore[arg-type]
+        client, api = signed_in(house.consultant), f"/api/accounts/{house.sailing.slug}/messages"
+        to = {"who": {"ids": people}}
+        plan = client.post(f"{api}/{message.pk}/once/plan", to, JSON).json()
+        assert (plan["joining"], plan["problem"]) == (2, "")
+        assert "“Later” is not published yet" in client.post(f"{api}/{draft.pk}/once/plan", to, JSON).json()["problem"]
+        assert client.post(f"{api}/{draft.pk}/once", to, JSON).status_code == 422
+        assert not Workflow.objects.exists() and client.get(f"{api}/once").json() == []
+        assert signed_in(house.member).post(f"{api}/{message.pk}/once", to, JSON).status_code == 403
+        client = signed_in(house.consultant)
+        assert client.post(f"{api}/{message.pk}/once", to, JSON).json()["total"] == 2
+        until_quiet()
+        assert list(Message.objects.values_list("body", "name")) == [("Old words", "Dates")] * 2
+        [row] = client.get(f"{api}/once").json()
+        assert (row["name"], row["message"], row["to"], row["sent"], row["answered"]) == (
+            "Dates, 2 March",
+            "Dates",
+            2,
+            2,
+            0,
+        )
+        assert client.get(f"/api/accounts/{house.sailing.slug}/workflows").json() == [], "it is no workflow of theirs"
+        assert client.get(f"{api}/{message.pk}").json()["figures"]["sent"] == 2

@@ -19,13 +19,14 @@ import FormRow from "@/ui/FormRow.vue";
 import StateMark from "@/ui/StateMark.vue";
 import { filesOf } from "@/ui/events";
 
-/** `deals`: each of these comes in, for the one whose it is. */
+/** `deals`: each of these comes in, for the one whose it is. `message`: one of the library, written to them once. */
 const props = defineProps<{
   who?: Schemas["Chosen"];
   deals?: number[];
   count?: number;
   workflow?: number;
   workflowName?: string;
+  message?: { id: number; name: string };
 }>();
 const [unit, units] = props.deals ? (["deal", "deals"] as const) : (["person", "people"] as const);
 const comes = (count: number) => many(count, `${unit} comes`, `${units} come`);
@@ -33,7 +34,7 @@ const emit = defineEmits<{ close: []; done: [said: string] }>();
 const account = useAccount();
 const path = computed(() => ({ account: account.value }));
 const chosen = ref(props.workflow ?? 0);
-const { data: workflows, ...workflowsRead } = useRead("/workflows");
+const { data: workflows, ...workflowsRead } = useRead("/workflows", undefined, { enabled: () => !props.message });
 const open = computed(() => (workflows.value ?? []).filter((one) => one.version && one.open));
 
 // Whom, when nobody was chosen before.
@@ -106,15 +107,20 @@ const {
   isFetching,
   error,
 } = useQuery({
-  queryKey: ["intake-plan", account, chosen, asked],
+  queryKey: ["intake-plan", account, chosen, asked, props.message?.id],
   queryFn: () =>
     ok(
-      api.POST("/api/accounts/{account}/workflows/{workflow_id}/intakes/plan", {
-        params: { path: { ...path.value, workflow_id: chosen.value } },
-        body: asked.value as Schemas["IntakeIn"],
-      }),
+      props.message
+        ? api.POST("/api/accounts/{account}/messages/{message_id}/once/plan", {
+            params: { path: { ...path.value, message_id: props.message.id } },
+            body: asked.value as Schemas["IntakeIn"],
+          })
+        : api.POST("/api/accounts/{account}/workflows/{workflow_id}/intakes/plan", {
+            params: { path: { ...path.value, workflow_id: chosen.value } },
+            body: asked.value as Schemas["IntakeIn"],
+          }),
     ),
-  enabled: () => chosen.value > 0 && !!asked.value,
+  enabled: () => (chosen.value > 0 || !!props.message) && !!asked.value,
 });
 const ready = computed(
   () => body.value === asked.value && !isFetching.value && !!plan.value && !plan.value.problem && plan.value.joining > 0,
@@ -124,11 +130,17 @@ async function enrol() {
   if (!sent) return;
   await act(async () => {
     const done = await ok(
-      api.POST("/api/accounts/{account}/workflows/{workflow_id}/intakes", {
-        params: { path: { ...path.value, workflow_id: chosen.value } },
-        body: sent,
-      }),
+      props.message
+        ? api.POST("/api/accounts/{account}/messages/{message_id}/once", {
+            params: { path: { ...path.value, message_id: props.message.id } },
+            body: sent,
+          })
+        : api.POST("/api/accounts/{account}/workflows/{workflow_id}/intakes", {
+            params: { path: { ...path.value, workflow_id: chosen.value } },
+            body: sent,
+          }),
     );
+    if (props.message) return emit("done", `It is written to ${many(done.total, "person", "people")}.`);
     emit(
       "done",
       done.state === "done"
@@ -143,11 +155,13 @@ async function enrol() {
   <Ask
     v-slot="{ close }"
     :title="
-      workflowName
-        ? `Enrol people in “${workflowName}”`
-        : given
-          ? `Enrol ${many(deals?.length ?? count ?? 0, unit, units)}`
-          : 'Enrol people'
+      message
+        ? `Write “${message.name}” once to some people`
+        : workflowName
+          ? `Enrol people in “${workflowName}”`
+          : given
+            ? `Enrol ${many(deals?.length ?? count ?? 0, unit, units)}`
+            : 'Enrol people'
     "
     @close="emit('close')">
     <ReadState :of="[workflowsRead, segmentsRead, namesRead]" what="What people can be enrolled in">
@@ -186,13 +200,13 @@ async function enrol() {
           </p>
         </template>
       </fieldset>
-      <FormRow v-if="!workflow" label="In which workflow"
+      <FormRow v-if="!workflow && !message" label="In which workflow"
         ><BFormSelect v-model="chosen">
           <option :value="0" disabled>choose one</option>
           <option v-for="one in open" :key="one.id" :value="one.id">{{ one.name }}</option>
         </BFormSelect></FormRow
       >
-      <p v-if="!open.length && workflows && !workflow" class="soft">No workflow is published and open yet.</p>
+      <p v-if="!open.length && workflows && !workflow && !message" class="soft">No workflow is published and open yet.</p>
       <fieldset>
         <legend>When</legend>
         <BFormRadio v-model="later" :value="false" name="later">now</BFormRadio>
@@ -205,16 +219,17 @@ async function enrol() {
         <BFormRadio v-model="slowly" :value="true" name="slowly">a few at a time</BFormRadio>
         <TrickleLines v-if="slowly" v-model="trickle" :units="units" />
       </fieldset>
-      <template v-if="plan && chosen">
+      <template v-if="plan && (chosen || message)">
         <p v-if="plan.problem" class="fault">{{ plan.problem }}</p>
         <template v-else>
           <p v-if="plan.joining" class="serif come">
-            <strong>{{ comes(plan.joining) }} in</strong
-            >{{ slowly ? `, the last ${plan.finishes}` : later && plan.days[0] ? `, ${plan.days[0].words}` : " at once" }}.
+            <strong>{{ message ? `It goes to ${many(plan.joining, unit, units)}` : `${comes(plan.joining)} in` }}</strong>{{
+              slowly ? `, the last ${plan.finishes}` : later && plan.days[0] ? `, ${plan.days[0].words}` : " at once"
+            }}.
             {{ plan.first_message ? `The first message goes out ${plan.first_message}.` : "No message goes out by itself." }}
           </p>
           <p v-else class="serif come">
-            <strong>{{ deals ? "No deal" : "Nobody" }} comes in.</strong>
+            <strong>{{ message ? "It goes to nobody." : deals ? "No deal comes in." : "Nobody comes in." }}</strong>
           </p>
           <details v-if="slowly && plan.days.length > 1">
             <summary>Day by day: {{ many(plan.days.length, "day") }}</summary>
@@ -234,7 +249,7 @@ async function enrol() {
       <p v-if="error" class="fault" role="alert">{{ error.message }}</p>
       <div class="actions">
         <BButton variant="primary" :disabled="pending || !ready" @click="enrol"
-          >Enrol {{ plan && !plan.problem ? many(plan.joining, unit, units) : "" }}</BButton
+          >{{ message ? "Write it to" : "Enrol" }} {{ plan && !plan.problem ? many(plan.joining, unit, units) : "" }}</BButton
         >
         <BButton variant="link" @click="close">Not now</BButton>
       </div>

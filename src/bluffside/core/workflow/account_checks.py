@@ -142,7 +142,8 @@ def _library(workflow: Workflow, house: House) -> Iterator[Check]:
     for name, step in said_by(workflow) if house.library is not None else ():
         if name not in (house.library or ()):
             sentence = f"“{name}” of the library is not published: the line would say what it said last."
-            yield Check("no-such-message", step, "error", sentence)
+            own = Mend("Say it as this line’s own", "set", "library", "")
+            yield Check("no-such-message", step, "error", sentence, own)
 
 
 def _commercial(workflow: Workflow, house: House) -> Iterator[Check]:

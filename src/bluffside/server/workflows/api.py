@@ -224,7 +224,7 @@ def list_workflows(request: AccountRequest, account: Path[str]) -> list[Workflow
     month = now - timedelta(days=30)
     messages, replied = _of_month(MESSAGES, request.account, month), _of_month(REPLIES, request.account, month)
     rows = (
-        Workflow.objects.filter(account=request.account)
+        Workflow.objects.filter(account=request.account, sort=Sort.SCRIPT)
         .select_related("published")
         .annotate(came=Count("enrolments"), inside=Count("enrolments", filter=Q(enrolments__ended_at=None)))
         .order_by("name")
@@ -248,7 +248,7 @@ def list_workflows(request: AccountRequest, account: Path[str]) -> list[Workflow
                 messages_30_days=messages.get(row.id, 0),
                 errors=sum(one.severity == "error" for one in reading.checks),
                 warnings=sum(one.severity == "warning" for one in reading.checks),
-                unpublished=row.published is not None and row.published.document != row.draft,
+                unpublished=bool(writing.unpublished_changes(row)),
                 changed_at=row.changed_at,
                 local_changed=local_moment(request, row.changed_at),
             )

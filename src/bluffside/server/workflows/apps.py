@@ -34,7 +34,7 @@ class WorkflowsConfig(AppConfig):
         def if_away(one: Workflow) -> str:
             return "put away" if one.archived_at else ""
 
-        find_by(by_name("workflow", Workflow, if_away))
+        find_by(by_name("workflow", Workflow, if_away, Workflow.objects.filter(sort=Sort.SCRIPT)))
         find_by(by_name("message", Workflow, if_away, Workflow.written.filter(sort=Sort.MESSAGE)))
 
         from bluffside.server.practice.keeping import keep

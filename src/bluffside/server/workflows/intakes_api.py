@@ -99,7 +99,11 @@ def _chosen(request: AccountRequest, given: IntakeIn) -> tuple[list[int], list[s
 @router.post("workflows/{int:workflow_id}/intakes/plan", response=IntakePlan)
 def intake_plan(request: AccountRequest, account: Path[str], workflow_id: int, given: IntakeIn) -> IntakePlan:
     """What an intake would do. Nobody comes in."""
-    workflow, begin = workflow_of(request, workflow_id), _begin(request, given)
+    return plan_of(request, workflow_of(request, workflow_id), given)
+
+
+def plan_of(request: AccountRequest, workflow: Workflow, given: IntakeIn) -> IntakePlan:
+    begin = _begin(request, given)
     try:
         found = enrolling.coming(workflow, *_chosen(request, given))
         portions = intakes.plan(request.account, len(found.who), begin, given.trickle)
@@ -181,13 +185,17 @@ def start_intake(
     request: AccountRequest, account: Path[str], workflow_id: int, given: IntakeIn
 ) -> tuple[int, IntakeOut]:
     require(request, "people")
-    workflow, begin = workflow_of(request, workflow_id), _begin(request, given)
+    return 201, begun(request, workflow_of(request, workflow_id), given)
+
+
+def begun(request: AccountRequest, workflow: Workflow, given: IntakeIn) -> IntakeOut:
+    """Raises HttpError (409) in words where they cannot come in."""
     try:
         contacts, deals = _chosen(request, given)
-        row = intakes.start(workflow, contacts, request.person, begin, given.trickle, deals)
+        row = intakes.start(workflow, contacts, request.person, _begin(request, given), given.trickle, deals)
     except (enrolling.CannotEnrol, TooSlow) as error:
         raise HttpError(409, str(error)) from None
-    return 201, _out(request, row)
+    return _out(request, row)
 
 
 def _intakes(request: AccountRequest, workflow: Workflow) -> list[IntakeOut]:

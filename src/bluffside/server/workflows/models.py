@@ -11,12 +11,13 @@ from bluffside.server.practice.models import Account, Person
 
 class Sort(models.TextChoices):
     SCRIPT = "script"
+    ONCE = "once"  # a script of one line that says a message of the library once (writing_once.py)
     MESSAGE = "message"  # of the library: a document of one line, which scripts say (core.workflow.library)
 
 
 class Scripts(models.Manager["Workflow"]):
     def get_queryset(self) -> models.QuerySet["Workflow"]:
-        return super().get_queryset().filter(sort=Sort.SCRIPT)
+        return super().get_queryset().exclude(sort=Sort.MESSAGE)
 
 
 class Workflow(models.Model):

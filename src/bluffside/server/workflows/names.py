@@ -21,7 +21,7 @@ from bluffside.server.people.sorting import on_lists
 from bluffside.server.pipeline.stages import names as stages_by_pipeline
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.workflows.library import draft_of, words_of
-from bluffside.server.workflows.models import Workflow
+from bluffside.server.workflows.models import Sort, Workflow
 from bluffside.server.workflows.scoring import rules_of
 
 OWN_FIELDS = {name: one.label for name, one in OWN.items()} | dict(FURTHER)
@@ -84,7 +84,7 @@ def names_of(account: Account) -> dict[str, list[Name]]:
         found["appointment"].setdefault(name, "")
     found["workflow"] = {
         one.name: "runs" if one.published_id and one.open else ""
-        for one in Workflow.objects.filter(account=account, archived_at=None)
+        for one in Workflow.objects.filter(account=account, archived_at=None, sort=Sort.SCRIPT)
     }
     found["member"] = {one.name: "" for one in members_of(account)}
     found["sender"] = {

@@ -64,7 +64,7 @@ class CheckFacts:
 
 
 def check_facts(account: Account) -> CheckFacts:
-    standing = Workflow.objects.filter(account=account, archived_at=None)
+    standing = Workflow.objects.filter(account=account, archived_at=None, sort=Sort.SCRIPT)
     published = standing.filter(published__isnull=False)
     drafts = frozenset(standing.filter(published=None).values_list("name", flat=True))
     tags = frozenset(Tag.objects.filter(account=account).values_list("name", flat=True))

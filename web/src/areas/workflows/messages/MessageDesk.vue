@@ -6,6 +6,7 @@ import { api, ok, type Schemas } from "@/api/client";
 import { useTouched } from "@/queries/account";
 import { useAccount } from "@/queries/session";
 import { useSubject } from "@/router/titles";
+import EnrolAsk from "@/shared/EnrolAsk.vue";
 import PartInPlace from "@/sentences/PartInPlace.vue";
 import NameInPlace from "@/ui/NameInPlace.vue";
 import { tell } from "@/ui/told";
@@ -19,6 +20,7 @@ import { loadMergeText } from "../script/mergeText";
 import MessageNotes from "../script/MessageNotes.vue";
 import MessageLabels from "./MessageLabels.vue";
 import PublishMessageAsk from "./PublishMessageAsk.vue";
+import { useVersion } from "../script/useVersion";
 import { useMessage } from "./useMessage";
 
 const LetterPage = defineAsyncComponent(() => import("../letter/LetterPage.vue"));
@@ -34,8 +36,13 @@ const touched = useTouched();
 const { draft, script, step, kind, values, checks } = useMessage(account, props.stored, props.catalogue, props.details.name);
 const { letterAt, closeLetter } = useLetterAt(() => undefined);
 useSubject(() => props.row.name);
-onMounted(loadMergeText);
-const asking = ref<"" | "publish" | "find">("");
+const { goBack } = useVersion(account, props.stored, draft);
+onMounted(() => {
+  loadMergeText();
+  const take = new URLSearchParams(window.location.search).get("take");
+  if (take) void goBack(Number(take));
+});
+const asking = ref<"" | "publish" | "find" | "once">("");
 const messages = computed(() => kind.value.parts.filter((part) => part.sort === "message"));
 const usual = computed(() => kind.value.parts.filter((part) => part.field === "purpose" || part.field === "sender"));
 const may = script.mayWrite;
@@ -172,6 +179,7 @@ function onKey(event: KeyboardEvent) {
       <CheckList :checks="checks" :places="false" />
       <p class="acts">
         <RouterLink :to="{ name: 'versions', params: { workflow: stored.id } }">Which words were said when</RouterLink>
+        <BButton v-if="may && row.version !== null" variant="link" @click="asking = 'once'">Write it once to some people…</BButton>
         <BButton v-if="may" variant="link" @click="change({ archived: !row.archived })">{{
           row.archived ? "Take it out of the archive" : "Put it in the archive"
         }}</BButton>
@@ -179,6 +187,15 @@ function onKey(event: KeyboardEvent) {
     </aside>
     <PublishMessageAsk v-if="asking === 'publish'" :message="stored.id" @close="asking = ''" @done="published" />
     <FindAsk v-if="asking === 'find'" @close="asking = ''" />
+    <EnrolAsk
+      v-if="asking === 'once'"
+      :message="{ id: stored.id, name: row.name }"
+      @close="asking = ''"
+      @done="
+        asking = '';
+        tell($event);
+        touched('/messages/once', '/messages', '/messages/{message_id}');
+      " />
   </div>
 </template>
 

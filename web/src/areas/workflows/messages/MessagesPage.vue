@@ -14,6 +14,7 @@ import { useAsking } from "@/ui/useAsking";
 import { many } from "@/ui/words";
 import MessageLook from "./MessageLook.vue";
 import NewMessageAsk from "./NewMessageAsk.vue";
+import WrittenOnce from "./WrittenOnce.vue";
 
 type Row = Schemas["MessageRow"];
 const { data, ...reading } = useRead("/messages", undefined, { live: true });
@@ -153,6 +154,7 @@ function choose(event: Event) {
         the message of a line: it stands below its words.</EmptyState
       >
     </ReadState>
+    <WrittenOnce />
     <NewMessageAsk v-if="asking === 'new'" @close="asking = ''" />
   </div>
 </template>

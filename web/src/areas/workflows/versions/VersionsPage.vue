@@ -20,6 +20,10 @@ const id = computed(() => Number(route.params.workflow));
 const path = () => ({ account: account.value, workflow_id: id.value });
 const { data: workflow, ...workflowRead } = useRead("/workflows/{workflow_id}", () => ({ path: path() }));
 useSubject(() => workflow.value && `${workflow.value.document.name}: versions`);
+const isMessage = computed(() => workflow.value?.sort === "message");
+const back = computed(() =>
+  isMessage.value ? { name: "message", params: { message: id.value } } : { name: "workflow", params: { workflow: id.value } },
+);
 const { data: versions, ...versionsRead } = useRead("/workflows/{workflow_id}/versions", () => ({ path: path() }), { staleTime: 0 });
 const left = ref<number>();
 const right = ref<number>(0); // 0: the draft
@@ -43,7 +47,9 @@ const COLUMNS: Column[] = [
 
 <template>
   <div class="page">
-    <p class="small"><RouterLink :to="{ name: 'workflow', params: { workflow: id } }">Back to the script</RouterLink></p>
+    <p class="small">
+      <RouterLink :to="back">{{ isMessage ? "Back to the message" : "Back to the script" }}</RouterLink>
+    </p>
     <h1>{{ workflow ? `${workflow.document.name}: versions` : "Versions" }}</h1>
     <ReadState :of="[workflowRead, versionsRead]" what="The versions" missing="There is no such workflow">
       <DataTable v-if="versions?.length" class="list" caption="Versions" :rows="versions" :columns="COLUMNS">
