@@ -13,7 +13,7 @@ from statistics import median
 from typing import Any
 
 from bench.ground import fresh_database, served
-from bench.page import PASSWORD, TIMES, floor, press
+from bench.page import TIMES, floor, give_password, press, say_times, sign_in
 from bluffside.core.facts import Account, Contact, Facts, Member
 from bluffside.core.letters import compiling
 from bluffside.core.letters.document import Letter
@@ -86,7 +86,6 @@ def _fill() -> None:
 
 def _written() -> None:
     url = fresh_database()
-    from django.contrib.auth.hashers import Argon2PasswordHasher
     from launcher.shots import open_browser
     from playwright.sync_api import sync_playwright
     from tests.server.conftest import make_house
@@ -95,9 +94,7 @@ def _written() -> None:
     from bluffside.server.workflows import writing
 
     house = make_house()
-    hasher = Argon2PasswordHasher()
-    house.consultant.password = hasher.encode(PASSWORD, hasher.salt())
-    house.consultant.save()
+    give_password(house)
     message = {"name": "Long", "subject": "Long", "letter": some_letter().model_dump(mode="json")}
     step = {"kind": "email", "id": "mail", "message": message}
     workflow = writing.create(house.sailing, parse_workflow({"name": "Letter", "steps": [step]}), house.consultant)
@@ -105,11 +102,7 @@ def _written() -> None:
         browser = open_browser(playwright)
         page = browser.new_page(viewport={"width": 1280, "height": 800}, locale="en-GB")
         rows = [floor(page)]
-        page.goto(address)
-        page.get_by_label("Email").fill(house.consultant.email)
-        page.get_by_label("Password").fill(PASSWORD)
-        page.get_by_role("button", name="Sign in").click()
-        page.locator("main#here").wait_for()
+        sign_in(page, address, house)
         page.goto(f"{address}/{house.sailing.slug}/workflows/{workflow.id}?letter=mail.message")
         words = page.get_by_label("paragraph: words")
         words.nth(11).wait_for()
@@ -121,11 +114,7 @@ def _written() -> None:
         rows.append(press(page, "the next line", ["Enter"] * 6, 400))
         rows.append(press(page, "undone", ["Control+z"] * 10, 250))
         browser.close()
-    print(f"\nA letter of {LINES} lines as it is written: from a key to the end of the frame that shows it, in ms")
-    print(f"  {'':<44}{'median':>9}{'19 of 20':>10}{'longest':>9}")
-    for name, times in rows:
-        at = sorted(times)
-        print(f"  {name:<44}{at[len(at) // 2]:>9.1f}{at[int(len(at) * 0.95)]:>10.1f}{at[-1]:>9.1f}")
+    say_times(f"A letter of {LINES} lines as it is written", rows)
 
 
 if __name__ == "__main__":

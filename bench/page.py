@@ -58,7 +58,6 @@ def tag(id: str) -> dict[str, str]:
 
 def main() -> None:
     url = fresh_database()
-    from django.contrib.auth.hashers import Argon2PasswordHasher
     from launcher.shots import open_browser
     from playwright.sync_api import sync_playwright
     from tests.server.conftest import make_house
@@ -67,23 +66,41 @@ def main() -> None:
     from bluffside.server.workflows import writing
 
     house = make_house()
-    hasher = Argon2PasswordHasher()  # the tests' houses have a quick one, which the web server does not know
-    house.consultant.password = hasher.encode(PASSWORD, hasher.salt())
-    house.consultant.save()
+    give_password(house)
     workflow = writing.create(house.sailing, parse_workflow(script()), house.consultant)
     with served(url) as address, sync_playwright() as playwright:
         browser = open_browser(playwright)
         page = browser.new_page(viewport={"width": 1280, "height": 800}, locale="en-GB")
         rows = [floor(page), *_page(page, address, house, workflow.id)]
         browser.close()
-    print(f"\nThe workflow page with {LINES} lines: from a key to the end of the frame that shows it, in ms")
+    say_times(f"The workflow page with {LINES} lines", rows)
+
+
+Row = tuple[str, list[float]]
+
+
+def give_password(house: Any) -> None:
+    from django.contrib.auth.hashers import Argon2PasswordHasher
+
+    hasher = Argon2PasswordHasher()  # the tests' houses have a quick one, which the web server does not know
+    house.consultant.password = hasher.encode(PASSWORD, hasher.salt())
+    house.consultant.save()
+
+
+def sign_in(page: Any, address: str, house: Any) -> None:
+    page.goto(address)
+    page.get_by_label("Email").fill(house.consultant.email)
+    page.get_by_label("Password").fill(PASSWORD)
+    page.get_by_role("button", name="Sign in").click()
+    page.locator("main#here").wait_for()
+
+
+def say_times(what: str, rows: Sequence[Row]) -> None:
+    print(f"\n{what}: from a key to the end of the frame that shows it, in ms")
     print(f"  {'':<44}{'median':>9}{'19 of 20':>10}{'longest':>9}")
     for words, times in rows:
         at = sorted(times)
         print(f"  {words:<44}{at[len(at) // 2]:>9.1f}{at[int(len(at) * 0.95)]:>10.1f}{at[-1]:>9.1f}")
-
-
-Row = tuple[str, list[float]]
 
 
 def press(page: Any, words: str, keys: Sequence[str], pause: int = 120) -> Row:
@@ -102,11 +119,7 @@ def floor(page: Any) -> Row:
 
 
 def _page(page: Any, address: str, house: Any, workflow: int) -> list[Row]:
-    page.goto(address)
-    page.get_by_label("Email").fill(house.consultant.email)
-    page.get_by_label("Password").fill(PASSWORD)
-    page.get_by_role("button", name="Sign in").click()
-    page.locator("main#here").wait_for()
+    sign_in(page, address, house)
     page.goto(f"{address}/{house.sailing.slug}/workflows/{workflow}")
     lines = page.get_by_role("group", name="The script", exact=True).get_by_role("article")
     lines.nth(LINES - 1).wait_for()

@@ -15,11 +15,14 @@ import { many } from "@/ui/words";
 import { useLetterAt } from "../letter/useLetterAt";
 import CheckList from "../script/CheckList.vue";
 import { setAt } from "../script/document";
+import DraftClash from "../script/DraftClash.vue";
 import FindAsk from "../script/FindAsk.vue";
 import { loadMergeText } from "../script/mergeText";
 import MessageNotes from "../script/MessageNotes.vue";
 import MessageLabels from "./MessageLabels.vue";
 import PublishMessageAsk from "./PublishMessageAsk.vue";
+import SaidBy from "./SaidBy.vue";
+import { useKept } from "../script/useKept";
 import { useVersion } from "../script/useVersion";
 import { useMessage } from "./useMessage";
 
@@ -46,17 +49,7 @@ const asking = ref<"" | "publish" | "find" | "once">("");
 const messages = computed(() => kind.value.parts.filter((part) => part.sort === "message"));
 const usual = computed(() => kind.value.parts.filter((part) => part.field === "purpose" || part.field === "sender"));
 const may = script.mayWrite;
-const kept = computed(
-  () =>
-    ({
-      kept: `kept ${draft.keptAt.value}`,
-      changed: "keeping…",
-      keeping: "keeping…",
-      failed: `not kept: ${draft.fault.value}`,
-      conflict: "not kept: you and somebody else changed the same",
-    })[draft.state.value],
-);
-const toCome = computed(() => props.row.said_by.reduce((sum, one) => sum + one.to_come, 0));
+const kept = useKept(draft);
 const { act } = usePending();
 const body = (more: Partial<Schemas["MessageIn"]>) => ({
   name: props.row.name,
@@ -130,7 +123,7 @@ function onKey(event: KeyboardEvent) {
           >Publish…</BButton
         >
       </div>
-      <p v-if="draft.notice.value" class="soft" role="status">{{ draft.notice.value }}</p>
+      <DraftClash :draft="draft" />
       <div id="notes">
         <MessageNotes
           v-for="part in messages"
@@ -153,28 +146,7 @@ function onKey(event: KeyboardEvent) {
         <dt>Labels</dt>
         <dd><MessageLabels :labels="row.labels" :open="may" @change="change({ labels: $event })" /></dd>
       </dl>
-      <h2>Said by</h2>
-      <table v-if="row.said_by.length" class="by">
-        <thead>
-          <tr>
-            <th>Workflow</th>
-            <th class="num">To come</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="one in row.said_by" :key="one.id">
-            <td>
-              <RouterLink :to="{ name: 'workflow', params: { workflow: one.id } }">{{ one.name }}</RouterLink>
-              <small v-if="!one.runs" class="soft"> in its draft</small>
-            </td>
-            <td class="num">{{ one.to_come }}</td>
-          </tr>
-          <tr class="sum">
-            <td>A change reaches</td>
-            <td class="num">{{ toCome }}</td>
-          </tr>
-        </tbody>
-      </table>
+      <SaidBy v-if="row.said_by.length" :by="row.said_by" />
       <p v-else class="soft">No workflow yet. Below the message of a line, choose “say one of the library instead”.</p>
       <CheckList :checks="checks" :places="false" />
       <p class="acts">
@@ -226,22 +198,6 @@ dt {
 }
 dd {
   margin: 0;
-}
-.by {
-  width: 100%;
-  margin-bottom: 14px;
-}
-.by th {
-  font-weight: 400;
-  color: var(--soft);
-}
-.by td,
-.by th {
-  padding: 3px 0;
-  border-bottom: 1px solid var(--rule);
-}
-.sum td {
-  font-weight: 600;
 }
 .acts {
   display: flex;

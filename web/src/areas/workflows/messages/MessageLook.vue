@@ -1,13 +1,11 @@
 <script setup lang="ts">
 /** A message beside the ledger: what it says, who says it, and how many a change would reach. */
-import { computed } from "vue";
-
 import type { Schemas } from "@/api/client";
 import { many } from "@/ui/words";
 import { readable } from "../script/wordings";
+import SaidBy from "./SaidBy.vue";
 
-const props = defineProps<{ message: Schemas["MessageRow"] }>();
-const toCome = computed(() => props.message.said_by.reduce((sum, one) => sum + one.to_come, 0));
+defineProps<{ message: Schemas["MessageRow"] }>();
 </script>
 
 <template>
@@ -21,27 +19,7 @@ const toCome = computed(() => props.message.said_by.reduce((sum, one) => sum + o
       <p class="said serif">{{ readable(words) || "No words yet." }}</p>
     </section>
     <p v-if="message.wordings > 1" class="soft small">{{ many(message.wordings, "wording") }}, in turn</p>
-    <table v-if="message.said_by.length">
-      <thead>
-        <tr>
-          <th>Said by</th>
-          <th class="num">To come</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="one in message.said_by" :key="one.id">
-          <td>
-            <RouterLink :to="{ name: 'workflow', params: { workflow: one.id } }">{{ one.name }}</RouterLink>
-            <small v-if="!one.runs" class="soft"> in its draft</small>
-          </td>
-          <td class="num">{{ one.to_come }}</td>
-        </tr>
-        <tr class="sum">
-          <td>A change reaches</td>
-          <td class="num">{{ toCome }}</td>
-        </tr>
-      </tbody>
-    </table>
+    <SaidBy v-if="message.said_by.length" :by="message.said_by" />
     <p v-else class="soft">Nothing says it yet.</p>
     <p>
       <RouterLink class="btn btn-outline-primary" :to="{ name: 'message', params: { message: message.id } }">Open it</RouterLink>
@@ -66,22 +44,6 @@ h2 {
   overflow: auto;
   border-left: 2px solid var(--rule);
   padding-left: 12px;
-}
-table {
-  width: 100%;
-  margin: 14px 0;
-}
-th {
-  font-weight: 400;
-  color: var(--soft);
-}
-td,
-th {
-  padding: 3px 0;
-  border-bottom: 1px solid var(--rule);
-}
-.sum td {
-  font-weight: 600;
 }
 @media (max-width: 900px) {
   aside {

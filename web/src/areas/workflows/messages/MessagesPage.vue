@@ -171,11 +171,13 @@ function choose(event: Event) {
 .page :deep([type="search"]) {
   min-width: 13.5em;
 }
-.ledger :deep(.looked > *) {
-  background: var(--mist);
-}
-.ledger :deep(.looked > :first-child) {
-  box-shadow: inset 3px 0 0 var(--sea);
+@media (min-width: 901px) {
+  .ledger :deep(.looked > *) {
+    background: var(--mist);
+  }
+  .ledger :deep(.looked > :first-child) {
+    box-shadow: -3px 0 0 var(--sea);
+  }
 }
 @media (max-width: 900px) {
   .ledger {
