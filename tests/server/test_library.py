@@ -12,6 +12,7 @@ from bluffside.core.workflow.library import message_of
 from bluffside.server.events.models import Event
 from bluffside.server.events.stream import Cause
 from bluffside.server.messaging.models import Message
+from bluffside.server.people import services as people
 from bluffside.server.people import usages
 from bluffside.server.practice import clock
 from bluffside.server.segments.models import Segment
@@ -184,3 +185,64 @@ def test_a_message_is_written_once_to_some_people_and_looking_at_it_keeps_nothin
         )
         assert client.get(f"/api/accounts/{house.sailing.slug}/workflows").json() == [], "it is no workflow of theirs"
         assert client.get(f"{api}/{message.pk}").json()["figures"]["sent"] == 2
+
+
+def test_who_of_those_still_to_read_it_lacks_a_field_is_said_by_name(
+    house: House, signed_in: Callable[..., Client]
+) -> None:
+    """By what is written of the message now, among those whose way still leads by it; not among those who had it."""
+    with clock.at(MONDAY) as move_to:
+        message = dates(house)
+        workflow = twice(house, "Says it")
+        for n in (1, 2):
+            enrolling.enrol(workflow, [house.contact(n).pk], "by hand", Cause())
+        people.change_contact(house.sailing.contacts.get(first_name="P2"), {"last_name": "Vane"}, Cause())
+        until_quiet()
+        words = '{{ contact.first_name | default: "you" }} {{ contact.last_name }} {{ account.phone }}'
+        write(message, house, body=words, subject="For {{ contact.last_name }}")
+        client, api = signed_in(house.consultant), f"/api/accounts/{house.sailing.slug}/messages/{message.pk}/lacking"
+        told = client.get(api).json()
+        assert told["of"] == 2
+        assert {one["field"]: (one["lack"], one["names"], one["words"]) for one in told["fields"]} == {
+            "last name": (1, ["P1"], None),
+            "business phone": (
+                2 if not house.sailing.phone else 0,
+                ["P1", "P2 Vane"] if not house.sailing.phone else [],
+                None,
+            ),
+            "first name": (0, [], "you"),
+        }
+        move_to(MONDAY + timedelta(days=1, minutes=5))
+        until_quiet()
+        assert client.get(api).json()["of"] == 0, "they have read it"
+
+
+def test_words_are_replaced_in_the_drafts_that_are_ticked_and_nothing_is_published(
+    house: House, signed_in: Callable[..., Client]
+) -> None:
+    message = dates(house)
+    letter = {"lines": [{"id": "p", "kind": "paragraph", "words": "Old boats, {{ contact.first_name }}"}, {"id": "b", "kind": "button", "words": "See the old", "leads_to": "https://old.example.com"}]}  # fmt: skip
+    line = LINE | {"message": {"name": "x", "subject": "x", "letter": letter}}
+    other = publishing_messages.create(
+        house.sailing,
+        "Boats",
+        parse_workflow({"name": "x", "steps": [line]}).steps[0],
+        house.consultant,  # type: ignore[arg-type]
+    )
+    Workflow.written.filter(pk=other.pk).update(labels=["season"])
+    client, api = signed_in(house.consultant), f"/api/accounts/{house.sailing.slug}/messages/replace"
+    asked: dict[str, Any] = {"find": "old", "by": "new"}
+    plan = client.post(f"{api}/plan", asked, JSON).json()
+    assert {one["name"]: [text["after"] for text in one["texts"]] for one in plan} == {
+        "Boats": ["New boats, {{ contact.first_name }}", "See the new"],
+        "Dates": ["New words"],
+    }
+    assert [one["name"] for one in client.post(f"{api}/plan", asked | {"label": "season"}, JSON).json()] == ["Boats"]
+    assert client.post(api, asked | {"only": [message.pk]}, JSON).json() == {"changed": 1}
+    message.refresh_from_db()
+    assert message_of(writing.draft_of(message)).message.body == "New words"  # type: ignore[union-attr]
+    assert library.words_of(house.sailing.pk)["Dates"].message.body == "Old words"  # type: ignore[attr-defined]
+    assert client.post(api, asked | {"only": [other.pk]}, JSON).json() == {"changed": 1}
+    other.refresh_from_db()
+    assert "https://old.example.com" in writing.draft_of(other).model_dump_json() and "{{ contact.first_name }}" in writing.draft_of(other).model_dump_json()  # fmt: skip
+    assert signed_in(house.member).post(api, asked | {"only": [other.pk]}, JSON).status_code == 403

@@ -67,6 +67,7 @@ from bluffside.server.workflows.once_api import router as once
 from bluffside.server.workflows.outlook_api import router as outlook
 from bluffside.server.workflows.pictures_api import router as letter_pictures
 from bluffside.server.workflows.rehearsal_api import router as rehearsal
+from bluffside.server.workflows.replacing_api import router as replacing
 from bluffside.server.workflows.stopping_api import router as sending
 from bluffside.server.workflows.versions_api import router as versions
 from bluffside.server.workflows.watch_api import router as watch
@@ -113,7 +114,7 @@ api.add_router("/practice", practice)
 api.add_router("/practice/", practice_accounts)
 api.add_router("/practice/", practice_people)
 ROUTERS = (
-    accounts, people, quick, duplicates, imports, sorting, proposals, segments, pages, forms, incoming, leads, diary, workflows, versions, library, messages, once, letter_pictures, rehearsal, intakes, watch, enrolments, outlook, aside,
+    accounts, people, quick, duplicates, imports, sorting, proposals, segments, pages, forms, incoming, leads, diary, workflows, versions, library, messages, once, replacing, letter_pictures, rehearsal, intakes, watch, enrolments, outlook, aside,
     house_rules, outside, services, sending, set_up, live, team, senders, brand, connections, appointments, booking, deals,
     pipelines, contact_deals, listed_deals, deals_to_come, deal_page, scores, learned_scores,
     calendars,

@@ -9,6 +9,8 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 
+from django.db.models import Count
+
 from bluffside.core.steps.speaking import Speaking
 from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.files import parse_workflow
@@ -72,10 +74,9 @@ def said_where(account: Account) -> dict[str, list[SaidBy]]:
     workflows = list(Workflow.objects.filter(account=account, archived_at=None).order_by("name"))
     versions = running(workflows)
     places: dict[int, Counter[str]] = defaultdict(Counter)
-    for version, place in Enrolment.objects.filter(workflow__in=workflows, ended_at=None).values_list(
-        "version_id", "place"
-    ):
-        places[version][place] += 1
+    inside = Enrolment.objects.filter(workflow__in=workflows, ended_at=None).values_list("version_id", "place")
+    for version, place, count in inside.annotate(count=Count("id")).order_by():
+        places[version][place] = count
     found: dict[str, list[SaidBy]] = defaultdict(list)
     for workflow in workflows:
         runs: set[str] = set()

@@ -19,6 +19,7 @@ import DraftClash from "../script/DraftClash.vue";
 import FindAsk from "../script/FindAsk.vue";
 import { loadMergeText } from "../script/mergeText";
 import MessageNotes from "../script/MessageNotes.vue";
+import LackingFields from "./LackingFields.vue";
 import MessageLabels from "./MessageLabels.vue";
 import PublishMessageAsk from "./PublishMessageAsk.vue";
 import SaidBy from "./SaidBy.vue";
@@ -148,6 +149,7 @@ function onKey(event: KeyboardEvent) {
       </dl>
       <SaidBy v-if="row.said_by.length" :by="row.said_by" />
       <p v-else class="soft">No workflow yet. Below the message of a line, choose “say one of the library instead”.</p>
+      <LackingFields :message="stored.id" />
       <CheckList :checks="checks" :places="false" />
       <p class="acts">
         <RouterLink :to="{ name: 'versions', params: { workflow: stored.id } }">Which words were said when</RouterLink>

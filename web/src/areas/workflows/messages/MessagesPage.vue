@@ -14,13 +14,14 @@ import { useAsking } from "@/ui/useAsking";
 import { many } from "@/ui/words";
 import MessageLook from "./MessageLook.vue";
 import NewMessageAsk from "./NewMessageAsk.vue";
+import ReplaceAsk from "./ReplaceAsk.vue";
 import WrittenOnce from "./WrittenOnce.vue";
 
 type Row = Schemas["MessageRow"];
 const { data, ...reading } = useRead("/messages", undefined, { live: true });
 const mayDo = useMay();
 const may = computed(() => mayDo("workflows"));
-const asking = useAsking("new");
+const asking = useAsking("new", "replace");
 const ENOUGH = 20; // sent, before a share is said
 const share = (count: number, of: number) => (of >= ENOUGH ? `${Math.round((100 * count) / of)}%` : "");
 const FIGURES = ["clicked", "answered", "opted_out"] as const;
@@ -106,6 +107,7 @@ function choose(event: Event) {
           <option v-for="one in labels" :key="one">{{ one }}</option></BFormSelect
         ></template
       >
+      <BButton v-if="may && data?.length" variant="link" @click="asking = 'replace'">Find and replace</BButton>
       <BButton v-if="may" variant="primary" @click="asking = 'new'">Write a message</BButton></PageHead
     >
     <ReadState :of="reading" what="The messages">
@@ -155,6 +157,7 @@ function choose(event: Event) {
       >
     </ReadState>
     <WrittenOnce />
+    <ReplaceAsk v-if="asking === 'replace'" :labels="labels" @close="asking = ''" />
     <NewMessageAsk v-if="asking === 'new'" @close="asking = ''" />
   </div>
 </template>

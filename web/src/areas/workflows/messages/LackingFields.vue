@@ -1,0 +1,54 @@
+<script setup lang="ts">
+/** The merge fields of a message, and who of those still to read it has nothing in them, by name. */
+import { computed } from "vue";
+
+import { useRead } from "@/queries/account";
+import StateMark from "@/ui/StateMark.vue";
+import { number } from "@/ui/words";
+
+const props = defineProps<{ message: number }>();
+const { data } = useRead("/messages/{message_id}/lacking", () => ({ path: { message_id: props.message } }), { live: true });
+const fields = computed(() => data.value?.fields ?? []);
+</script>
+
+<template>
+  <table v-if="data?.of && fields.length">
+    <thead>
+      <tr>
+        <th>Fields</th>
+        <th class="num">Lack it, of {{ number(data.of) }}</th>
+      </tr>
+    </thead>
+    <tbody>
+      <tr v-for="one in fields" :key="one.field">
+        <td>
+          {{ one.field }}<template v-if="one.words !== null">, or “{{ one.words }}”</template>
+          <small v-if="one.lack" class="soft names">{{ one.names.join(", ") }}{{ one.lack > one.names.length ? " and others" : "" }}</small>
+        </td>
+        <td class="num" :class="{ gorse: one.lack && one.words === null }">
+          <StateMark is="look" v-if="one.lack && one.words === null" /> {{ one.lack }}
+        </td>
+      </tr>
+    </tbody>
+  </table>
+</template>
+
+<style scoped>
+table {
+  width: 100%;
+  margin: 14px 0;
+}
+th {
+  font-weight: 400;
+  color: var(--soft);
+}
+td,
+th {
+  padding: 3px 0;
+  border-bottom: 1px solid var(--rule);
+  vertical-align: top;
+}
+.names {
+  display: block;
+}
+</style>
