@@ -18,7 +18,7 @@ NATIVE = {
     "areas/people": {"table": 2, "input": 3, "textarea": 1},  # two people side by side, the grid of quick entry, a file
     "areas/set-up": {"input": 5},  # whom the account writes to, a picture, a colour
     "areas/today": {"input": 1},  # a moment
-    "areas/workflows": {"input": 13, "button": 25, "table": 1},  # the script
+    "areas/workflows": {"input": 14, "button": 25, "table": 1},  # the script, a picture's file
     "sentences": {"button": 14, "select": 12, "input": 11},
     "shared": {"input": 6},
     "ui": {"input": 2},

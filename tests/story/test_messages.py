@@ -56,6 +56,20 @@ def test_other_words_go_to_all_who_say_them_and_a_line_keeps_or_takes_a_message(
     expect(season).to_contain_text("Season letter")  # the version that runs says it until the draft is published
 
 
+def test_words_are_replaced_over_the_library_where_they_are_ticked(open_page: Open) -> None:
+    page = open_page("/tern-harbour/messages")
+    page.get_by_role("button", name="Find and replace").click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_label("Find").fill("tern-harbour.example.com")
+    dialog.get_by_label("Say instead").fill("sailing.example.com")
+    dialog.get_by_role("checkbox", name="A voucher for the tree").uncheck()
+    assert faults(page) == []
+    dialog.get_by_role("button", name=re.compile(r"Replace in \d messages?")).click()
+    expect(page.get_by_text(re.compile(r"\d drafts? changed. What is said stays"))).to_be_visible()
+    page.get_by_role("link", name="A voucher for the tree").click()
+    expect(page.get_by_label("Words of the email")).to_contain_text("tern-harbour.example.com/vouchers")
+
+
 def test_a_message_is_written_from_nothing_and_has_another_name_everywhere(open_page: Open) -> None:
     page = open_page("/tern-harbour/messages", width=390)
     page.get_by_role("button", name="Write a message").click()

@@ -60,9 +60,9 @@ function choose(address: string) {
     <p v-if="faults.file" class="rust small" role="alert">{{ faults.file }}</p>
     <ul v-if="choosing" aria-label="Pictures that are here">
       <li v-for="one in pictures" :key="one.id">
-        <button type="button" :title="one.name" @click="choose(one.address)">
+        <BButton variant="link" class="one" :title="one.name" @click="choose(one.address)">
           <img :src="one.address" :alt="one.name" loading="lazy" />
-        </button>
+        </BButton>
       </li>
     </ul>
     <label v-if="!own" class="small address"
@@ -113,7 +113,7 @@ ul {
   max-height: 220px;
   overflow: auto;
 }
-li button {
+li .one {
   border: 1px solid var(--rule);
   background: var(--paper);
   padding: 2px;

@@ -12,25 +12,25 @@ const fields = computed(() => data.value?.fields ?? []);
 </script>
 
 <template>
-  <table v-if="data?.of && fields.length">
-    <thead>
-      <tr>
-        <th>Fields</th>
-        <th class="num">Lack it, of {{ number(data.of) }}</th>
-      </tr>
-    </thead>
-    <tbody>
-      <tr v-for="one in fields" :key="one.field">
-        <td>
+  <BTableSimple v-if="data?.of && fields.length">
+    <BThead>
+      <BTr>
+        <BTh>Fields</BTh>
+        <BTh class="num">Lack it, of {{ number(data.of) }}</BTh>
+      </BTr>
+    </BThead>
+    <BTbody>
+      <BTr v-for="one in fields" :key="one.field">
+        <BTd>
           {{ one.field }}<template v-if="one.words !== null">, or “{{ one.words }}”</template>
           <small v-if="one.lack" class="soft names">{{ one.names.join(", ") }}{{ one.lack > one.names.length ? " and others" : "" }}</small>
-        </td>
-        <td class="num" :class="{ gorse: one.lack && one.words === null }">
+        </BTd>
+        <BTd class="num" :class="{ gorse: one.lack && one.words === null }">
           <StateMark is="look" v-if="one.lack && one.words === null" /> {{ one.lack }}
-        </td>
-      </tr>
-    </tbody>
-  </table>
+        </BTd>
+      </BTr>
+    </BTbody>
+  </BTableSimple>
 </template>
 
 <style scoped>

@@ -9,27 +9,27 @@ const toCome = computed(() => props.by.reduce((sum, one) => sum + one.to_come, 0
 </script>
 
 <template>
-  <table>
-    <thead>
-      <tr>
-        <th>Said by</th>
-        <th class="num">To come</th>
-      </tr>
-    </thead>
-    <tbody>
-      <tr v-for="one in by" :key="one.id">
-        <td>
+  <BTableSimple>
+    <BThead>
+      <BTr>
+        <BTh>Said by</BTh>
+        <BTh class="num">To come</BTh>
+      </BTr>
+    </BThead>
+    <BTbody>
+      <BTr v-for="one in by" :key="one.id">
+        <BTd>
           <RouterLink :to="{ name: 'workflow', params: { workflow: one.id } }">{{ one.name }}</RouterLink>
           <small v-if="!one.runs" class="soft"> in its draft</small>
-        </td>
-        <td class="num">{{ one.to_come }}</td>
-      </tr>
-      <tr class="sum">
-        <td>A change reaches</td>
-        <td class="num">{{ toCome }}</td>
-      </tr>
-    </tbody>
-  </table>
+        </BTd>
+        <BTd class="num">{{ one.to_come }}</BTd>
+      </BTr>
+      <BTr class="sum">
+        <BTd>A change reaches</BTd>
+        <BTd class="num">{{ toCome }}</BTd>
+      </BTr>
+    </BTbody>
+  </BTableSimple>
 </template>
 
 <style scoped>
