@@ -23,7 +23,7 @@ SOMEBODY = "the first contact's page"
         ["/tern-harbour/set-up", "/tern-harbour/set-up/hours", "/tern-harbour/set-up/rules", "/tern-harbour/set-up/consent",
          f"{PEOPLE}/duplicates", f"{PEOPLE}/forms", f"{PEOPLE}/forms/1", f"{PEOPLE}/words",
          f"{PEOPLE}/leads", f"{PEOPLE}/leads/1"],
-        ["/tern-harbour/workflows", "/tern-harbour/workflows/1/versions", "/tern-harbour/workflows/starters",
+        ["/tern-harbour/messages", "/tern-harbour/messages/1", "/tern-harbour/workflows", "/tern-harbour/workflows/2/versions", "/tern-harbour/workflows/starters",
          "/tern-harbour/workflows/uses", "/tern-harbour/workflows/waits"],
     ],
 )  # fmt: skip

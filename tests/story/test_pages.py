@@ -75,7 +75,7 @@ def nothing(page: Page) -> None: ...
         ("/tern-harbour/workflows/waits", nothing),
         ("/tern-harbour/workflows/starters", nothing),
         ("/tern-harbour/workflows/uses", nothing),
-        ("/tern-harbour/workflows/1/versions", nothing),
+        ("/tern-harbour/workflows/2/versions", nothing),
         ("/tern-harbour/workflows", publishing),
         ("/tern-harbour/workflows", editing),
         ("/tern-harbour/diary", nothing),

@@ -11,8 +11,8 @@ from playwright.sync_api import Page, Route, expect
 HERE = "/tern-harbour/"
 PAGES = [
     "today", "people", "people/1", "people/bring-in", "people/segments", "people/sorting", "set-up", "set-up/hours", "set-up/rules", "set-up/consent", "set-up/changes", "people/duplicates",
-    "people/forms", "people/forms/1", "people/words", "people/leads", "people/leads/1", "workflows", "workflows/1",
-    "workflows/1/versions", "workflows/starters", "workflows/uses", "workflows/waits", "diary", "outside",
+    "people/forms", "people/forms/1", "people/words", "people/leads", "people/leads/1", "messages", "messages/1", "workflows", "workflows/2",
+    "workflows/2/versions", "workflows/starters", "workflows/uses", "workflows/waits", "diary", "outside",
 ]  # fmt: skip
 FRAME = re.compile(
     r"/api/(session|accounts/[\w-]+/(pulse)?)(\?|$)"

@@ -30,7 +30,13 @@ declare module 'vue' {
     BPagination: typeof import('bootstrap-vue-next/components/BPagination')['BPagination']
     BProgress: typeof import('bootstrap-vue-next/components/BProgress')['BProgress']
     BTable: typeof import('bootstrap-vue-next/components/BTable')['BTable']
+    BTableSimple: typeof import('bootstrap-vue-next/components/BTable')['BTableSimple']
+    BTbody: typeof import('bootstrap-vue-next/components/BTable')['BTbody']
+    BTd: typeof import('bootstrap-vue-next/components/BTable')['BTd']
+    BTh: typeof import('bootstrap-vue-next/components/BTable')['BTh']
+    BThead: typeof import('bootstrap-vue-next/components/BTable')['BThead']
     BToast: typeof import('bootstrap-vue-next/components/BToast')['BToast']
+    BTr: typeof import('bootstrap-vue-next/components/BTable')['BTr']
     RouterLink: typeof import('vue-router')['RouterLink']
     RouterView: typeof import('vue-router')['RouterView']
   }

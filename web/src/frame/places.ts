@@ -49,7 +49,7 @@ export const PLACES: Place[] = [
   { words: "What waits", name: "aside", also: "held stopped failed aside uncertain" },
   { words: "Where things are used", name: "uses", also: "names" },
   { words: "Begin from a script", name: "starters", also: "starters examples" },
-  { words: "Write a message", name: "messages", ask: "new", also: "new library", right: "workflows" },
+  { words: "Write a message", name: "messages", ask: "new", also: "library", right: "workflows" },
   { words: "Write a new workflow", name: "workflows", ask: "new", right: "workflows" },
   { words: "Enrol people", name: "workflows", ask: "enrol", also: "start put in", right: "people" },
   { words: "Bring in a file", name: "import", also: "import csv spreadsheet vcard", right: "import" },

@@ -12,10 +12,8 @@ import { many } from "@/ui/words";
 import { plain, type Values } from "@/sentences/written";
 import { MergeText } from "../script/mergeText";
 import { setAt, stepOf } from "../script/document";
-import DraftClash from "../script/DraftClash.vue";
 import { useScript } from "../script/script";
 import type { useDraft } from "../script/useDraft";
-import { useKept } from "../script/useKept";
 import LetterNotes from "./LetterNotes.vue";
 import LetterReader from "./LetterReader.vue";
 import LetterRun from "./LetterRun.vue";
@@ -78,7 +76,16 @@ function onKey(event: KeyboardEvent) {
   if (event.shiftKey) props.draft.redo();
   else props.draft.undo();
 }
-const kept = useKept(props.draft);
+const kept = computed(
+  () =>
+    ({
+      kept: `kept ${props.draft.keptAt.value}`,
+      keeping: "keeping…",
+      changed: "",
+      conflict: "somebody else writes, too",
+      failed: "could not be kept",
+    })[props.draft.state.value],
+);
 </script>
 
 <template>
@@ -88,7 +95,6 @@ const kept = useKept(props.draft);
         <BButton variant="link" :disabled="pending" @click="toMe">Send it to me</BButton>
         <BButton variant="link" @click="emit('close')">{{ back ?? "Back to the script" }}</BButton>
       </PageHead>
-      <DraftClash :draft="draft" />
       <template v-if="letter">
         <p class="sum soft small">
           {{ many(letter.lines.length, "line")
