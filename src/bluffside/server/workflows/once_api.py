@@ -2,7 +2,7 @@
 do, the act, and what was written so."""
 
 from django.db import transaction
-from django.db.models import Count, Exists, OuterRef, Q
+from django.db.models import Count, Exists, OuterRef, Q, Subquery
 from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 
@@ -87,17 +87,18 @@ def written_once(request: AccountRequest, account: Path[str]) -> list[OnceRow]:
     )
     replied = Exists(Reply.objects.filter(message=OuterRef("pk"), automatic=False))
     intakes = {one.workflow_id: one for one in Intake.objects.filter(workflow__in=rows).order_by("id")}
-    of = dict(Enrolment.objects.filter(workflow__in=rows).values_list("id", "workflow_id"))
-    sent: dict[int, list[int]] = {}
-    messages = Message.objects.filter(account=request.account, enrolment_id__in=list(of), sent_at__isnull=False)
-    for enrolment, count, answered in (
-        messages.annotate(replied=replied)
-        .values_list("enrolment_id")
+    inside = Enrolment.objects.filter(workflow__in=rows)
+    of = Subquery(inside.filter(pk=OuterRef("enrolment_id")).values("workflow_id"))
+    messages = Message.objects.filter(
+        account=request.account, enrolment_id__in=inside.values("id"), sent_at__isnull=False
+    )
+    counted = (
+        messages.annotate(replied=replied, workflow=of)
+        .values_list("workflow")
         .annotate(count=Count("id"), answered=Count("id", filter=Q(replied=True)))
-    ):
-        figures = sent.setdefault(of[enrolment or 0], [0, 0])
-        figures[0] += count
-        figures[1] += answered
+        .order_by()
+    )
+    sent = {workflow: [count, answered] for workflow, count, answered in counted}
     return [_row(request, row, intakes.get(row.pk), sent.get(row.pk, [0, 0])) for row in rows]
 
 

@@ -17,7 +17,7 @@ from bluffside.server.people import usages
 from bluffside.server.people.queries import account_facts
 from bluffside.server.practice import audit, clock
 from bluffside.server.practice.models import Account, Person
-from bluffside.server.practice.naming import NotAName
+from bluffside.server.practice.naming import free_name
 from bluffside.server.workflows import writing
 from bluffside.server.workflows.library import draft_of
 from bluffside.server.workflows.models import Sort, Version, Workflow
@@ -39,13 +39,7 @@ class Objected(ValueError):
 
 
 def _free(account: Account, name: str, own: int = 0) -> str:
-    name = " ".join(name.replace("\0", "").split())[:120]
-    if not name:
-        raise NotAName("A message needs a name.")
-    messages = Workflow.written.filter(account=account, sort=Sort.MESSAGE, name__iexact=name)
-    if messages.exclude(pk=own).exists():
-        raise NotAName(f"There is a message “{name}” already. Two of one name would be taken for each other.")
-    return name
+    return free_name(Workflow.written.filter(sort=Sort.MESSAGE), "message", account, name, own)
 
 
 @transaction.atomic
