@@ -143,7 +143,12 @@ def test_another_subject_goes_with_its_wording_and_the_first_serves_where_there_
     wording = (
         parse_workflow({"name": "x", "steps": [{"kind": "email", "id": "e", "message": message}]}).steps[0].message
     )  # type: ignore[attr-defined]
-    assert [wording.in_turn(number) for number in range(4)] == [("One", "a"), ("Two", "b"), ("One", "c"), ("One", "a")]
+    assert [wording.in_turn(number)[:2] for number in range(4)] == [
+        ("One", "a"),
+        ("Two", "b"),
+        ("One", "c"),
+        ("One", "a"),
+    ]
 
 
 # ---- the ruler

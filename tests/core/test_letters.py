@@ -14,7 +14,7 @@ from pydantic import ValidationError
 from bluffside.core.care.house import Care
 from bluffside.core.care.quiet import Opening, OpeningHours
 from bluffside.core.channel_kinds.email import EmailMessage
-from bluffside.core.letters.compiling import BUSINESS, LEAVE, OWN_PAGE, OWN_WORDS, filled, sources
+from bluffside.core.letters.compiling import BUSINESS, LEAVE, OWN_PAGE, OWN_WORDS, WEB, filled, sources
 from bluffside.core.letters.document import LINES, Letter
 from bluffside.core.letters.inline import pieces
 from bluffside.core.letters.pasted import safe
@@ -25,7 +25,7 @@ from tests.core.examples import ADA
 
 LOOK = Look("Tern Harbour <Sailing>", "Courses & boats", logo="https://app.example.com/b/logo")
 HELLO = '{{ contact.first_name | default: "sailor" }}'
-BELOW = {BUSINESS: "The Old Slip", OWN_PAGE: "https://app.example.com/p/1", OWN_WORDS: "Change what we send", LEAVE: "https://app.example.com/u/1"}  # fmt: skip
+BELOW = {BUSINESS: "The Old Slip", OWN_PAGE: "https://app.example.com/p/1", OWN_WORDS: "Change what we send", LEAVE: "https://app.example.com/u/1", WEB: "https://app.example.com/r/1"}  # fmt: skip
 ADDRESSES = st.sampled_from(["https://example.com/a?b=1&c=2", "mailto:mel@example.com", "javascript:alert(1)", "", "{{ account.booking_link }}"])  # fmt: skip
 SAID = st.text(
     st.sampled_from("ab <>&\"'*_[]()\\{}|\n:/.") | st.characters(exclude_categories=["Cs", "Cc"]), max_size=30
@@ -94,7 +94,7 @@ def test_whatever_people_write_is_read_without_an_error_and_never_run(one: Lette
     seen = Seen(html)
     assert not seen.tags & {"script", "iframe", "form", "object", "embed"}
     assert all(re.match(r"https?:|mailto:|tel:|#$", link) for link in seen.links), seen.links
-    assert {BELOW[OWN_PAGE], BELOW[LEAVE]} <= seen.links
+    assert {BELOW[OWN_PAGE], BELOW[LEAVE], BELOW[WEB]} <= seen.links
 
 
 @given(letters())

@@ -20,6 +20,9 @@ P, PICTURE = (
 )
 
 
+FILE = {"digest": "a" * 64, "name": "Prices.pdf", "size": 40_000}
+
+
 def saying(purpose: str = "marketing", **message: Any) -> Workflow:
     fine: dict[str, Any] = {"name": "News", "subject": "The dates are out", "body": "Hello"}
     step = {"kind": "email", "id": "m", "purpose": purpose, "message": fine | message}
@@ -40,6 +43,9 @@ RISKY: dict[str, dict[str, Any]] = {
     "only-pictures": letter(PICTURE, {"kind": "rule", "id": "r"}, {"kind": "paragraph", "id": "e", "words": ""}),
     "too-large": letter({"kind": "pasted", "id": "h", "html_as_pasted": "<p style='color:#123;padding:4px'>x</p>" * 3000}),
     "link-text": letter(P | {"words": "See [harbour.example.com](https://www.elsewhere.example.com/x)"}),
+    "attached": {"head": {"files": [FILE]}},
+    "attached-heavy": {"head": {"files": [FILE | {"size": 3 * 1024 * 1024}]}},
+    "contrast": letter({"kind": "pasted", "id": "h", "html_as_pasted": "<style>td{color:#999}</style><table bgcolor=silver><tr><td><b>Dates</b></td></tr></table>"}),
 }  # fmt: skip
 FINE: dict[str, dict[str, Any]] = {
     "subject-cut": {"subject": "{{ contact.first_name | default: 'a name that stands here when it is empty' }}, the dates"},
@@ -47,12 +53,17 @@ FINE: dict[str, dict[str, Any]] = {
     "only-pictures": letter(PICTURE, P | {"words": "A boat"}),
     "too-large": letter(*({"kind": "paragraph", "id": f"p{n}", "words": "words " * 300} for n in range(5))),
     "link-text": letter(P | {"words": "See [www.harbour.example.com](https://harbour.example.com/x) or [the dates](https://e.example.com)"}),
+    "attached": {"purpose": "service", "head": {"files": [FILE]}},
+    "attached-heavy": {"purpose": "service", "head": {"files": [FILE | {"size": 2 * 1024 * 1024}]}},
+    "contrast": letter({"kind": "pasted", "id": "h", "html_as_pasted": "<p style='color:#777;font-size:18pt'>Large</p><div style='background:navy'><p style='color:rgb(255, 255, 0)'>Dates</p></div>"}),
 }  # fmt: skip
 
 
 @pytest.mark.parametrize("code", RISKY)
 def test_what_is_risky_is_said_and_what_is_not_is_not(code: str) -> None:
-    assert len(CHECKS) == len(RISKY), "each check has its words here"
+    assert {one.__module__.rpartition(".")[2] for one in CHECKS} == {
+        code.partition("-heavy")[0].replace("-", "_") for code in RISKY
+    }, "each check has its words here"
     assert code in codes(saying(**RISKY[code]))
     assert not set(RISKY) & codes(saying(**FINE[code]))
 

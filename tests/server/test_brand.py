@@ -11,9 +11,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
 
+from bluffside.core.contrast import contrast
 from bluffside.server.events.stream import Cause
 from bluffside.server.practice import pictures
-from bluffside.server.practice.brand import READABLE, SHEET, contrast, usable
+from bluffside.server.practice.brand import READABLE, SHEET, usable
 from bluffside.server.practice.models import AuditEntry
 from bluffside.server.worker import until_quiet
 from bluffside.server.workflows import enrolling

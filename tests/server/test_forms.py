@@ -15,6 +15,7 @@ from pypdf import PdfReader
 from pypdfium2 import PdfDocument
 from zxingcpp import read_barcodes
 
+from bluffside.core.contrast import contrast
 from bluffside.core.workflow.files import parse_workflow
 from bluffside.server.capture import flyer, forms
 from bluffside.server.capture.design import Asked, FormDesign, Question
@@ -26,7 +27,6 @@ from bluffside.server.people.models import Consent, Contact, Field
 from bluffside.server.people.services import add_contact
 from bluffside.server.people.signed import preferences_link
 from bluffside.server.practice import walls
-from bluffside.server.practice.brand import contrast
 from bluffside.server.practice.origin import address_of
 from bluffside.server.worker import until_quiet
 from bluffside.server.workflows import enrolling, paper, writing

@@ -11,6 +11,7 @@ from typing import Any, Literal, Union, get_args, get_origin
 
 from pydantic import BaseModel
 
+from bluffside.core.channel_kinds.mail_head import MailHead
 from bluffside.core.channel_kinds.wording import Wording
 from bluffside.core.conditions import Test
 from bluffside.core.conditions.activity import ACTIVITIES, HowOften
@@ -92,11 +93,14 @@ class CatalogueLetterLine(CatalogueSentence):
 
 
 class Catalogue(BaseModel):
+    """`mail_head`: what an email says besides its subject and its words."""
+
     kinds: list[CatalogueKind]
     triggers: list[CatalogueTrigger]
     tests: list[CatalogueSentence]
     events: list[str]
     letter_lines: list[CatalogueLetterLine]
+    mail_head: CatalogueSentence
 
 
 def catalogue() -> Catalogue:
@@ -114,6 +118,7 @@ def catalogue() -> Catalogue:
             CatalogueLetterLine(finds=list(kind.finds), **_sentence(name, kind.label, kind.sentence, kind.blank()))
             for name, kind in LETTER_LINES.items()
         ],
+        mail_head=CatalogueSentence(**_sentence("mail_head", "Head", MailHead.sentence, MailHead())),
     )
 
 

@@ -14,7 +14,7 @@ Sort = Literal[
     "count", "money", "field", "list", "form", "source", "channel", "channels", "pipeline", "pipelines", "stage", "stages",
     "appointment", "appointments", "workflow", "workflows", "member", "by", "assign", "sender", "service", "series",
     "address", "pairs", "rule", "choice", "choices", "yes-no", "step", "happening", "event", "worth", "length", "deeds",
-    "score", "rich", "things", "library", "picture", "html",
+    "score", "rich", "things", "library", "picture", "html", "files",
 ]  # fmt: skip
 
 
@@ -101,7 +101,7 @@ def said_of(model: BaseModel, field: str) -> str:
     known, value = declared(type(model), field), getattr(model, field)
     if (name := known.get("words", {}).get(_key(value))) is not None:
         return str(name)
-    said = words_for(value)
+    said = ", ".join(map(words_for, value)) if known.get("sort") == "files" else words_for(value)
     if known.get("sort") == "choice":
         said = said.replace("_", " ")
     return said or str(known.get("empty", "…"))

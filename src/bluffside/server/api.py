@@ -59,6 +59,7 @@ from bluffside.server.signing_in.session_api import router as session
 from bluffside.server.workflows.api import router as workflows
 from bluffside.server.workflows.attention_api import router as aside
 from bluffside.server.workflows.enrolments_api import router as enrolments
+from bluffside.server.workflows.files_api import router as mail_files
 from bluffside.server.workflows.house_rules import router as house_rules
 from bluffside.server.workflows.intakes_api import router as intakes
 from bluffside.server.workflows.library_api import router as library
@@ -71,6 +72,7 @@ from bluffside.server.workflows.replacing_api import router as replacing
 from bluffside.server.workflows.stopping_api import router as sending
 from bluffside.server.workflows.versions_api import router as versions
 from bluffside.server.workflows.watch_api import router as watch
+from bluffside.server.workflows.wordings_api import router as wording_counts
 
 MOST_FAULTS = 10  # that are told at once
 
@@ -114,7 +116,7 @@ api.add_router("/practice", practice)
 api.add_router("/practice/", practice_accounts)
 api.add_router("/practice/", practice_people)
 ROUTERS = (
-    accounts, people, quick, duplicates, imports, sorting, proposals, segments, pages, forms, incoming, leads, diary, workflows, versions, library, messages, once, replacing, letter_pictures, rehearsal, intakes, watch, enrolments, outlook, aside,
+    accounts, people, quick, duplicates, imports, sorting, proposals, segments, pages, forms, incoming, leads, diary, workflows, versions, library, messages, once, replacing, wording_counts, letter_pictures, mail_files, rehearsal, intakes, watch, enrolments, outlook, aside,
     house_rules, outside, services, sending, set_up, live, team, senders, brand, connections, appointments, booking, deals,
     pipelines, contact_deals, listed_deals, deals_to_come, deal_page, scores, learned_scores,
     calendars,

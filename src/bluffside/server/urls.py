@@ -36,6 +36,7 @@ urlpatterns = [
     path("_allauth/", include("allauth.headless.urls")),
     path("l/<str:token>", pages.follow),
     path("u/<str:token>", pages.unsubscribe),
+    path("r/<str:token>", pages.in_the_web),
     path("c/<str:token>", confirm),
     path("book/<str:token>", book_page),
     path("a/<str:token>", appointment_page),

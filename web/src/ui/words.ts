@@ -86,3 +86,12 @@ const SYSTEMS = [
   ["Macintosh", "a Mac"],
   ["Linux", "Linux"],
 ] as const;
+
+const ENOUGH = 20; // before a share is said: of fewer it tells nothing
+export function share(count: number, of: number): string {
+  return of >= ENOUGH ? `${Math.round((100 * count) / of)}%` : "";
+}
+/** "3 of 41, 7%"; without the share where there are too few. */
+export function outOf(count: number, of: number): string {
+  return [`${count} of ${of}`, share(count, of)].filter(Boolean).join(", ");
+}

@@ -11,7 +11,9 @@ from bluffside.core.care.limits import MessageLimit
 from bluffside.core.care.pace import Pace
 from bluffside.core.care.pause import HumanPause
 from bluffside.core.care.quiet import Opening, OpeningHours, QuietHours
+from bluffside.core.channel_kinds.mail_head import Tag
 from bluffside.core.document_part import DocumentPart
+from bluffside.core.letters.link_tags import LinkTags
 from bluffside.core.terms import Purpose
 
 ConsentPolicy = Literal["ask_first", "until_they_object"]
@@ -43,6 +45,7 @@ class Care(DocumentPart):
     longest_days, most_touches, most_text_parts   what a workflow, and a text, of this account should not exceed
     first_text_says_who     the first text of a workflow names the business
     refuses      which of these four stop publishing; the others warn
+    link_source, link_medium, link_campaign   how links in emails are tagged, merge fields in it; all empty: not at all
     """
 
     model_config = ConfigDict(title="Care")
@@ -66,6 +69,13 @@ class Care(DocumentPart):
     most_text_parts: int | None = Field(default=1, ge=1, le=10)
     first_text_says_who: bool = False
     refuses: tuple[RuleName, ...] = ()
+    link_source: Tag = ""
+    link_medium: Tag = ""
+    link_campaign: Tag = ""
+
+    @property
+    def link_tags(self) -> LinkTags:
+        return LinkTags(self.link_source, self.link_medium, self.link_campaign)
 
     def hours_on(self, day: date) -> tuple[Opening, ...]:
         """When the team is there on a day; nothing on a holiday that has no hours of its own. Asked of who has hours."""

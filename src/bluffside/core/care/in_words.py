@@ -32,6 +32,9 @@ NAMES = {
     "most_text_parts": "parts of a text at the most",
     "first_text_says_who": "the first text says who writes",
     "refuses": "rules that stop publishing",
+    "link_source": "source that links in emails are tagged with",
+    "link_medium": "medium that links in emails are tagged with",
+    "link_campaign": "campaign that links in emails are tagged with",
 }
 
 
@@ -57,6 +60,9 @@ def care_in_words(care: Care) -> dict[str, str]:
         "most_text_parts": str(care.most_text_parts or ""),
         "first_text_says_who": "yes" if care.first_text_says_who else "",
         "refuses": several([NAMES[one] for one in care.refuses]),
+        "link_source": care.link_source,
+        "link_medium": care.link_medium,
+        "link_campaign": care.link_campaign,
     }
 
 

@@ -1,12 +1,28 @@
 """Email: to the contact's address, with a subject; plain words, or a letter in lines."""
 
-from typing import Self
+from collections.abc import Callable, Iterator
+from typing import Annotated, Self
 
-from pydantic import model_validator
+from pydantic import Field, model_validator
 
 from bluffside.core.channel_kinds.base import ChannelKind
-from bluffside.core.channel_kinds.wording import LONGEST_BODY, Line, Wording
+from bluffside.core.channel_kinds.mail_head import MailHead, SentHead
+from bluffside.core.channel_kinds.wording import Line, Other, Wording, say_what_the_letter_says
 from bluffside.core.letters.document import Letter
+from bluffside.core.letters.link_tags import LinkTags
+
+
+class OtherEmail(Other):
+    letter: Letter | None = None
+
+    @model_validator(mode="after")
+    def _says_what_the_letter_says(self) -> Self:
+        say_what_the_letter_says(self)
+        return self
+
+    @property
+    def as_letter(self) -> Letter | None:
+        return self.letter
 
 
 class EmailMessage(Wording):
@@ -16,18 +32,27 @@ class EmailMessage(Wording):
 
     subject: Line = ""
     letter: Letter | None = None
+    head: MailHead = MailHead()
+    others: Annotated[tuple[OtherEmail, ...], Field(max_length=20)] = ()
 
     @model_validator(mode="after")
     def _says_what_the_letter_says(self) -> Self:
-        if self.letter is not None:
-            plain = self.letter.plain()
-            if len(plain) > LONGEST_BODY:
-                raise ValueError(f"the letter is longer than {LONGEST_BODY:,} letters")
-            self.__dict__["body"] = plain  # it is frozen, and this is how it comes to be
+        say_what_the_letter_says(self)
         return self
 
-    def letter_in_turn(self, number: int) -> Letter | None:
-        return None if number % (len(self.others) + 1) else self.letter
+    @property
+    def as_letter(self) -> Letter | None:
+        return self.letter
+
+    def texts(self) -> tuple[str, ...]:
+        return (*super().texts(), *self.head.texts())
+
+    def head_for(self, render: Callable[[str], str], usual: LinkTags) -> SentHead | None:
+        return self.head.for_one(render, usual, self.name)
+
+    def faults(self) -> Iterator[str]:
+        yield from super().faults()
+        yield from self.head.faults()
 
     @property
     def heading(self) -> str:

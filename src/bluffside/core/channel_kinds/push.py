@@ -2,6 +2,7 @@
 
 from bluffside.core.channel_kinds.base import ChannelKind
 from bluffside.core.channel_kinds.wording import Line, Wording
+from bluffside.core.letters.document import Letter
 
 
 class PushMessage(Wording):
@@ -14,9 +15,9 @@ class PushMessage(Wording):
     def heading(self) -> str:
         return self.title
 
-    def in_turn(self, number: int) -> tuple[str, str]:
-        heading, body = super().in_turn(number)
-        return heading, f"{body}\n{self.link}" if self.link else body
+    def in_turn(self, number: int) -> tuple[str, str, Letter | None]:
+        heading, body, letter = super().in_turn(number)
+        return heading, f"{body}\n{self.link}" if self.link else body, letter
 
 
 CHANNEL = ChannelKind(

@@ -10,6 +10,7 @@ from datetime import datetime, timedelta
 from decimal import Decimal
 from typing import Any, Literal
 
+from bluffside.core.channel_kinds.mail_head import SentHead
 from bluffside.core.events import Event
 from bluffside.core.facts import Consent, Deal, Facts, FieldValue
 from bluffside.core.letters.compiling import Addressed
@@ -37,7 +38,7 @@ class Effect:
 class SendMessage(Effect):
     """A message rendered for this contact. `subject` is empty but for email and push; `held` waits for a person;
     `sender` names an address or number of the account, its usual one when empty; `letter`: an email in lines, whose plain words
-    are the body."""
+    are the body; `head`: of an email, besides its subject; `wording`: which of several it is (Wording.key_of), else empty."""
 
     channel: Channel
     name: str
@@ -47,6 +48,8 @@ class SendMessage(Effect):
     held: bool = False
     sender: str = ""
     letter: Addressed | None = None
+    head: SentHead | None = None
+    wording: str = ""
 
     def changes(self, facts: Facts, now: datetime) -> Facts:
         sent = self.event(facts, now) if facts.remembers else None

@@ -22,7 +22,9 @@ from bluffside.core.letters.sheet import SLOT, Filling, Leads, Look, Merged, She
 SERIF = "'Source Serif 4', Georgia, 'Times New Roman', serif"
 SANS = "'Source Sans 3', Arial, sans-serif"
 # What stands under every letter, filled like merge fields: by these names.
-BUSINESS, OWN_PAGE, OWN_WORDS, LEAVE = "{{below.business}}", "{{below.page}}", "{{below.words}}", "{{below.leave}}"
+BUSINESS, OWN_PAGE, OWN_WORDS, LEAVE, WEB = (
+    f"{{{{below.{name}}}}}" for name in ("business", "page", "words", "leave", "web")
+)
 PADDED = "\u034f\u2007" * 70  # behind the preview, so that a list of mails shows nothing else of the letter
 
 DARK = """
@@ -60,6 +62,7 @@ def _mjml(letter: Letter, sheet: Sheet) -> str:
         f"{sheet.raw(Merged(BUSINESS))}<br>"
         f'<a class="link" href="{sheet.raw(Merged(OWN_PAGE, False))}" style="color:{look.link}">{sheet.raw(Merged(OWN_WORDS, links=False))}</a>'
         f' &#160; <a class="link" href="{sheet.raw(Merged(LEAVE, False))}" style="color:{look.link}">No more emails</a>'
+        f' &#160; <a class="link" href="{sheet.raw(Merged(WEB, False))}" style="color:{look.link}">Read on the web</a>'
     )
     return (
         f"<mjml><mj-head><mj-title></mj-title>{preview}<mj-breakpoint width='480px' />"

@@ -17,8 +17,7 @@ def _host(address: str) -> str:
 
 
 def CHECK(wording: Wording, name: str, purpose: Purpose) -> Iterator[MessageFault]:  # noqa: N802
-    letter = wording.letter_in_turn(0)
-    for text in letter.texts() if letter else ():
+    for text in (text for letter in wording.letters() for text in letter.texts()):
         for piece in pieces(text):
             said = NAMED.match(piece.text.strip()) if piece.link and URL.match(piece.link) else None
             if said and _host(piece.link) != said[1].lower().removeprefix("www."):

@@ -10,9 +10,9 @@ from bluffside.core.terms import Purpose
 
 
 def CHECK(wording: Wording, name: str, purpose: Purpose) -> Iterator[MessageFault]:  # noqa: N802
-    letter = wording.letter_in_turn(0)
-    said = [line for line in letter.every_line() if not isinstance(line, RuleLine)] if letter else []
-    if any(isinstance(line, PictureLine) for line in said) and all(
-        isinstance(line, PictureLine) or line.is_empty for line in said
-    ):
+    for letter in wording.letters():
+        said = [line for line in letter.every_line() if not isinstance(line, RuleLine)]
+        shows = any(isinstance(line, PictureLine) for line in said)
+        if not shows or not all(isinstance(line, PictureLine) or line.is_empty for line in said):
+            continue
         yield MessageFault("only-pictures", f"“{name}” is only pictures: with pictures off, nothing can be read.")

@@ -14,13 +14,11 @@ A_LINE = 400  # of HTML around each line
 
 
 def CHECK(wording: Wording, name: str, purpose: Purpose) -> Iterator[MessageFault]:  # noqa: N802
-    letter = wording.letter_in_turn(0)
-    if letter is None:
-        return
-    size = sum(map(len, letter.texts())) + A_LINE * sum(1 for _ in letter.every_line())
-    if size < WORTH_A_LOOK:
-        return
-    size = len(filled(letter, Look(name), {}).encode())
-    if size > CLIPPED:
-        sentence = f"“{name}” is {size // 1024} kB long: from 102 kB on, some programs clip a mail, and the way out at its end with it."
-        yield MessageFault("too-large", sentence)
+    for letter in wording.letters():
+        size = sum(map(len, letter.texts())) + A_LINE * sum(1 for _ in letter.every_line())
+        if size < WORTH_A_LOOK:
+            continue
+        size = len(filled(letter, Look(name), {}).encode())
+        if size > CLIPPED:
+            sentence = f"“{name}” is {size // 1024} kB long: from 102 kB on, some programs clip a mail, and the way out at its end with it."
+            yield MessageFault("too-large", sentence)

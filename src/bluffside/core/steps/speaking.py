@@ -19,6 +19,7 @@ from collections.abc import Iterator, Mapping
 from datetime import datetime, timedelta
 from functools import cached_property
 
+from bluffside.core.care.pause import share_of
 from bluffside.core.channel_kinds.wording import Wording
 from bluffside.core.channels.reach import choose
 from bluffside.core.conditions import Need
@@ -79,9 +80,8 @@ class Speaking(Step):
             return wait
         wording = versions[choice.channel]
         step, round = turn.key
-        number = self._had_before(turn) if wording.others else 0
-        heading, body = wording.in_turn(number)
-        letter = wording.letter_in_turn(number)
+        number = self._wording_for(turn, wording)
+        heading, body, letter = wording.in_turn(number)
         turn.do(
             SendMessage(
                 step,
@@ -94,11 +94,13 @@ class Speaking(Step):
                 self.held,
                 self.sender,
                 addressed(letter, turn.render) if letter else None,
+                wording.head_for(turn.render, turn.setting.care.link_tags),
+                wording.key_of(number) if wording.others else "",
             )
         )
         seen = {"to": contact.address(choice.channel)}
         if wording.others:
-            seen["wording"] = f"{number % (len(wording.others) + 1) + 1} of {len(wording.others) + 1}"
+            seen["wording"] = f"{number + 1} of {len(wording.others) + 1}"
         verb = "Holds" if self.held else "Sends"
         if len(versions) > 1:
             turn.because("{} “{}” by {} ({}).", verb, self.title, choice.channel, choice.describe(), seen=seen)
@@ -106,10 +108,16 @@ class Speaking(Step):
             turn.because("{} “{}” by {}.", verb, self.title, choice.channel, seen=seen)
         return Stay(turn.deadline or NEVER) if self.held else ON
 
-    def _had_before(self, turn: Turn) -> int:
-        """How often the contact was sent this message, in any enrolment."""
+    def _wording_for(self, turn: Turn, wording: Wording) -> int:
+        """The number of the wording that the contact reads: by shares always the same of this message, else the next after those they had, in
+        any enrolment."""
+        if not wording.others:
+            return 0
+        if wording.by_share:
+            return wording.by_its_share(share_of("wording", self.title, turn.facts.contact.id))
         happened = turn.facts.contact.happened
-        return sum(event.kind == "message.sent" and event.data.get("message") == self.title for event in happened)
+        had = sum(event.kind == "message.sent" and event.data.get("message") == self.title for event in happened)
+        return had % (len(wording.others) + 1)
 
     def wake(self, turn: Turn) -> Move:
         if not self.held:
@@ -245,7 +253,7 @@ class Speaking(Step):
         return self.held
 
     def needs(self) -> frozenset[Need]:
-        turns = any(one.others for one in self.versions().values())
+        turns = any(one.others and not one.by_share for one in self.versions().values())
         return frozenset({"consents", "happened"}) if turns else frozenset({"consents"})
 
     def brings(self) -> Iterator[tuple[str, str]]:
@@ -258,8 +266,7 @@ class Speaking(Step):
                 yield Fault("message-empty", "error", f"“{name}” has no words yet.")
             if any(not other.body.strip() for other in wording.others):
                 yield Fault("message-empty", "error", f"Another wording of “{name}” has no words yet.")
-            letter = wording.letter_in_turn(0)
-            for fault in dict.fromkeys(letter.faults() if letter else ()):
+            for fault in dict.fromkeys(wording.faults()):
                 yield Fault("letter-incomplete", "warning", f"“{name}”: {fault[0].lower()}{fault[1:]}")
             for text in wording.texts():
                 for fault in faults(text):
@@ -287,7 +294,7 @@ class Speaking(Step):
                 for use in uses(text) if text else ():
                     if use.words is None and use.path.startswith("contact.") and (label := is_known(use.path)):
                         said = f'{{{{ {use.path} | default: "there" }}}}'
-                        letter = wording.letter_in_turn(0) if field == "body" else None
+                        letter = wording.as_letter if field == "body" else None
                         where, mended = (
                             (f"{path}.letter", letter.with_words(use.source, said).model_dump(mode="json"))
                             if letter

@@ -5,6 +5,7 @@ from collections.abc import Callable, Iterator, Sequence
 from datetime import datetime, timedelta
 from itertools import pairwise
 
+from bluffside.core.channel_kinds.email import EmailMessage
 from bluffside.core.engine.turn import Setting
 from bluffside.core.messages.merge import booking_path, detail_path, is_known, own_path, uses
 from bluffside.core.steps.base import Mend
@@ -35,6 +36,7 @@ def check_in_house(workflow: Workflow, house: House) -> list[Check]:
     ]
     found += _handing_over(workflow, house)
     found += [*_library(workflow, house), *_commercial(workflow, house), *_other_clients(workflow, house)]
+    found += _files_gone(workflow, house)
     if house.people:
         found += _people(workflow, house.people)
     found += _lost_behind(workflow, house)
@@ -144,6 +146,16 @@ def _library(workflow: Workflow, house: House) -> Iterator[Check]:
             sentence = f"“{name}” of the library is not published: the line would say what it said last."
             own = Mend("Say it as this line’s own", "set", "library", "")
             yield Check("no-such-message", step, "error", sentence, own)
+
+
+def _files_gone(workflow: Workflow, house: House) -> Iterator[Check]:
+    """Files to go with an email that are not here: taken away, or of the account that the file came from."""
+    for step in walk(workflow.steps) if house.files is not None else ():
+        for wording in step.versions().values() if isinstance(step, Speaking) else ():
+            for one in wording.head.files if isinstance(wording, EmailMessage) else ():
+                if one.digest not in (house.files or ()):
+                    said = f"“{one.name}” is to go with “{wording.name}” and is not here: attach it anew."
+                    yield Check("no-such-file", step.id, "error", said)
 
 
 def _commercial(workflow: Workflow, house: House) -> Iterator[Check]:

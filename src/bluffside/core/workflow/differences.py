@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from difflib import SequenceMatcher
 from typing import Any, Literal
 
+from bluffside.core.channel_kinds.email import EmailMessage
 from bluffside.core.channel_kinds.wording import Wording
 from bluffside.core.document_part import declared, said_of
 from bluffside.core.messages.merge import readable
@@ -153,9 +154,21 @@ def _wording_changes(old: Wording, new: Wording) -> Iterator[PartChange]:
         ("subject", readable(old.heading), readable(new.heading)),
         ("words", readable(old.body), readable(new.body)),
         ("other wordings", *others),
+        ("shares", *map(_shares, (old, new))),
+        ("head", *map(_head, (old, new))),
     ):
         if was != now:
             yield PartChange(label, was, now)
+
+
+def _shares(wording: Wording) -> str:
+    """In which shares they are read; empty where they take turns."""
+    shares = [wording.share, *(one.share for one in wording.others)]
+    return ":".join(map(str, shares)) if wording.by_share and wording.others else ""
+
+
+def _head(wording: Wording) -> str:
+    return wording.head.describe() if isinstance(wording, EmailMessage) else ""
 
 
 def _in_words(step: Step, field: str) -> str:

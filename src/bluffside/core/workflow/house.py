@@ -41,6 +41,7 @@ class House:
     types     of appointment; `booking_pages`: those that anybody can book on a page
     clients   names of the practice's other accounts, which nobody here is to read
     library   messages that are published, which lines may say
+    files     digests of the files that emails can carry
     out_of_order   connections that do not work, by kind and name (Step.connections)
     closing   what stands under a text, as long as it usually is (messages.closing)
     """
@@ -63,5 +64,6 @@ class House:
     postal_address: str | None = None
     clients: frozenset[str] = frozenset()
     library: frozenset[str] | None = None
+    files: frozenset[str] | None = None
     closing: str = ""
     people: People | None = None

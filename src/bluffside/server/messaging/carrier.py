@@ -9,6 +9,7 @@ from django.utils.module_loading import import_string
 
 from bluffside.core.terms import CHANNELS, SEVERAL, Channel
 from bluffside.core.workflow.house import Trouble
+from bluffside.server.messaging.heads import Enclosed
 from bluffside.server.practice import connections, installation
 from bluffside.server.practice.models import Account
 
@@ -24,8 +25,8 @@ class Signing:
 
 @dataclass(frozen=True, slots=True)
 class Parcel:
-    """A message as it is handed over. `sender` and `to` are numbers or addresses; `html`, `message_id` (RFC 5322)
-    and `calendar` (an entry, RFC 6047) only for email."""
+    """A message as it is handed over. `sender` and `to` are numbers or addresses; `html`, `message_id` (RFC 5322), `calendar` (an entry, RFC
+    6047), `to_name` and `files` only for email."""
 
     key: str
     channel: Channel
@@ -39,6 +40,8 @@ class Parcel:
     headers: tuple[tuple[str, str], ...] = ()
     signing: "Signing | None" = None
     calendar: str = ""
+    to_name: str = ""
+    files: tuple[Enclosed, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

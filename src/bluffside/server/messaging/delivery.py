@@ -31,6 +31,7 @@ from bluffside.core.terms import CHANNELS, Channel, Purpose
 from bluffside.server import leasing, sql
 from bluffside.server.events.models import Pending
 from bluffside.server.events.stream import Cause, Happened, record
+from bluffside.server.messaging import heads
 from bluffside.server.messaging.carrier import Answer, Carrier, Parcel, carrier_for, tell_of
 from bluffside.server.messaging.letters import letters_of
 from bluffside.server.messaging.models import Bucket, Message, Reply
@@ -77,6 +78,7 @@ def deliver_batch(account: Account) -> int:
         return paced
     facts = load_contacts(account, (message.contact_id for message in messages))
     senders, letters = Senders(account), letters_of(messages)
+    files = heads.enclosed(account, (heads.read(one.head) for one in messages))
     by_carrier: dict[Channel, list[tuple[Message, Parcel]]] = defaultdict(list)
     for message in messages:
         if message.state == State.UNCERTAIN:
@@ -88,7 +90,7 @@ def deliver_batch(account: Account) -> int:
         if closed:
             _settle(message, State.CANCELLED, closed)
         else:
-            made = parcel(message, account, senders, care, _answers(message), letters.get(message.pk))
+            made = parcel(message, account, senders, care, _answers(message), letters.get(message.pk), files)
             by_carrier[channel].append((message, made))
     for channel, given in by_carrier.items():
         answers = _hand_over(account, carrier_for(channel), given)

@@ -25,7 +25,7 @@ def _answered(account: Account, before: datetime) -> QuerySet[Reply]:
 
 def _without_words(rows: QuerySet[Message]) -> int:
     SentLetter.objects.filter(message__in=rows.values("id")).delete()
-    return rows.update(body="", subject="", address="")
+    return rows.update(body="", subject="", address="", head=None)
 
 
 WORDS = Sort(

@@ -9,11 +9,15 @@ from django.conf import settings
 from bluffside.core.letters import compiling
 from bluffside.core.letters.compiling import Addressed
 from bluffside.core.letters.document import Letter
+from bluffside.core.letters.inline import URL
+from bluffside.core.letters.link_tags import LinkTags, tagged
 from bluffside.core.letters.sheet import Look
-from bluffside.server.messaging.links import link_token
+from bluffside.server.messaging.links import link_token, web_token
 from bluffside.server.messaging.models import LetterWords, Message, SentLetter
 from bluffside.server.practice.brand import brand_of
 from bluffside.server.practice.models import Account
+
+NO_TAGS = LinkTags()
 
 
 def look_of(account: Account) -> Look:
@@ -63,12 +67,29 @@ def html_of(sent: SentLetter, look: Look, below: dict[str, str]) -> str:
     return compiling.filled(letter, look, sent.values | below, counted)
 
 
-def html_for(account: Account, one: Addressed) -> str:
-    """The HTML as it is read in a preview or a test: its links are not counted, and nobody leaves by it."""
-    below = {
-        compiling.BUSINESS: f"{account.name}, {account.postal_address}",
-        compiling.OWN_WORDS: "the link to change what they get",
+def under(business: str, own: str, own_words: str, leave: str, web: str) -> dict[str, str]:
+    """What stands under a letter: the business, the address of the contact's own page and the words that lead there, those of leaving and of
+    reading it in the web."""
+    return {
+        compiling.BUSINESS: business,
+        compiling.OWN_PAGE: own,
+        compiling.OWN_WORDS: own_words,
+        compiling.LEAVE: leave,
+        compiling.WEB: web,
+    }
+
+
+def web_link(message: Message) -> str:
+    return f"{settings.ADDRESS}/r/{web_token(message.account_id, message.pk)}"
+
+
+def html_for(account: Account, one: Addressed, tags: LinkTags = NO_TAGS) -> str:
+    """The HTML as it is read in a preview or a test: its links are tagged and not counted, and nobody leaves by it."""
+    below = under(f"{account.name}, {account.postal_address}", "#", "the link to change what they get", "#", "#")
+    values = dict(one.values)
+    urls = {found[0] for text in one.letter.texts() for found in URL.finditer(text)} | {
+        value.strip() for value in values.values()
     }
     return compiling.filled(
-        one.letter, look_of(account), dict(one.values) | below | {compiling.OWN_PAGE: "#", compiling.LEAVE: "#"}
+        one.letter, look_of(account), values | below, {url: tagged(url, tags) for url in urls} if any(tags) else None
     )

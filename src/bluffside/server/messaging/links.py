@@ -4,6 +4,7 @@
     /u/<account>.<contact>.<signature>              leaving the list; never runs out, since a working way out is owed
                                                     for 30 days at least (15 U.S.C. 7704(a)(3)(A)(ii)), and by decency
                                                     for as long as somebody finds the message
+    /r/<account>.<message>.<signature>              a letter, read in the web
 
 A contact's own page has one, too (people/signed.py, which says how they are signed).
 """
@@ -17,7 +18,7 @@ from django.conf import settings
 from bluffside.server.people import signed
 
 URL = re.compile(r"https?://[^\s<>\"']+[^\s<>\"'.,;:!?)]")
-OWN_PAGES = tuple(f"{settings.ADDRESS}/{page}/" for page in "puca")
+OWN_PAGES = tuple(f"{settings.ADDRESS}/{page}/" for page in "pucar")
 COUNTED_FOR = timedelta(days=365)
 # What link checkers, previews and programs call themselves; people's browsers do not.
 _ROBOTS = re.compile(
@@ -29,6 +30,16 @@ _ROBOTS = re.compile(
 
 def link_token(account_id: int, message_id: int, number: int) -> str:
     return signed.sign("l", f"{signed.short(account_id)}.{signed.short(message_id)}.{number}")
+
+
+def web_token(account_id: int, message_id: int) -> str:
+    return signed.sign("r", f"{signed.short(account_id)}.{signed.short(message_id)}")
+
+
+def read_web(token: str) -> tuple[int, int]:
+    """The ids of account and message. Raises BadToken."""
+    account, message = signed.read("r", token, 2)
+    return account, message
 
 
 def unsubscribe_token(account_id: int, contact_id: int) -> str:

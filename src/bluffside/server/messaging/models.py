@@ -99,6 +99,14 @@ class Message(models.Model):
     enrolment_id = models.BigIntegerField(null=True)
     step = models.CharField(max_length=40, blank=True)
     by = models.ForeignKey(Person, models.SET_NULL, null=True, related_name="+", db_index=False)
+    head = models.JSONField(null=True, help_text="of an email, besides its subject: called, reply_to, files")
+    wording = models.CharField(
+        max_length=12,
+        blank=True,
+        default="",
+        db_default="",
+        help_text="which of several wordings it is (core Wording.key_of)",
+    )
     answers_word = models.BooleanField(
         default=False,
         db_default=False,
@@ -128,6 +136,7 @@ class Message(models.Model):
                 fields=["account"], condition=models.Q(state__in=["held", "uncertain"]), name="message_to_see"
             ),
             models.Index(fields=["account", "sent_at"], name="message_sent"),
+            models.Index(fields=["account", "wording"], condition=~models.Q(wording=""), name="message_of_wording"),
         ]
 
     def __str__(self) -> str:
@@ -210,6 +219,23 @@ class SentLetter(models.Model):
         return f"letter of {self.message_id}"
 
 
+class MailFile(models.Model):
+    """A file that emails carry, kept once however many carry it; `digest` is its SHA-256 in hexadecimal."""
+
+    account = models.ForeignKey(Account, models.CASCADE, related_name="mail_files", db_index=False)
+    digest = models.CharField(max_length=64)
+    name = models.CharField(max_length=120)
+    sort = models.CharField(max_length=100, help_text="its media type, as it was found to be")
+    content = models.BinaryField()
+    brought_at = models.DateTimeField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["account", "digest"], name="mail_file_once")]
+
+    def __str__(self) -> str:
+        return self.name
+
+
 class OwnCopy(models.Model):
     """One message of a series that somebody of the team sends to themselves, a little apart, to see how it arrives.
     Marked as a test, counted nowhere. `due_at` is empty once it has gone, or could not: then `fault` says why."""
@@ -227,6 +253,7 @@ class OwnCopy(models.Model):
     gone_at = models.DateTimeField(null=True)
     fault = models.CharField(max_length=200, blank=True)
     letter = models.JSONField(null=True, help_text="as a letter in lines: it, and the values of its merge fields")
+    head = models.JSONField(null=True, help_text="as that of a message, with the tags of its links")
 
     class Meta:
         indexes = [

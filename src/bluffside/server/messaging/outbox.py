@@ -5,11 +5,14 @@ from collections.abc import Sequence
 from datetime import timedelta
 from typing import Any, NamedTuple
 
+from bluffside.core.channel_kinds.mail_head import SentHead
 from bluffside.core.letters.compiling import Addressed
+from bluffside.core.letters.link_tags import LinkTags, tagged
 from bluffside.core.terms import CHANNEL_KINDS, Channel, Purpose
 from bluffside.server import sql
 from bluffside.server.events.set_going import CalledOff, among
 from bluffside.server.events.stream import Happened
+from bluffside.server.messaging import heads
 from bluffside.server.messaging.letters import keep_letters
 from bluffside.server.messaging.links import counted
 from bluffside.server.messaging.models import Link, Message
@@ -43,6 +46,8 @@ class Draft(NamedTuple):
     answers_word: bool = False
     calendar: str = ""
     letter: Addressed | None = None
+    head: SentHead | None = None
+    wording: str = ""
 
 
 def queue(account: Account, drafts: Sequence[Draft], later: timedelta = timedelta()) -> None:
@@ -58,7 +63,8 @@ def queue(account: Account, drafts: Sequence[Draft], later: timedelta = timedelt
     for id, draft in zip(sql.next_ids(Message, len(drafts)), drafts, strict=True):
         pressed = CHANNEL_KINDS[draft.channel].reads == "pressed"
         body, urls = counted(draft.body, account.id, id) if pressed else (draft.body, [])
-        links += [(account.id, id, number, url) for number, url in enumerate(urls, start=1)]
+        tags = draft.head.tags if draft.head else LinkTags()
+        links += [(account.id, id, number, tagged(url, tags)) for number, url in enumerate(urls, start=1)]
         if draft.letter:
             letters.append((id, draft.letter, urls))
         why = STOPPED if account.stopped_at else NOT_LIVE if team is not None and draft.address not in team else ""
@@ -67,11 +73,13 @@ def queue(account: Account, drafts: Sequence[Draft], later: timedelta = timedelt
         messages.append(
             (id, account.id, draft.contact_id, draft.key, draft.channel, draft.purpose, draft.sender[:120],
              draft.address[:300], draft.name[:120], draft.subject[:500], body, draft.enrolment_id, draft.step,
-             draft.by.id if draft.by else None, draft.answers_word, state, why, now + later, now, draft.calendar)
+             draft.by.id if draft.by else None, draft.answers_word, state, why, now + later, now, draft.calendar,
+             heads.kept(draft.head), draft.wording)
         )  # fmt: skip
     columns = (
         "id", "account_id", "contact_id", "key", "channel", "purpose", "sender", "address", "name", "subject", "body",
         "enrolment_id", "step", "by_id", "answers_word", "state", "reason", "next_try_at", "queued_at", "calendar",
+        "head", "wording",
     )  # fmt: skip
     fresh = sql.insert(Message, columns, messages, on_conflict="ON CONFLICT DO NOTHING", returning="id")
     new = {row[0] for row in fresh}

@@ -7,8 +7,9 @@ from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_http_methods, require_safe
 
 from bluffside.core.messages.closing import words_for
-from bluffside.server.messaging.links import is_robot, read_link, read_unsubscribe
-from bluffside.server.messaging.models import Link
+from bluffside.server.messaging import parcels
+from bluffside.server.messaging.links import is_robot, read_link, read_unsubscribe, read_web
+from bluffside.server.messaging.models import Link, SentLetter
 from bluffside.server.messaging.services import click, opt_out
 from bluffside.server.people.models import Contact
 from bluffside.server.people.proposals import number_now
@@ -31,6 +32,29 @@ def follow(request: HttpRequest, token: str) -> HttpResponse:
         raise Http404 from None
     response = HttpResponseRedirect(url)
     response["Cache-Control"] = "no-store"
+    return response
+
+
+# Nothing in a mail is run or embedded, and pictures are all that it may ask for.
+ONLY_READ = "default-src 'none'; img-src https: http: data:; style-src 'unsafe-inline'; form-action 'none'; frame-ancestors 'none'; sandbox allow-popups allow-top-navigation-by-user-activation"
+
+
+@require_safe
+def in_the_web(request: HttpRequest, token: str) -> HttpResponse:
+    """A letter as it was sent, for whoever has its address, as long as its words are kept."""
+    try:
+        account_id, message_id = read_web(token)
+    except BadToken:
+        raise Http404 from None
+    with within(account_id):
+        sent = SentLetter.objects.filter(message=message_id).select_related("words", "message", "account").first()
+        if sent is None:
+            return nobody_there(request, account_id)
+        response = HttpResponse(parcels.read_in_the_web(sent))
+    response["Content-Security-Policy"] = ONLY_READ
+    response["X-Robots-Tag"] = "noindex"
+    response["Cache-Control"] = "private, no-store"
+    response["Referrer-Policy"] = "no-referrer"
     return response
 
 

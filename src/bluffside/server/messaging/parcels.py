@@ -2,19 +2,23 @@
 
 import re
 from base64 import urlsafe_b64encode
+from collections.abc import Mapping
+from types import MappingProxyType
 
 from django.conf import settings
 from django.utils.html import escape
 
 from bluffside.core.care.house import Care
-from bluffside.core.letters.compiling import BUSINESS, LEAVE, OWN_PAGE, OWN_WORDS
 from bluffside.core.messages.closing import closing, words_for
 from bluffside.core.terms import Channel
+from bluffside.server.messaging import heads
 from bluffside.server.messaging.carrier import Parcel
 from bluffside.server.messaging.domains import domain_of, signing_of
-from bluffside.server.messaging.letters import html_of, look_of
+from bluffside.server.messaging.heads import Enclosed
+from bluffside.server.messaging.letters import html_of, look_of, under, web_link
 from bluffside.server.messaging.links import URL, unsubscribe_token
 from bluffside.server.messaging.models import Message, Sender, SentLetter
+from bluffside.server.people.queries import account_facts
 from bluffside.server.people.signed import fits, keyed, preferences_link
 from bluffside.server.practice.brand import Brand, brand_of
 from bluffside.server.practice.models import Account
@@ -79,8 +83,10 @@ def parcel(
     care: Care,
     answers: str = "",
     letter: SentLetter | None = None,
+    files: Mapping[str, Enclosed] = MappingProxyType({}),
 ) -> Parcel:
-    """`answers` is the Message-ID of the mail that this one replies to, if it does; `letter`: what it is in lines."""
+    """`answers` is the Message-ID of the mail that this one replies to, if it does; `letter`: what it is in lines; `files`: what emails carry, by
+    digest."""
     channel: Channel = message.channel
     named = senders.of(channel, message.sender, message.purpose)
     key = carrier_key(account.id, message.key)
@@ -94,9 +100,10 @@ def parcel(
         return Parcel(key, channel, sender, shown, message.address, message.subject, text)
     sender = named.address if named else account.sender_email
     shown = (named.shown_as if named else "") or account.sender_name
+    head = heads.read(message.head)
+    reply_to = head.reply_to or (named.reply_to if named else "")
     link = f"{settings.ADDRESS}/u/{unsubscribe_token(account.id, message.contact_id)}"
-    below = f"{account.closing_lines}\n" if account.closing_lines else ""
-    footer, to_own = f"{below}{account.name}, {account.postal_address}", words_for("email", care)
+    footer, to_own = _footer(account), words_for("email", care)
     return Parcel(
         key,
         "email",
@@ -105,7 +112,7 @@ def parcel(
         message.address,
         message.subject,
         f"{message.body}\n\n--\n{footer}\n{to_own}: {own}\nNo more emails: {link}\n",
-        html_of(letter, look_of(account), {BUSINESS: footer, OWN_PAGE: own, OWN_WORDS: to_own, LEAVE: link})
+        html_of(letter, look_of(account), under(footer, own, to_own, link, web_link(message)))
         if letter
         else _html(message.body, footer, (own, to_own), link, senders.brand),
         message_id(message, sender.rpartition("@")[2]),
@@ -113,12 +120,27 @@ def parcel(
             # RFC 2369 and RFC 8058: the mail program's own button.
             ("List-Unsubscribe", f"<{link}>"),
             ("List-Unsubscribe-Post", "List-Unsubscribe=One-Click"),
-            *((("Reply-To", named.reply_to),) if named and named.reply_to else ()),
+            *((("Reply-To", reply_to),) if reply_to else ()),
             *((("In-Reply-To", answers), ("References", answers)) if answers else ()),
         ),
         senders.signing.get(domain_of(sender)),
         message.calendar,
+        head.called,
+        tuple(files[one.digest]._replace(name=one.name) for one in head.files if one.digest in files),
     )
+
+
+def _footer(account: Account) -> str:
+    below = f"{account.closing_lines}\n" if account.closing_lines else ""
+    return f"{below}{account.name}, {account.postal_address}"
+
+
+def read_in_the_web(sent: SentLetter) -> str:
+    """A letter's HTML with what stands under it now."""
+    account, message = sent.account, sent.message
+    link = f"{settings.ADDRESS}/u/{unsubscribe_token(account.id, message.contact_id)}"
+    own, words = preferences_link(account.id, message.contact_id), words_for("email", account_facts(account).care)
+    return html_of(sent, look_of(account), under(_footer(account), own, words, link, "#"))
 
 
 def _html(body: str, footer: str, own: tuple[str, str], link: str, brand: Brand) -> str:

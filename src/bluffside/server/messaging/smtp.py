@@ -40,7 +40,7 @@ def compose(parcel: Parcel, at: datetime) -> EmailMessage:
     refuses line breaks in them."""
     mail = EmailMessage(policy=POLICY)
     mail["From"] = _address(parcel.sender_name, parcel.sender)
-    mail["To"] = _address("", parcel.to)
+    mail["To"] = _address(parcel.to_name, parcel.to)
     mail["Subject"] = " ".join(parcel.subject.split())
     mail["Date"] = format_datetime(at)
     mail["Message-ID"] = parcel.message_id
@@ -53,6 +53,9 @@ def compose(parcel: Parcel, at: datetime) -> EmailMessage:
         method = METHOD.search(parcel.calendar)
         about = {"method": method[1] if method else "PUBLISH"}
         mail.add_alternative(parcel.calendar, subtype="calendar", cte="quoted-printable", params=about)
+    for one in parcel.files:
+        sort, _, subsort = one.sort.partition("/")
+        mail.add_attachment(one.content, maintype=sort, subtype=subsort, filename=one.name)
     return mail
 
 

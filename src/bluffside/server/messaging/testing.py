@@ -2,17 +2,19 @@
 little apart, which the worker hands over as they come due."""
 
 from collections.abc import Sequence
+from dataclasses import replace
 from datetime import timedelta
 from secrets import token_hex
 
 from django.db import transaction
 
+from bluffside.core.channel_kinds.mail_head import SentHead
 from bluffside.core.engine.effects import SendMessage
 from bluffside.core.letters.compiling import Addressed
 from bluffside.core.letters.document import Letter
 from bluffside.core.messages.closing import closing
 from bluffside.core.terms import ADDRESS_OF, Channel
-from bluffside.server.messaging import letters
+from bluffside.server.messaging import heads, letters
 from bluffside.server.messaging.carrier import Parcel, carrier_for, tell_of
 from bluffside.server.messaging.models import OwnCopy
 from bluffside.server.messaging.parcels import Senders, carrier_key
@@ -22,6 +24,7 @@ from bluffside.server.practice.models import Account, Person
 from bluffside.server.wake import wake
 
 BATCH = 50
+NO_HEAD = SentHead()
 
 
 class NotSent(ValueError):
@@ -37,6 +40,7 @@ def to_oneself(
     sender: str = "",
     mark: str = "",
     letter: Addressed | None = None,
+    head: SentHead = NO_HEAD,
 ) -> str:
     """Hands it to the carrier, once for a mark; answers the address it went to. Raises NotSent."""
     if not _reaches_members(channel):
@@ -58,8 +62,12 @@ def to_oneself(
         text = f"{body}\n\n--\n{footer}"
     else:
         text = f"Test: {body}{closing(channel, body, 'their link stands here', account_facts(account).care)}"
-    html = letters.html_for(account, letter) if letter else ""
-    [answer] = carrier_for(channel).hand_over([Parcel(key, channel, address, shown, to, subject, text, html)])
+    html = letters.html_for(account, letter, head.tags) if letter else ""
+    files = heads.enclosed(account, [head])
+    parcel = Parcel(key, channel, address, shown, to, subject, text, html, files=tuple(files.values()))
+    if head.reply_to:
+        parcel = replace(parcel, headers=(("Reply-To", head.reply_to),))
+    [answer] = carrier_for(channel).hand_over([parcel])
     tell_of(account, channel, [answer])
     if answer.did != "taken":
         raise NotSent(answer.reason or "the carrier did not take it.")
@@ -100,6 +108,7 @@ def series(
             letter={"lines": one.letter.letter.model_dump(mode="json"), "values": list(one.letter.values)}
             if one.letter
             else None,
+            head=heads.plain(one.head) if one.head else None,
             due_at=now + number * apart,
         )
         for number, one in enumerate(spoken)
@@ -124,7 +133,8 @@ def copies_batch(account: Account) -> int:
         kept = one.letter or {}
         sent = Addressed(Letter.model_validate(kept["lines"]), tuple(map(tuple, kept["values"]))) if kept else None
         try:
-            to_oneself(account, one.person, one.channel, subject, one.body, one.sender, f"copy{one.id}", sent)
+            head = heads.read(one.head)
+            to_oneself(account, one.person, one.channel, subject, one.body, one.sender, f"copy{one.id}", sent, head)
             one.gone_at = now
         except NotSent as error:
             one.fault = str(error)[:200]

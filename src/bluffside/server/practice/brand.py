@@ -9,6 +9,7 @@ from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, render
 
+from bluffside.core.contrast import contrast, luminance
 from bluffside.server.practice.models import Account
 
 USUAL = "#1d5b66"
@@ -71,7 +72,7 @@ def brand_of(account: Account) -> Brand:
 
 def usable(colour: str, ground: str) -> str:
     """The colour, or the nearest darker one of its kind (lighter, on a dark ground) that words can have on a ground."""
-    towards = "#000000" if _luminance(ground) > 0.18 else "#ffffff"
+    towards = "#000000" if luminance(ground) > 0.18 else "#ffffff"
     for step in range(101):
         found = _mixed(colour, towards, step / 100)
         if contrast(found, ground) >= READABLE:
@@ -82,16 +83,3 @@ def usable(colour: str, ground: str) -> str:
 def _mixed(one: str, other: str, share: float) -> str:
     pairs = ((int(one[at : at + 2], 16), int(other[at : at + 2], 16)) for at in (1, 3, 5))
     return "#" + "".join(f"{round(first + (second - first) * share):02x}" for first, second in pairs)
-
-
-def contrast(one: str, other: str) -> float:
-    """The contrast ratio of two colours (WCAG 2.2, definition of contrast ratio)."""
-    light, dark = sorted((_luminance(one), _luminance(other)), reverse=True)
-    return (light + 0.05) / (dark + 0.05)
-
-
-def _luminance(colour: str) -> float:
-    """Relative luminance (WCAG 2.2)."""
-    parts = [int(colour[at : at + 2], 16) / 255 for at in (1, 3, 5)]
-    red, green, blue = (one / 12.92 if one <= 0.04045 else ((one + 0.055) / 1.055) ** 2.4 for one in parts)
-    return 0.2126 * red + 0.7152 * green + 0.0722 * blue

@@ -5,9 +5,10 @@ from typing import Literal
 from ninja import File, Path, Router, Schema, UploadedFile
 from pydantic import Field
 
+from bluffside.core.contrast import contrast
 from bluffside.server.practice import audit, pictures
 from bluffside.server.practice.access import AccountRequest, InAccount, require
-from bluffside.server.practice.brand import READABLE, SHEET, USUAL, brand_of, contrast, is_colour, usable
+from bluffside.server.practice.brand import READABLE, SHEET, USUAL, brand_of, is_colour, usable
 from bluffside.server.practice.refusals import BadFields
 
 router = Router(tags=["set-up"], auth=InAccount())

@@ -114,6 +114,8 @@ def _sort(todo: _Sorted, one: Advanced, effect: do.Effect, contact: Contact, tea
                     effect.step,
                     effect.held,
                     letter=effect.letter,
+                    head=effect.head,
+                    wording=effect.wording,
                 )  # fmt: skip
             )
         case do.MakeTask():

@@ -11,6 +11,7 @@ from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 from pydantic import Field
 
+from bluffside.core.channel_kinds.mail_head import MailHead, SentHead
 from bluffside.core.channels.text_parts import measure
 from bluffside.core.facts import Facts
 from bluffside.core.letters.compiling import addressed
@@ -77,13 +78,16 @@ class PreviewIn(Schema):
     subject: str = ""
     contact_id: int | None = None
     letter: Letter | None = None  # whose plain words are the body
+    head: MailHead | None = None
+    name: str = Field(default="", max_length=120)
     reader: Literal["", "longest", "nothing"] = (
         ""  # the contact with the longest name; somebody of whom nothing is known
     )
 
 
 class PreviewOut(Schema):
-    """`below` is the line that stands under the body; parts, used and room (for a text) count it, too. `html`: of a letter."""
+    """`below` is the line that stands under the body; parts, used and room (for a text) count it, too. `html`: of a letter; `called`: what
+    stands beside the address, `reply_to`: where answers go, if not to whom it comes from."""
 
     contact: str
     subject: str
@@ -95,6 +99,8 @@ class PreviewOut(Schema):
     room: int
     alphabet: str
     html: str
+    called: str = ""
+    reply_to: str = ""
     faults: list[str]  # of a letter
 
 
@@ -105,6 +111,8 @@ class TestIn(Schema):
     sender: str = Field(default="", max_length=120)
     contact_id: int | None = None
     letter: Letter | None = None  # whose plain words are the body
+    head: MailHead | None = None
+    name: str = Field(default="", max_length=120)
 
 
 class TestOut(Schema):
@@ -231,6 +239,14 @@ def _reader(request: AccountRequest, words: PreviewIn) -> Facts:
     return facts_for(request, words.contact_id if longest is None else longest.first(), Invented())
 
 
+def _head(words: PreviewIn | TestIn, facts: Facts) -> SentHead:
+    """Raises BadTemplate."""
+    if words.channel != "email":
+        return SentHead()
+    head = words.head or MailHead()
+    return head.for_one(lambda text: render(text, facts), facts.account.care.link_tags, words.name)
+
+
 @router.post("preview", response=PreviewOut)
 def preview(request: AccountRequest, account: Path[str], words: PreviewIn) -> PreviewOut:
     """A message as a contact would read it."""
@@ -238,11 +254,11 @@ def preview(request: AccountRequest, account: Path[str], words: PreviewIn) -> Pr
     try:
         body = words.letter.plain() if words.letter else words.body
         subject, body, fault = render(words.subject, facts), render(body, facts), ""
-        html = (
-            html_for(request.account, addressed(words.letter, lambda text: render(text, facts))) if words.letter else ""
-        )
+        head, html = _head(words, facts), ""
+        if words.letter:
+            html = html_for(request.account, addressed(words.letter, lambda text: render(text, facts)), head.tags)
     except BadTemplate as error:
-        subject, body, fault, html = words.subject, words.body, f"This {error}.", ""
+        subject, body, fault, head, html = words.subject, words.body, f"This {error}.", SentHead(), ""
     below = closing_for(facts, words.channel, body) if body else ""
     length = measure(body + below)
     return PreviewOut(
@@ -256,6 +272,8 @@ def preview(request: AccountRequest, account: Path[str], words: PreviewIn) -> Pr
         room=length.room,
         alphabet=length.alphabet,
         html=html,
+        called=head.called,
+        reply_to=head.reply_to,
         faults=list(dict.fromkeys(words.letter.faults())) if words.letter else [],
     )
 
@@ -270,7 +288,14 @@ def test_message(request: AccountRequest, account: Path[str], given: TestIn) -> 
         body = render(given.letter.plain() if given.letter else given.body, facts)
         letter = addressed(given.letter, lambda text: render(text, facts)) if given.letter else None
         to = testing.to_oneself(
-            request.account, request.person, given.channel, subject, body, given.sender, letter=letter
+            request.account,
+            request.person,
+            given.channel,
+            subject,
+            body,
+            given.sender,
+            letter=letter,
+            head=_head(given, facts),
         )
     except BadTemplate as error:
         raise HttpError(422, f"Not sent: the message {error}.") from None

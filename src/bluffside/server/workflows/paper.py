@@ -77,7 +77,7 @@ class _Script:
             page.words(heading, 10, "B", left=left)
         page.words(readable(wording.body) or "No words yet.", 10, left=left)
         for other in wording.others:
-            page.words("or, in turn:", 9, "I", soft=True, left=left)
+            page.words("or, by shares:" if wording.by_share else "or, in turn:", 9, "I", soft=True, left=left)
             page.words(readable(other.body), 10, left=left)
 
     def lane(self, lane: Lane, depth: int) -> None:

@@ -14,6 +14,7 @@ from bluffside.core.workflow.house import House, Trouble
 from bluffside.core.workflow.library import message_of
 from bluffside.server.events.stream import Cause, Happened, listen, record
 from bluffside.server.messaging.carrier import out_of_order
+from bluffside.server.messaging.models import MailFile
 from bluffside.server.people.models import Field, Tag
 from bluffside.server.people.queries import account_facts
 from bluffside.server.people.signed import some_preferences_link
@@ -50,7 +51,8 @@ class CannotPublish(ValueError):
 @dataclass(frozen=True, slots=True)
 class CheckFacts:
     """What checks know of an account besides its people: the published workflows by id, the names of its drafts, tags,
-    fields, forms, sources of leads and types of appointment; `clients`: the practice's other accounts."""
+    fields, forms, sources of leads and types of appointment; `clients`: the practice's other accounts; `files`: digests of those that emails can
+    carry."""
 
     published: Mapping[int, Document]
     drafts: frozenset[str]
@@ -61,6 +63,7 @@ class CheckFacts:
     types: frozenset[str]
     out_of_order: Mapping[tuple[str, str], Trouble]
     clients: frozenset[str]
+    files: frozenset[str]
 
 
 def check_facts(account: Account) -> CheckFacts:
@@ -75,6 +78,7 @@ def check_facts(account: Account) -> CheckFacts:
     return CheckFacts(
         documents, drafts, tags, fields, frozenset(above.get("form", ())), frozenset(above.get("source", ())),
         frozenset(above.get("appointment", ())), out_of_order(account), _clients(account),
+        frozenset(MailFile.objects.filter(account=account).values_list("digest", flat=True)),
     )  # fmt: skip
 
 
@@ -109,6 +113,7 @@ def all_checks(
         out_of_order=known.out_of_order,
         postal_address=account.postal_address,
         clients=known.clients,
+        files=known.files,
         library=frozenset(words_of(account.id)),
         closing=closing("text", "", some_preferences_link(account.id), care),
         people=people,

@@ -145,6 +145,37 @@ const setPace = (sender: string, each_minute: number | null) => {
           messages a minute.
           <template #depends>What is over it waits in the outbox, in its order.</template>
         </SetLine>
+        <SetHead title="Links in emails" />
+        <SetLine :fault="faults.link_source || faults.link_medium || faults.link_campaign">
+          They are tagged with the source
+          <WordPart
+            :value="care.link_source ?? ''"
+            label="Source of links"
+            empty="nothing"
+            :most="120"
+            :disabled="!may"
+            @keep="keep({ link_source: $event })" />, the medium
+          <WordPart
+            :value="care.link_medium ?? ''"
+            label="Medium of links"
+            empty="nothing"
+            :most="120"
+            :disabled="!may"
+            @keep="keep({ link_medium: $event })" />
+          and the campaign
+          <WordPart
+            :value="care.link_campaign ?? ''"
+            label="Campaign of links"
+            empty="the message’s name"
+            :most="120"
+            :disabled="!may"
+            @keep="keep({ link_campaign: $event })" />.
+          <template #depends
+            ><template v-if="care.link_source || care.link_medium || care.link_campaign"
+              >For the web analytics of the site they lead to; links that are tagged already are left.</template
+            ><template v-else>With a source or a medium, every link in an email is tagged; as it stands, none is.</template></template
+          >
+        </SetLine>
       </template>
     </ReadState>
   </div>

@@ -28,6 +28,9 @@ const PARTS = [
   "help_says",
   "confirm_forms",
   "consent_months",
+  "link_source",
+  "link_medium",
+  "link_campaign",
 ] as const;
 
 export function useCare() {

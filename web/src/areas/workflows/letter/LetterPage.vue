@@ -14,6 +14,7 @@ import { MergeText } from "../script/mergeText";
 import { setAt, stepOf } from "../script/document";
 import { useScript } from "../script/script";
 import type { useDraft } from "../script/useDraft";
+import MailHead from "./MailHead.vue";
 import LetterNotes from "./LetterNotes.vue";
 import LetterReader from "./LetterReader.vue";
 import LetterRun from "./LetterRun.vue";
@@ -32,7 +33,10 @@ const script = useScript();
 const writing = provideLetter(props.step, props.field, props.kinds, toRef(props, "fields"));
 const { letter } = writing;
 const message = computed(() => messageOf(script.doc.value, props.step, props.field));
-const subject = computed(() => String(message.value?.subject ?? ""));
+/** What is its subject: an empty one of another wording is that of the first. */
+const heading = computed(() => (message.value && "subject" in message.value ? "subject" : "heading"));
+const whole = computed(() => messageOf(script.doc.value, props.step, props.field.split(".")[0] ?? ""));
+const subject = computed(() => String(message.value?.[heading.value] || whole.value?.subject || ""));
 const set = (path: string, value: unknown) =>
   script.change((doc) => setAt(stepOf(doc, props.step), `${props.field}.${path}`, value), `letter-${props.step}-${props.field}-${path}`);
 const reader = ref<number>();
@@ -43,17 +47,26 @@ const read = ref({ subject: subject.value, letter: plain(letter.value) });
 watchDebounced([subject, letter], () => (read.value = { subject: subject.value, letter: plain(letter.value) }), { debounce: 250 });
 const asSent = () => read.value.letter as unknown as Schemas["PreviewIn"]["letter"];
 const { data: preview } = useQuery({
-  queryKey: ["preview", script.account, reader, odd, "letter", read],
+  queryKey: ["preview", script.account, reader, odd, "letter", read, () => whole.value?.head],
   queryFn: () =>
     ok(
       api.POST("/api/accounts/{account}/preview", {
         params: { path: { account: script.account.value } },
-        body: { channel: "email", body: "", subject: read.value.subject, contact_id: reader.value, letter: asSent(), reader: odd.value },
+        body: {
+          channel: "email",
+          body: "",
+          subject: read.value.subject,
+          contact_id: reader.value,
+          letter: asSent(),
+          reader: odd.value,
+          ...head(),
+        },
       }),
     ),
   enabled: () => !!read.value.letter,
   placeholderData: (before) => before,
 });
+const head = () => ({ head: whole.value?.head as Schemas["PreviewIn"]["head"], name: String(whole.value?.name ?? "") });
 const size = computed(() => Math.ceil(new Blob([preview.value?.html ?? ""]).size / 1024));
 const CLIPPED = 102; // kB: common practice, some programs cut a longer mail
 const { pending, act } = usePending();
@@ -64,7 +77,7 @@ async function toMe() {
     const { to } = await ok(
       api.POST("/api/accounts/{account}/test-message", {
         params: { path: { account: script.account.value } },
-        body: { ...body, letter: plain(letter.value) as unknown as Schemas["TestIn"]["letter"] },
+        body: { ...body, ...head(), letter: plain(letter.value) as unknown as Schemas["TestIn"]["letter"] },
       }),
     );
     tell(`Sent to ${to}, marked as a test.`);
@@ -91,7 +104,7 @@ const kept = computed(
 <template>
   <div class="letter-page" @keydown="onKey">
     <section class="write">
-      <PageHead :title="String(message?.name || 'A letter')" :about="kept">
+      <PageHead :title="String(whole?.name || 'A letter')" :about="kept">
         <BButton variant="link" :disabled="pending" @click="toMe">Send it to me</BButton>
         <BButton variant="link" @click="emit('close')">{{ back ?? "Back to the script" }}</BButton>
       </PageHead>
@@ -102,6 +115,7 @@ const kept = computed(
             · <span :class="{ gorse: size > CLIPPED }">{{ size }} of {{ CLIPPED }} kB</span></template
           >
         </p>
+        <MailHead :step="step" :field="field.split('.')[0] ?? ''" />
         <div class="top">
           <span class="soft small">subject</span>
           <MergeText
@@ -111,7 +125,7 @@ const kept = computed(
             :fields="fields"
             single
             :disabled="!script.mayWrite.value"
-            @update:model-value="set('subject', $event)" />
+            @update:model-value="set(heading, $event)" />
           <span class="soft small">preview</span>
           <MergeText
             :of="`${step}-${field}-preview`"

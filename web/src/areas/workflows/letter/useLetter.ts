@@ -40,9 +40,11 @@ interface Message {
   letter?: Letter | null;
 }
 
+/** The message of a line below a field of it ("message"), or another wording of one ("message.others.0"). */
 export function messageOf(doc: Doc, step: string, field: string): (Message & Values) | null {
-  const found = stepOf(doc, step) as unknown as Values | undefined;
-  return (found?.[field] as (Message & Values) | null | undefined) ?? null;
+  let found: unknown = stepOf(doc, step);
+  for (const name of field.split(".")) found = (found as Values | null | undefined)?.[name];
+  return (found as (Message & Values) | null | undefined) ?? null;
 }
 /** A letter that says what plain words said: a paragraph for each. */
 export function fromWords(body: string): Letter {

@@ -6,8 +6,8 @@ export function useLetterAt(select: (id: string, focus?: boolean) => void) {
   const route = useRoute();
   const router = useRouter();
   const letterAt = computed(() => {
-    const [step, field] = String(route.query.letter ?? "").split(".");
-    return step && field ? ([step, field] as const) : undefined;
+    const [step, ...field] = String(route.query.letter ?? "").split(".");
+    return step && field.length ? ([step, field.join(".")] as const) : undefined;
   });
   async function closeLetter() {
     const step = letterAt.value?.[0] ?? "";

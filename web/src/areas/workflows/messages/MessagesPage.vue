@@ -11,7 +11,7 @@ import PageHead from "@/ui/PageHead.vue";
 import ReadState from "@/ui/ReadState.vue";
 import StateMark from "@/ui/StateMark.vue";
 import { useAsking } from "@/ui/useAsking";
-import { many } from "@/ui/words";
+import { many, share } from "@/ui/words";
 import MessageLook from "./MessageLook.vue";
 import NewMessageAsk from "./NewMessageAsk.vue";
 import ReplaceAsk from "./ReplaceAsk.vue";
@@ -22,8 +22,6 @@ const { data, ...reading } = useRead("/messages", undefined, { live: true });
 const mayDo = useMay();
 const may = computed(() => mayDo("workflows"));
 const asking = useAsking("new", "replace");
-const ENOUGH = 20; // sent, before a share is said
-const share = (count: number, of: number) => (of >= ENOUGH ? `${Math.round((100 * count) / of)}%` : "");
 const FIGURES = ["clicked", "answered", "opted_out"] as const;
 /** Of which messages a figure is a share: of those with a link, of those that can be answered, of all. */
 function base(row: Row, figure: (typeof FIGURES)[number]): number {
@@ -144,8 +142,9 @@ function choose(event: Event) {
             >
           </DataTable>
           <p class="soft small">
-            Shares from {{ ENOUGH }} sent on; of those with a link ({{ sum.link }}), of those that can be answered ({{ sum.open }}), of all
-            ({{ sum.sent }}). Messages are counted by their name.
+            Shares from 20 sent on; of those with a link ({{ sum.link }}), of those that can be answered ({{ sum.open }}), of all ({{
+              sum.sent
+            }}). Messages are counted by their name.
           </p>
         </div>
         <MessageLook v-if="looked" :message="looked" />

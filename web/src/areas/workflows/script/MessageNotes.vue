@@ -9,9 +9,11 @@ import Ask from "@/ui/Ask.vue";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
 import LetterInNotes from "../letter/LetterInNotes.vue";
+import MailHead from "../letter/MailHead.vue";
 import { fromWords, type Letter } from "../letter/useLetter";
 import { MergeText } from "./mergeText";
 import MessageReader from "./MessageReader.vue";
+import OtherWordings, { type Other } from "./OtherWordings.vue";
 import { setAt, stepOf, type Kind, type Step } from "./document";
 import { useScript } from "./script";
 import { plain, type Part, type Values } from "@/sentences/written";
@@ -24,7 +26,8 @@ interface Message {
   subject?: string;
   title?: string;
   letter?: Letter | null;
-  others: { heading: string; body: string }[];
+  others: Other[];
+  head?: Values;
 }
 /** `named`: of the library, where it has its name elsewhere. */
 const props = defineProps<{ step: Step; part: Part; kind: Kind; fields: Schemas["MergeFieldOut"][]; named?: boolean }>();
@@ -50,10 +53,9 @@ const heading = computed<"subject" | "title" | undefined>(() =>
 const CALLED: Record<string, string> = { link: "Leads to" };
 const lines = computed(
   () =>
-    Object.entries(message.value ?? {}).filter(([name]) => !["name", "body", "others", "letter", heading.value].includes(name)) as [
-      string,
-      string,
-    ][],
+    Object.entries(message.value ?? {}).filter(
+      ([name]) => !["name", "body", "others", "letter", "head", "share", "by_share", heading.value].includes(name),
+    ) as [string, string][],
 );
 const called = (name: string) => CALLED[name] ?? name.charAt(0).toUpperCase() + name.slice(1).replaceAll("_", " ");
 const alternates = computed(() => props.kind.who === "account");
@@ -65,9 +67,6 @@ function set(changes: Record<string, unknown>, key = true) {
   const field = props.part.field;
   const path = Object.keys(changes)[0] ?? "";
   script.change((doc) => setAt(stepOf(doc, id), `${field}.${path}`, changes[path]), key ? `${field}-${id}-${path}` : "");
-}
-function setOther(index: number, changes: Partial<Message["others"][number]>) {
-  set({ others: others.value.map((one, at) => (at === index ? { ...one, ...changes } : one)) });
 }
 function give(version: unknown) {
   const { id } = props.step;
@@ -93,6 +92,7 @@ const { data: preview } = useQuery({
     channel,
     () => message.value?.body,
     () => message.value?.letter,
+    () => message.value?.head,
     () => heading.value && message.value?.[heading.value],
   ],
   queryFn: () =>
@@ -105,6 +105,8 @@ const { data: preview } = useQuery({
           subject: (heading.value && message.value?.[heading.value]) ?? "",
           contact_id: reader.value,
           letter: letter(),
+          head: message.value?.head as Schemas["PreviewIn"]["head"],
+          name: message.value?.name ?? "",
           reader: "",
         },
       }),
@@ -125,6 +127,8 @@ async function toMe() {
           sender: "sender" in props.step ? props.step.sender : "",
           contact_id: reader.value,
           letter: letter(),
+          head: message.value?.head as Schemas["TestIn"]["head"],
+          name: message.value?.name ?? "",
         },
       }),
     );
@@ -181,35 +185,15 @@ async function toMe() {
       ><span>{{ called(name) }}</span
       ><input :value="text" :disabled="!open" placeholder="https://" @change="set({ [name]: valueOf($event) })"
     /></label>
-    <div v-for="(other, index) in others" :key="index" class="other">
-      <span class="soft small"
-        >Or, in turn
-        <BButton
-          v-if="open"
-          variant="link"
-          class="small"
-          :aria-label="`Take wording ${index + 2} out`"
-          @click="set({ others: others.filter((_, at) => at !== index) }, false)"
-          >take out</BButton
-        ></span
-      >
-      <MergeText
-        v-if="heading"
-        :of="`${step.id}-${part.field}-h${index}`"
-        :model-value="other.heading"
-        :label="`Subject of wording ${index + 2}`"
-        :fields="fields"
-        single
-        :disabled="!open"
-        @update:model-value="setOther(index, { heading: $event })" />
-      <MergeText
-        :of="`${step.id}-${part.field}-o${index}`"
-        :model-value="other.body"
-        :label="`Wording ${index + 2}`"
-        :fields="fields"
-        :disabled="!open"
-        @update:model-value="setOther(index, { body: $event })" />
-    </div>
+    <OtherWordings
+      :step="step"
+      :field="part.field"
+      :channel="channel"
+      :message="message"
+      :heading="heading ?? ''"
+      :fields="fields"
+      :open="open" />
+    <MailHead v-if="message.head" :step="step.id" :field="part.field" />
     <MessageReader v-model="reader" :preview="preview" :phone="channel === 'text'" @wide="wide = true" />
     <p class="links small">
       <BButton variant="link" data-act="test" :disabled="pending" @click="toMe">Send it to me</BButton>
@@ -219,7 +203,12 @@ async function toMe() {
           v-if="alternates"
           variant="link"
           data-act="wording"
-          @click="set({ others: [...others, { heading: '', body: '' }] }, false)"
+          @click="
+            set(
+              { others: [...others, { heading: '', body: '', share: 1, ...(message.letter === undefined ? {} : { letter: null }) }] },
+              false,
+            )
+          "
           >{{ others.length ? `${many(others.length, "other wording")}, one more` : "Other wording" }}</BButton
         >
         <BButton v-if="!isReach && !named" variant="link" data-act="next" @click="emit('next')">Make the next one from this</BButton>
@@ -261,11 +250,6 @@ async function toMe() {
 .link-field,
 .link-field input {
   width: 100%;
-}
-.other {
-  border-left: 1px solid var(--rule);
-  padding-left: 10px;
-  margin-top: 10px;
 }
 .links {
   display: flex;
