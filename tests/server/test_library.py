@@ -246,3 +246,48 @@ def test_words_are_replaced_in_the_drafts_that_are_ticked_and_nothing_is_publish
     other.refresh_from_db()
     assert "https://old.example.com" in writing.draft_of(other).model_dump_json() and "{{ contact.first_name }}" in writing.draft_of(other).model_dump_json()  # fmt: skip
     assert signed_in(house.member).post(api, asked | {"only": [other.pk]}, JSON).status_code == 403
+
+
+def test_the_next_messages_are_made_all_or_none_with_a_script_that_says_one_a_week(
+    house: House, signed_in: Callable[..., Client]
+) -> None:
+    with clock.at(MONDAY) as move_to:
+        message = write(
+            dates(house),
+            house,
+            subject="Week one",
+            body="The first of April, {{ contact.first_name | default: 'you' }}",
+        )
+        message.labels = ["season"]
+        message.save()
+        client, api = signed_in(house.consultant), f"/api/accounts/sailing/messages/{message.pk}/next"
+        words = "Week one\tApril\nWeek two\tMay\nWeek three\tJune"
+        plan = client.post(f"{api}/plan", {"words": words}, JSON).json()
+        assert [one["name"] for one in plan] == ["Dates, Week two", "Dates, Week three"] and not any(
+            one["fault"] for one in plan
+        )
+        assert plan[1]["texts"][0]["after"] == "The first of June, {{ contact.first_name | default: 'you' }}"
+        faulty = client.post(api, {"words": "Week one;April\nWeek two"}, JSON)
+        assert faulty.status_code == 422 and "Line 2" in faulty.json()["faults"]["words"]
+        asked = {"words": words, "publish": True, "script": "Spring", "first": "2026-03-03", "days": 7, "at": "10:00"}
+        made = client.post(api, asked, JSON)
+        assert made.status_code == 201 and made.json()["made"] == 2
+        again = client.post(api, asked, JSON)
+        assert (
+            again.status_code == 422 and "already" in again.json()["faults"]["words"] and Workflow.written.count() == 4
+        )
+        assert client.get("/api/accounts/sailing/messages").json()[1]["labels"] == ["season"]
+        script = Workflow.objects.get(pk=made.json()["script"])
+        assert (
+            script.published is None
+            and [step.kind for step in writing.draft_of(script).steps] == ["on_date", "email"] * 2
+        )
+        writing.publish(script, script.revision, house.consultant)
+        script.refresh_from_db()
+        enrolling.enrol(script, [house.contact(1).pk], "by hand", Cause())
+        for day in (0, 2, 9):
+            move_to(MONDAY + timedelta(days=day))
+            until_quiet()
+        assert list(Message.objects.order_by("id").values_list("subject", "body")) == [
+            ("Week two", "The first of May, P1"), ("Week three", "The first of June, P1")
+        ]  # fmt: skip

@@ -64,11 +64,13 @@ from bluffside.server.workflows.house_rules import router as house_rules
 from bluffside.server.workflows.intakes_api import router as intakes
 from bluffside.server.workflows.library_api import router as library
 from bluffside.server.workflows.messages_api import router as messages
+from bluffside.server.workflows.next_ones_api import router as next_ones
 from bluffside.server.workflows.once_api import router as once
 from bluffside.server.workflows.outlook_api import router as outlook
 from bluffside.server.workflows.pictures_api import router as letter_pictures
 from bluffside.server.workflows.rehearsal_api import router as rehearsal
 from bluffside.server.workflows.replacing_api import router as replacing
+from bluffside.server.workflows.showing_api import router as showings
 from bluffside.server.workflows.stopping_api import router as sending
 from bluffside.server.workflows.versions_api import router as versions
 from bluffside.server.workflows.watch_api import router as watch
@@ -116,7 +118,7 @@ api.add_router("/practice", practice)
 api.add_router("/practice/", practice_accounts)
 api.add_router("/practice/", practice_people)
 ROUTERS = (
-    accounts, people, quick, duplicates, imports, sorting, proposals, segments, pages, forms, incoming, leads, diary, workflows, versions, library, messages, once, replacing, wording_counts, letter_pictures, mail_files, rehearsal, intakes, watch, enrolments, outlook, aside,
+    accounts, people, quick, duplicates, imports, sorting, proposals, segments, pages, forms, incoming, leads, diary, workflows, versions, library, messages, once, replacing, next_ones, showings, wording_counts, letter_pictures, mail_files, rehearsal, intakes, watch, enrolments, outlook, aside,
     house_rules, outside, services, sending, set_up, live, team, senders, brand, connections, appointments, booking, deals,
     pipelines, contact_deals, listed_deals, deals_to_come, deal_page, scores, learned_scores,
     calendars,

@@ -18,6 +18,7 @@ from bluffside.server.health import health, metrics
 from bluffside.server.messaging import pages
 from bluffside.server.outside.pages import stand_in
 from bluffside.server.practice.pictures import picture
+from bluffside.server.workflows.showing_pages import shown, shown_letter
 
 
 @ensure_csrf_cookie
@@ -47,6 +48,8 @@ urlpatterns = [
     path("f/<str:token>", form),
     path("in/<str:secret>", lead),
     path("b/<str:token>", picture),
+    path("s/<str:token>", shown),
+    path("s/<str:token>/<str:line>/<str:field>/<int:number>", shown_letter),
     path("outside/<str:service>", stand_in),
     path("health", health),
     path("metrics", metrics),

@@ -11,13 +11,16 @@ SAID = {"subject", "title", "heading", "body", "preview", "words", "who", "items
 NEAR = 60  # letters around what is found, shown with it
 
 
-def replaced(text: str, find: str, by: str) -> str:
-    """The text with `by` wherever it says `find`; what begins with a capital is replaced with one."""
-    if not find:
+def replaced(text: str, swaps: Mapping[str, str]) -> str:
+    """The text with other words wherever it says some, all at once, so that what was put in is not replaced again; of two that fit the longer
+    counts. What begins with a capital is replaced with one."""
+    by_words = {find.casefold(): by for find, by in swaps.items() if find}
+    if not by_words:
         return text
-    pattern = re.compile(re.escape(find), re.IGNORECASE)
+    pattern = re.compile("|".join(map(re.escape, sorted(filter(None, swaps), key=len, reverse=True))), re.IGNORECASE)
 
     def put(found: re.Match[str]) -> str:
+        by = by_words.get(found[0].casefold(), found[0])
         capital = found[0][:1] != found[0][:1].lower()
         return by[:1].upper() + by[1:] if capital else by
 
@@ -28,15 +31,15 @@ def replaced(text: str, find: str, by: str) -> str:
     return made + pattern.sub(put, text[at:])
 
 
-def with_replaced(data: Any, find: str, by: str, key: str = "") -> Any:
+def with_replaced(data: Any, swaps: Mapping[str, str], key: str = "") -> Any:
     """A message as plain data, with other words in what it says."""
     match data:
         case str():
-            return replaced(data, find, by) if key in SAID else data
+            return replaced(data, swaps) if key in SAID else data
         case dict():
-            return {name: with_replaced(value, find, by, name) for name, value in data.items()}
+            return {name: with_replaced(value, swaps, name) for name, value in data.items()}
         case list():
-            return [with_replaced(value, find, by, key) for value in data]
+            return [with_replaced(value, swaps, key) for value in data]
     return data
 
 

@@ -15,6 +15,7 @@ from bluffside.core.steps import KINDS, AnyStep
 from bluffside.core.steps.speaking import Speaking
 from bluffside.core.terms import Purpose
 from bluffside.core.workflow.document import Workflow as Document
+from bluffside.core.workflow.files import to_data
 from bluffside.core.workflow.library import message_of
 from bluffside.server.events.models import Event
 from bluffside.server.messaging.models import Link, Message, Reply
@@ -23,9 +24,10 @@ from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.practice.models import Account
 from bluffside.server.practice.naming import NotAName
 from bluffside.server.practice.refusals import BadFields
-from bluffside.server.workflows import library, publishing_messages, writing
+from bluffside.server.workflows import library, publishing_messages, showing, writing
 from bluffside.server.workflows.api import WorkflowOut, local_moment, workflow_out
 from bluffside.server.workflows.models import Sort, Workflow
+from bluffside.server.workflows.showing_api import Standing, standing_out
 from bluffside.wordings import wordings
 
 router = Router(tags=["messages"], auth=InAccount())
@@ -63,6 +65,7 @@ class MessageRow(Schema):
     archived: bool
     changed_at: datetime
     local_changed: str
+    shown: Standing | None
 
 
 class NewMessage(Schema):
@@ -179,6 +182,7 @@ def _out(
     said: dict[str, list[library.SaidBy]],
     counts: dict[str, MessageFigures],
     known: writing.CheckFacts,
+    shown: dict[int, showing.Standing],
 ) -> MessageRow:
     document = writing.draft_of(row)
     line = message_of(document)
@@ -202,13 +206,14 @@ def _out(
         archived=row.archived_at is not None,
         changed_at=row.changed_at,
         local_changed=local_moment(request, row.changed_at),
+        shown=standing_out(request, shown.get(row.id), to_data(document)),
     )
 
 
 def _rows(request: AccountRequest, rows: list[Workflow]) -> list[MessageRow]:
     said, counts = library.said_where(request.account), figures(request.account)
-    known = writing.check_facts(request.account)
-    return [_out(request, row, said, counts, known) for row in rows]
+    known, shown = writing.check_facts(request.account), showing.standings(request.account)
+    return [_out(request, row, said, counts, known, shown) for row in rows]
 
 
 @router.get("messages", response=list[MessageRow])

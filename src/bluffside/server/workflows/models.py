@@ -77,6 +77,43 @@ class Version(models.Model):
         return f"{self.workflow} {self.number}"
 
 
+class Showing(models.Model):
+    """A script or a message as it was shown to the client, by a link that needs no sign-in: what they remarked and whether they agreed
+    (showing.py)."""
+
+    account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
+    workflow = models.ForeignKey(Workflow, models.CASCADE, related_name="showings")
+    document = models.JSONField(help_text="as it was then, with the words that its messages had")
+    client = models.CharField(max_length=120, help_text="whom it was shown to")
+    words = models.CharField(max_length=2_000, blank=True, help_text="what was said to them with it")
+    shown_at = models.DateTimeField()
+    shown_by = models.ForeignKey(Person, models.SET_NULL, null=True, related_name="+")
+    ended_at = models.DateTimeField(null=True, help_text="when the link was taken back")
+    agreed_at = models.DateTimeField(null=True)
+    agreed_by = models.CharField(max_length=120, blank=True, help_text="as they wrote their name")
+    told_at = models.DateTimeField(null=True, help_text="when who showed it was last mailed about it")
+
+    def __str__(self) -> str:
+        return f"{self.workflow} to {self.client}"
+
+
+class Remark(models.Model):
+    """What the client says about a line of what was shown (`line` is empty: about the whole), and what was answered."""
+
+    account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
+    showing = models.ForeignKey(Showing, models.CASCADE, related_name="remarks")
+    line = models.CharField(max_length=40, blank=True)
+    who = models.CharField(max_length=120)
+    words = models.TextField()
+    made_at = models.DateTimeField()
+    answer = models.TextField(blank=True)
+    answered_at = models.DateTimeField(null=True)
+    answered_by = models.ForeignKey(Person, models.SET_NULL, null=True, related_name="+")
+
+    def __str__(self) -> str:
+        return f"{self.who}: {self.words[:40]}"
+
+
 class Start(models.Model):
     """What the published version starts on: the index that events are matched through."""
 

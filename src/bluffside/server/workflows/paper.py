@@ -60,11 +60,11 @@ class _Script:
         top, number = page.get_y(), page.page_no()
         page.style(9, soft=True)
         page.set_xy(page.l_margin, top)
-        page.cell(TIME - 3, 5.5, _when(reading), align="R")
+        page.cell(TIME - 3, 5.5, when(reading), align="R")
         page.set_xy(page.l_margin, top)
         left = TIME + depth * INDENT
         page.words(WHO[step.who] + reading.sentence, 11.5, left=left)
-        for wording in _wordings(step):
+        for wording in wordings_of(step):
             self.message(wording, left + 4)
         if page.page_no() == number and page.get_y() < top + 6:
             page.set_y(top + 6)
@@ -95,7 +95,7 @@ class _Script:
         page.ln(1)
 
 
-def _when(line: LineReading) -> str:
+def when(line: LineReading) -> str:
     if line.acts is None or line.past is None:
         return f"by {line.goes_by}" if line.goes_by else ""
     if line.waits == "answer":
@@ -106,7 +106,7 @@ def _when(line: LineReading) -> str:
     return f"Day {at.day} to {at.last_day}"
 
 
-def _wordings(step: Step) -> list[Wording]:
+def wordings_of(step: Step) -> list[Wording]:
     return [value for field in type(step).model_fields if isinstance(value := getattr(step, field), Wording)]
 
 

@@ -54,7 +54,7 @@ def _found(request: AccountRequest, asked: ReplaceIn) -> list[tuple[Workflow, li
     found: list[tuple[Workflow, list[tuple[str, str]], Document | None]] = []
     for row in rows:
         data: dict[str, Any] = to_data(draft_of(row))
-        after = data | {"steps": with_replaced(data["steps"], asked.find, asked.by)}
+        after = data | {"steps": with_replaced(data["steps"], {asked.find: asked.by})}
         texts = list(changes(data["steps"], after["steps"]))
         if not texts:
             continue

@@ -46,6 +46,7 @@ watch(reader, () => (odd.value = ""));
 const read = ref({ subject: subject.value, letter: plain(letter.value) });
 watchDebounced([subject, letter], () => (read.value = { subject: subject.value, letter: plain(letter.value) }), { debounce: 250 });
 const asSent = () => read.value.letter as unknown as Schemas["PreviewIn"]["letter"];
+const head = () => ({ head: whole.value?.head as Schemas["PreviewIn"]["head"], name: String(whole.value?.name ?? "") });
 const { data: preview } = useQuery({
   queryKey: ["preview", script.account, reader, odd, "letter", read, () => whole.value?.head],
   queryFn: () =>
@@ -66,7 +67,6 @@ const { data: preview } = useQuery({
   enabled: () => !!read.value.letter,
   placeholderData: (before) => before,
 });
-const head = () => ({ head: whole.value?.head as Schemas["PreviewIn"]["head"], name: String(whole.value?.name ?? "") });
 const size = computed(() => Math.ceil(new Blob([preview.value?.html ?? ""]).size / 1024));
 const CLIPPED = 102; // kB: common practice, some programs cut a longer mail
 const { pending, act } = usePending();

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** A message of the library: its words written as in a line of a script; beside them what it is for, who says it, what is wrong. */
-import { computed, defineAsyncComponent, onMounted, ref } from "vue";
+import { computed, defineAsyncComponent, onMounted } from "vue";
+import { useRouter } from "vue-router";
 
 import { api, ok, type Schemas } from "@/api/client";
 import { useTouched } from "@/queries/account";
@@ -10,6 +11,7 @@ import EnrolAsk from "@/shared/EnrolAsk.vue";
 import PartInPlace from "@/sentences/PartInPlace.vue";
 import NameInPlace from "@/ui/NameInPlace.vue";
 import { tell } from "@/ui/told";
+import { useAsking } from "@/ui/useAsking";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
 import { useLetterAt } from "../letter/useLetterAt";
@@ -21,8 +23,11 @@ import { loadMergeText } from "../script/mergeText";
 import MessageNotes from "../script/MessageNotes.vue";
 import LackingFields from "./LackingFields.vue";
 import MessageLabels from "./MessageLabels.vue";
+import NextMessagesAsk from "./NextMessagesAsk.vue";
 import PublishMessageAsk from "./PublishMessageAsk.vue";
 import SaidBy from "./SaidBy.vue";
+import ShowAsk from "../shown/ShowAsk.vue";
+import ShownHere from "../shown/ShownHere.vue";
 import { useKept } from "../script/useKept";
 import { useVersion } from "../script/useVersion";
 import { useMessage } from "./useMessage";
@@ -36,6 +41,7 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ named: []; published: [] }>();
 const account = useAccount();
+const router = useRouter();
 const touched = useTouched();
 const { draft, script, step, kind, values, checks } = useMessage(account, props.stored, props.catalogue, props.details.name);
 const { letterAt, closeLetter } = useLetterAt(() => undefined);
@@ -46,7 +52,7 @@ onMounted(() => {
   const take = new URLSearchParams(window.location.search).get("take");
   if (take) void goBack(Number(take));
 });
-const asking = ref<"" | "publish" | "find" | "once">("");
+const asking = useAsking<"publish" | "find" | "once" | "show" | "next">("show");
 const messages = computed(() => kind.value.parts.filter((part) => part.sort === "message"));
 const usual = computed(() => kind.value.parts.filter((part) => part.field === "purpose" || part.field === "sender"));
 const may = script.mayWrite;
@@ -75,9 +81,10 @@ async function rename(name: string) {
   emit("named");
 }
 const set = (field: string, value: unknown) => draft.change((doc) => doc.steps[0] && setAt(doc.steps[0], field, value));
-async function ask() {
+/** What is asked is about what is kept. */
+async function ask(what: "publish" | "show" | "next") {
   await draft.save();
-  asking.value = "publish";
+  asking.value = what;
 }
 function published(said: string) {
   asking.value = "";
@@ -85,6 +92,11 @@ function published(said: string) {
   tell(said);
   emit("published");
   void touched("/messages", "/messages/sayable");
+}
+function nextMade(said: string, scripted: number | null) {
+  asking.value = "";
+  tell(said);
+  void router.push(scripted ? { name: "workflow", params: { workflow: scripted } } : { name: "messages" });
 }
 function onKey(event: KeyboardEvent) {
   if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z") return;
@@ -120,7 +132,7 @@ function onKey(event: KeyboardEvent) {
           v-if="may"
           variant="primary"
           :disabled="row.version !== null && !draft.changes.value.length && draft.state.value === 'kept'"
-          @click="ask"
+          @click="ask('publish')"
           >Publish…</BButton
         >
       </div>
@@ -152,14 +164,18 @@ function onKey(event: KeyboardEvent) {
       <LackingFields :message="stored.id" />
       <CheckList :checks="checks" :places="false" />
       <p class="acts">
+        <ShownHere :workflow="stored.id" @show="ask('show')" />
         <RouterLink :to="{ name: 'versions', params: { workflow: stored.id } }">Which words were said when</RouterLink>
         <BButton v-if="may && row.version !== null" variant="link" @click="asking = 'once'">Write it once to some people…</BButton>
+        <BButton v-if="may" variant="link" @click="ask('next')">Make the next ones from this…</BButton>
         <BButton v-if="may" variant="link" @click="change({ archived: !row.archived })">{{
           row.archived ? "Take it out of the archive" : "Put it in the archive"
         }}</BButton>
       </p>
     </aside>
     <PublishMessageAsk v-if="asking === 'publish'" :message="stored.id" @close="asking = ''" @done="published" />
+    <NextMessagesAsk v-if="asking === 'next'" :message="stored.id" :name="row.name" @close="asking = ''" @done="nextMade" />
+    <ShowAsk v-if="asking === 'show'" :workflow="stored.id" what="this message" :may="may" @close="asking = ''" />
     <FindAsk v-if="asking === 'find'" @close="asking = ''" />
     <EnrolAsk
       v-if="asking === 'once'"

@@ -15,6 +15,7 @@ import { many, share } from "@/ui/words";
 import MessageLook from "./MessageLook.vue";
 import NewMessageAsk from "./NewMessageAsk.vue";
 import ReplaceAsk from "./ReplaceAsk.vue";
+import ShownState from "../shown/ShownState.vue";
 import WrittenOnce from "./WrittenOnce.vue";
 
 type Row = Schemas["MessageRow"];
@@ -46,7 +47,7 @@ const label = ref("");
 const which = ref("all of them");
 const WHICH: [string, (row: Row) => boolean][] = [
   ["all of them", (row) => !row.archived],
-  ["that need somebody", (row) => !row.archived && (row.errors > 0 || row.unpublished || !row.version)],
+  ["that need somebody", (row) => !row.archived && (row.errors > 0 || row.unpublished || !row.version || !!row.shown?.remark_by)],
   ["that nothing says", (row) => !row.archived && !row.said_by.length],
   ["by email", (row) => !row.archived && row.channels.includes("email")],
   ["by text", (row) => !row.archived && row.channels.includes("text")],
@@ -70,7 +71,9 @@ const rows = computed(() => {
 });
 const chosen = ref(0);
 const looked = computed(() => rows.value?.find((row) => row.id === chosen.value) ?? rows.value?.[0]);
-const needing = computed(() => data.value?.filter((row) => !row.archived && (row.errors > 0 || row.unpublished)).length ?? 0);
+const needing = computed(
+  () => data.value?.filter((row) => !row.archived && (row.errors > 0 || row.unpublished || row.shown?.remark_by)).length ?? 0,
+);
 const about = computed(() => {
   const all = data.value?.filter((row) => !row.archived).length;
   const need = needing.value ? `, of which ${needing.value} ${needing.value === 1 ? "needs" : "need"} you` : "";
@@ -123,8 +126,9 @@ function choose(event: Event) {
               }}</RouterLink>
               <small v-if="row.errors" class="rust mark"><StateMark is="failed" /> {{ many(row.errors, "thing") }} to mend</small>
               <small v-else-if="!row.version" class="gorse mark"><StateMark is="look" /> not published yet</small>
-              <small v-else-if="row.unpublished" class="gorse mark"><StateMark is="look" /> changes not published</small></template
-            >
+              <small v-else-if="row.unpublished" class="gorse mark"><StateMark is="look" /> changes not published</small
+              ><small v-if="row.shown" class="mark"><ShownState :shown="row.shown" /></small
+            ></template>
             <template #channels="{ item: row }">{{ row.channels.join(" or ") }}</template>
             <template #labels="{ item: row }">{{ row.labels.join(", ") }}</template>
             <template #said_by="{ item: row }"

@@ -33,8 +33,8 @@ const route = useRoute();
 const router = useRouter();
 const others = computed(() => props.message.others);
 const WAYS = [
-  { value: "", words: "in turn: who gets it again reads another" },
-  { value: "yes", words: "by shares: the same person always reads the same one" },
+  { value: "", words: "in turn" },
+  { value: "yes", words: "by shares" },
 ];
 const shares = computed(() => [props.message.share ?? 1, ...others.value.map((one) => one.share ?? 1)]);
 const sum = computed(() => shares.value.reduce((all, one) => all + one, 0));
@@ -66,6 +66,7 @@ function inLines(index: number) {
         :choices="WAYS"
         :disabled="!open"
         @keep="set('by_share', $event === 'yes', false)" />
+      <span class="soft">{{ message.by_share ? "the same person always reads the same one" : "who gets it again reads another" }}</span>
     </p>
     <p class="small">
       <template v-if="message.by_share"

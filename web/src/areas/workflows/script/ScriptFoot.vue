@@ -3,6 +3,7 @@
 import { many } from "@/ui/words";
 import { useScript } from "./script";
 import type { useDraft } from "./useDraft";
+import ShownHere from "../shown/ShownHere.vue";
 import type { useLines } from "./useLines";
 
 const props = defineProps<{
@@ -12,7 +13,7 @@ const props = defineProps<{
   version: number | null;
   open: boolean;
 }>();
-const emit = defineEmits<{ paste: []; ask: [what: "find" | "keys"]; door: [open: boolean] }>();
+const emit = defineEmits<{ paste: []; ask: [what: "find" | "keys" | "show"]; door: [open: boolean] }>();
 const { account, look, mayWrite, chosen } = useScript();
 const { canUndo, canRedo } = props.draft;
 const file = (name: string) => `/api/accounts/${account.value}/workflows/${props.workflow}/${name}`;
@@ -35,6 +36,7 @@ const file = (name: string) => `/api/accounts/${account.value}/workflows/${props
     <BButton variant="link" @click="emit('ask', 'keys')">Keys</BButton>
     <span class="grow" />
     <RouterLink v-if="version" :to="{ name: 'versions', params: { workflow } }">Versions</RouterLink>
+    <ShownHere :workflow="workflow" @show="emit('ask', 'show')" />
     <a :href="file('script.pdf')">On paper (PDF)</a>
     <a :href="file('script.mmd')">Flowchart (Mermaid)</a>
     <span>Save as <a :href="file('file.yaml')">YAML</a> or <a :href="file('file.json')">JSON</a></span>

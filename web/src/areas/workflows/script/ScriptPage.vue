@@ -11,6 +11,7 @@ import { useRead } from "@/queries/account";
 import { useAccount } from "@/queries/session";
 import { useSubject } from "@/router/titles";
 import { plain, wordsOf, type Book, type Values } from "@/sentences/written";
+import { useAsking } from "@/ui/useAsking";
 import { usePending } from "@/ui/usePending";
 import ColourPick from "./ColourPick.vue";
 import { walk } from "./document";
@@ -20,6 +21,7 @@ import KeysAsk from "./KeysAsk.vue";
 import { useLetterAt } from "../letter/useLetterAt";
 import { loadMergeText } from "./mergeText";
 import NextAsk from "./NextAsk.vue";
+import ShowAsk from "../shown/ShowAsk.vue";
 import NotesColumn from "./NotesColumn.vue";
 import PasteAsk from "./PasteAsk.vue";
 import PublishAsk from "./PublishAsk.vue";
@@ -61,7 +63,7 @@ const look = computed<Look>({
 const watching = ref<Behind>();
 const only = ref<"" | "inside" | "stuck" | "paused" | "left">("");
 const headOpen = ref(props.stored.version === null);
-const asking = ref<"" | "publish" | "keys" | "find" | "next">("");
+const asking = useAsking<"publish" | "keys" | "find" | "next" | "show">("show");
 const nextFrom = ref("");
 const startAt = ref(props.details.local_now.slice(0, 16));
 const mayWrite = computed(() => props.details.rights.includes("workflows"));
@@ -177,9 +179,10 @@ onMounted(() => {
   loadMergeText();
 });
 
-async function ask() {
-  await draft.save();
-  asking.value = "publish";
+/** What is asked is about what is kept. */
+async function ask(what: typeof asking.value = "publish") {
+  if (what === "publish" || what === "show") await draft.save();
+  asking.value = what;
 }
 function makeNext(step: string) {
   nextFrom.value = step;
@@ -205,7 +208,7 @@ function makeNext(step: string) {
         :open="isOpen"
         :inside="watched?.inside ?? stored.inside"
         :local-now="details.local_now"
-        @publish="ask" />
+        @publish="ask()" />
       <p v-if="look !== 'write'" class="sum serif">{{ reading?.reading.summary }}</p>
       <template v-else>
         <ScriptDescription v-if="mayWrite || doc.description" @click.stop />
@@ -223,7 +226,7 @@ function makeNext(step: string) {
         :version="version"
         :open="isOpen"
         @paste="paste"
-        @ask="asking = $event"
+        @ask="ask"
         @door="setOpen" />
     </section>
     <div class="side">
@@ -246,6 +249,7 @@ function makeNext(step: string) {
         asking = '';
         published($event);
       " />
+    <ShowAsk v-if="asking === 'show'" :workflow="stored.id" what="this script" :may="mayWrite" @close="asking = ''" />
     <KeysAsk v-if="asking === 'keys'" @close="asking = ''" />
     <FindAsk v-if="asking === 'find'" @close="asking = ''" />
     <NextAsk v-if="asking === 'next'" :step="nextFrom" @close="asking = ''" />
