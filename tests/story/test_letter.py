@@ -5,6 +5,7 @@ from collections.abc import Callable
 
 from playwright.sync_api import Page, expect
 
+from tests.server.test_letters import png
 from tests.story.test_pages import faults
 
 Open = Callable[..., Page]
@@ -48,6 +49,17 @@ def test_an_email_becomes_a_letter_is_read_as_somebody_and_arrives(open_page: Op
     expect(page.get_by_label(re.compile("^(button|paragraph): words")).nth(1)).to_have_text("Hold me a place")
     page.keyboard.press("Control+z")
     expect(page.get_by_label(re.compile("^(button|paragraph): words")).nth(2)).to_have_text("Hold me a place")
+    added.fill("picture")
+    added.press("Enter")
+    page.get_by_label("Another file").or_(page.get_by_label("Bring in a file")).set_input_files(
+        files=[{"name": "quay.png", "mimeType": "image/png", "buffer": png((40, 20))}]
+    )
+    expect(page.get_by_text("quay.png, 40 × 20")).to_be_visible()
+    kinds = page.locator(".line > .kind")
+    page.get_by_role("button", name="picture", exact=True).drag_to(page.get_by_role("button", name="paragraph").first)
+    expect(kinds.first).to_have_text("picture")
+    page.keyboard.press("Control+z")
+    expect(kinds.last).to_have_text("picture")
     page.get_by_role("button", name="nothing known").click()
     expect(page.get_by_text("somebody of whom nothing is known")).to_be_visible()
     page.get_by_role("button", name="printed").click()
@@ -60,7 +72,7 @@ def test_an_email_becomes_a_letter_is_read_as_somebody_and_arrives(open_page: Op
     expect(page.get_by_label("button: words")).to_have_text("Hold me a place")
     expect(mail.get_by_role("link", name="Hold me a place")).to_be_visible()
     page.get_by_role("button", name="Back to the script").click()
-    expect(page.get_by_text(re.compile("A letter of 3 lines"))).to_be_visible()
+    expect(page.get_by_text(re.compile("A letter of 4 lines"))).to_be_visible()
     page.set_viewport_size({"width": 390, "height": 800})
     page.get_by_role("button", name="Open the letter").click()
     expect(page.get_by_label("button: words")).to_be_visible()

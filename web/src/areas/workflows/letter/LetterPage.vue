@@ -12,7 +12,10 @@ import { many } from "@/ui/words";
 import { plain, type Values } from "@/sentences/written";
 import { MergeText } from "../script/mergeText";
 import { setAt, stepOf } from "../script/document";
+import DraftClash from "../script/DraftClash.vue";
 import { useScript } from "../script/script";
+import { useKept } from "../script/useKept";
+import { useUndoKeys } from "../script/useUndoKeys";
 import type { useDraft } from "../script/useDraft";
 import MailHead from "./MailHead.vue";
 import LetterNotes from "./LetterNotes.vue";
@@ -83,31 +86,18 @@ async function toMe() {
     tell(`Sent to ${to}, marked as a test.`);
   });
 }
-function onKey(event: KeyboardEvent) {
-  if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z") return;
-  event.preventDefault();
-  if (event.shiftKey) props.draft.redo();
-  else props.draft.undo();
-}
-const kept = computed(
-  () =>
-    ({
-      kept: `kept ${props.draft.keptAt.value}`,
-      keeping: "keeping…",
-      changed: "",
-      conflict: "somebody else writes, too",
-      failed: "could not be kept",
-    })[props.draft.state.value],
-);
+useUndoKeys(props.draft, () => script.mayWrite.value);
+const kept = useKept(props.draft);
 </script>
 
 <template>
-  <div class="letter-page" @keydown="onKey">
+  <div class="letter-page">
     <section class="write">
       <PageHead :title="String(whole?.name || 'A letter')" :about="kept">
         <BButton variant="link" :disabled="pending" @click="toMe">Send it to me</BButton>
         <BButton variant="link" @click="emit('close')">{{ back ?? "Back to the script" }}</BButton>
       </PageHead>
+      <DraftClash :draft="draft" />
       <template v-if="letter">
         <p class="sum soft small">
           {{ many(letter.lines.length, "line")

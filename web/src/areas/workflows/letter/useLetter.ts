@@ -89,7 +89,9 @@ export function provideLetter(step: string, field: string, kinds: LetterKind[], 
   const focus = async (id: string) => {
     selected.value = id;
     await nextTick();
-    document.querySelector<HTMLElement>(`[data-line="${id}"] .writing, [data-line="${id}"] input, [data-line="${id}"] .kind`)?.focus();
+    const line = document.querySelector(`[data-line="${id}"]`);
+    const places = [".writing", "input:not([type='file'])", ".kind"].map((one) => line?.querySelector<HTMLElement>(one));
+    places.find(Boolean)?.focus();
   };
   const writing: Writing = {
     letter,
@@ -145,6 +147,7 @@ export function provideLetter(step: string, field: string, kinds: LetterKind[], 
         const at = before ? to.findIndex((one) => one.id === before) : to.length;
         to.splice(at, 0, line);
       });
+      void focus(id);
     },
     setPreview: (words) => change((now) => void (now.preview = words), "preview"),
   };

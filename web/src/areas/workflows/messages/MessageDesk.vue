@@ -29,6 +29,7 @@ import SaidBy from "./SaidBy.vue";
 import ShowAsk from "../shown/ShowAsk.vue";
 import ShownHere from "../shown/ShownHere.vue";
 import { useKept } from "../script/useKept";
+import { useUndoKeys } from "../script/useUndoKeys";
 import { useVersion } from "../script/useVersion";
 import { useMessage } from "./useMessage";
 
@@ -98,12 +99,7 @@ function nextMade(said: string, scripted: number | null) {
   tell(said);
   void router.push(scripted ? { name: "workflow", params: { workflow: scripted } } : { name: "messages" });
 }
-function onKey(event: KeyboardEvent) {
-  if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z") return;
-  event.preventDefault();
-  if (event.shiftKey) draft.redo();
-  else draft.undo();
-}
+useUndoKeys(draft, () => may.value && !letterAt.value);
 </script>
 
 <template>
@@ -117,7 +113,7 @@ function onKey(event: KeyboardEvent) {
     :draft="draft"
     back="Back to the message"
     @close="closeLetter" />
-  <div v-else class="page desk" @keydown="onKey">
+  <div v-else class="page desk">
     <section class="words">
       <p class="small"><RouterLink :to="{ name: 'messages' }">All messages</RouterLink></p>
       <div class="title">

@@ -158,6 +158,7 @@ const { act } = usePending();
 const paste = () => act(lines.paste);
 const { onScriptKey } = useKeys({
   look,
+  away: () => !!letterAt.value,
   mayWrite,
   headOpen,
   draft,

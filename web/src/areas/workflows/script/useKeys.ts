@@ -7,11 +7,14 @@ import { onPaper, TYPING } from "@/ui/keys";
 import type { Look } from "./script";
 import type { useDraft } from "./useDraft";
 import type { useLines } from "./useLines";
+import { useUndoKeys } from "./useUndoKeys";
 import type { Rehearsing } from "@/areas/workflows/rehearse/useRehearsal";
 import { elementOf } from "@/ui/events";
 
 export interface Keyed {
   look: Ref<Look>;
+  /** Whether something else stands in the place of the script: a letter of it. */
+  away: () => boolean;
   mayWrite: Ref<boolean>;
   headOpen: Ref<boolean>;
   draft: ReturnType<typeof useDraft>;
@@ -88,7 +91,7 @@ export function useKeys(page: Keyed) {
   /** Keys anywhere on the page. */
   function onPageKey(event: KeyboardEvent): void {
     const target = elementOf(event);
-    if (!target) return;
+    if (!target || page.away()) return;
     if (target.closest("[role='dialog']")) return;
     // By the key itself: with Alt, some keyboards write another letter.
     const key = event.code.replace(/^(Key|Digit)/, "").toLowerCase();
@@ -99,20 +102,20 @@ export function useKeys(page: Keyed) {
     }
     if (target.closest("#notes") && event.key === "Escape" && selected.value) return select(selected.value, true);
     if (target.closest(TYPING)) return;
-    const control = event.ctrlKey || event.metaKey;
-    const letter = event.key.toLowerCase();
     const by = onPaper(target) ? ARROWS[event.key] : undefined;
     const write = look.value === "write";
     if (event.key === "?") page.ask("keys");
     else if (by && /Up|Down/.test(event.key)) lines.go(by, false);
     else if (by && look.value === "rehearse") rehearsal.step(by);
     else if (!write) return;
-    else if (control && letter === "z" && !event.shiftKey) draft.undo();
-    else if (control && (letter === "y" || (event.shiftKey && letter === "z"))) draft.redo();
     else if (onPaper(target) && event.key === "Enter" && mayWrite.value) lines.addBelow();
     else return;
     event.preventDefault();
   }
   useEventListener(window, "keydown", onPageKey, true);
+  useUndoKeys(draft, (event) => {
+    const target = elementOf(event);
+    return look.value === "write" && !page.away() && !!target && !target.closest(`[role='dialog'], ${TYPING}`);
+  });
   return { onScriptKey };
 }
