@@ -156,7 +156,9 @@ def test_an_email_goes_by_smtp_as_the_standards_have_it(house: House, mail_serve
     [wire] = mail_server.wires
     mail = message_from_bytes(wire, policy=default)
     assert isinstance(mail, EmailMessage)
-    assert (mail["To"], mail["From"].addresses[0].addr_spec) == ("p1@example.com", "hello@sailing.example.com")
+    [to] = mail["To"].addresses
+    assert (to.addr_spec, to.display_name) == ("p1@example.com", "Ada Bcc: everyone@example.com")
+    assert mail["From"].addresses[0].addr_spec == "hello@sailing.example.com"
     assert mail["Bcc"] is None and mail["Subject"].endswith("é")
     assert mail["Message-ID"].endswith("@sailing.example.com>") and mail["Date"]
     link = mail["List-Unsubscribe"].strip("<>")

@@ -1,11 +1,16 @@
 """The library of messages: one wording changed reaches every workflow that says it, nothing of the outbox, and only where all stands by it."""
 
+import os
+import subprocess
+import sys
 from collections.abc import Callable
 from datetime import timedelta
 from typing import Any
 
 import pytest
+from django.conf import settings
 from django.test import Client
+from launcher.database import app_url
 
 from bluffside.core.workflow.files import parse_workflow, to_data
 from bluffside.core.workflow.library import message_of
@@ -21,6 +26,7 @@ from bluffside.server.workflows import enrolling, library, publishing_messages, 
 from bluffside.server.workflows.models import Enrolment, Workflow
 from tests.core.examples import MONDAY
 from tests.server.conftest import House
+from tests.server.test_hooks import until
 
 LINE: dict[str, Any] = {"id": "say", "kind": "email", "purpose": "service", "message": {"name": "x", "subject": "Soon", "body": "Old words"}}  # fmt: skip
 JSON = "application/json"
@@ -291,3 +297,25 @@ def test_the_next_messages_are_made_all_or_none_with_a_script_that_says_one_a_we
         assert list(Message.objects.order_by("id").values_list("subject", "body")) == [
             ("Week two", "The first of May, P1"), ("Week three", "The first of June, P1")
         ]  # fmt: skip
+
+
+def test_a_worker_that_has_said_the_old_words_says_the_new_ones_once_they_are_published(
+    committed_house: House, owner_url: str
+) -> None:
+    """Another process, which keeps what it has read of versions."""
+    house = committed_house
+    message, workflow = dates(house), twice(house, "Says it")
+    env = os.environ | {"DATABASE_URL": app_url(owner_url), "PYTHONPATH": str(settings.ROOT / "src")}
+    worker = subprocess.Popen([sys.executable, "-m", "django", "work"], env=env, cwd=settings.ROOT)
+    try:
+        for number, words in enumerate(("Old words", "New words"), start=1):
+            if number == 2:
+                message = write(message, house, body=words)
+                publishing_messages.publish(message, message.revision, house.consultant)
+            contact = house.contact(number)
+            enrolling.enrol(workflow, [contact.pk], "by hand", Cause())
+            until(lambda contact=contact: Message.objects.filter(contact=contact, sent_at__isnull=False).exists(), 30)  # type: ignore[misc]
+            assert Message.objects.get(contact=contact).body == words
+    finally:
+        worker.kill()
+        worker.wait()

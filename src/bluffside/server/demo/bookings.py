@@ -3,6 +3,7 @@ Saturdays, and who came. Booked as anybody books."""
 
 import random
 from collections.abc import Callable
+from contextlib import suppress
 from datetime import datetime, timedelta
 from functools import partial
 
@@ -113,6 +114,8 @@ class Bookings:
             try:
                 booking.book(kind, contact, free[0].start, by_team=booking.ByTeam())
             except booking.NotFree as error:
-                if "last place" in str(error) and waits < 2:
+                if "last place" not in str(error) or waits == 2:
+                    continue
+                with suppress(waiting.CannotWait):  # they have a place then already
                     waiting.join(kind, contact, kind.sittings.get(start=free[0].start))
                     waits += 1

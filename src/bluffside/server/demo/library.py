@@ -10,7 +10,7 @@ from bluffside.core.workflow.document import walk
 from bluffside.core.workflow.library import LINE, message_of
 from bluffside.server.demo.ways_in import At
 from bluffside.server.practice.models import Account, Person
-from bluffside.server.workflows import publishing_messages, writing
+from bluffside.server.workflows import publishing_messages, showing, writing
 from bluffside.server.workflows.models import Workflow
 
 LABELS = {"Still thinking": ["taster"], "What the harbour is doing": ["season"], "First dates of the year": ["season"]}
@@ -33,6 +33,7 @@ def keep_said(account: Account, document: Document, by: Person) -> None:
 def live(account: Account, by: Person, before_the_end: At) -> None:
     before_the_end(timedelta(days=2), lambda: _think_again(account, by))
     before_the_end(timedelta(days=1), lambda: _begin(account, by))
+    before_the_end(timedelta(hours=22), lambda: _show(account, by))
 
 
 def _think_again(account: Account, by: Person) -> None:
@@ -45,6 +46,17 @@ def _think_again(account: Account, by: Person) -> None:
     later = wording.model_copy(update={"body": wording.body.replace("Saturdays at ten", "Sundays at eleven")})
     other = document.model_copy(update={"steps": (line.model_copy(update={"message": later}),)})
     writing.save_draft(row, other, row.revision, by)
+
+
+def _show(account: Account, by: Person) -> None:
+    """To the client: one is agreed to, about the other there is a remark that nobody has answered yet."""
+    rows = Workflow.written.filter(account=account, sort="message")
+    agreed = showing.show(rows.get(name="Still thinking"), "Ros Penhale", "", by)
+    showing.agree(agreed.pk, "Ros Penhale")
+    asked = showing.show(
+        rows.get(name="A voucher for the tree"), "Ros Penhale", "For December. Is the page the right one?", by
+    )
+    showing.remark(asked.pk, LINE, "Ros Penhale", "The page is right. Could it say that a voucher holds for two years?")
 
 
 def _begin(account: Account, by: Person) -> None:

@@ -160,9 +160,10 @@ class _Life:
         """People read what has come: some answer, some click, most do nothing."""
         for item in Item.objects.filter(id__gt=self.seen_item, inbound=False).order_by("id"):
             self.seen_item = item.id
-            part, account, _ = next(
-                one for one in self.parts.values() if item.ours in (one[1].text_number, one[1].sender_email)
-            )
+            senders = (one for one in self.parts.values() if item.ours in (one[1].text_number, one[1].sender_email))
+            if (whose := next(senders, None)) is None:  # mail to those who work here
+                continue
+            part, account, _ = whose
             field = {"mobile": item.theirs} if item.channel == "text" else {"email": item.theirs}
             contact = Contact.objects.get(account=account, **field)
             asks = "?" in item.text
