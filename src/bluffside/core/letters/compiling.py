@@ -72,7 +72,7 @@ def _mjml(letter: Letter, sheet: Sheet) -> str:
         '<mj-image padding="8px 24px" /><mj-button padding="10px 24px" /><mj-divider padding="12px 24px" /></mj-attributes>'
         f"<mj-style>{DARK}</mj-style></mj-head>"
         '<mj-body css-class="letter" width="608px" background-color="#fffefb">'
-        f"{'' if _is_pasted(letter) else head}"
+        f"{'' if sheet.bare else head}"
         f"{''.join(_sections(letter.lines, sheet))}"
         '<mj-section css-class="under" full-width="full-width" background-color="#f1f0ea" padding="14px 0">'
         f'<mj-column><mj-text css-class="below" font-family="{SANS}" font-size="14px" color="#55626a">{below}</mj-text></mj-column></mj-section>'
@@ -116,7 +116,7 @@ def _section(columns: str) -> str:
 @lru_cache(maxsize=500)
 def compiled(letter: Letter, look: Look) -> tuple[Filling, ...]:
     """The letter's HTML, cut where it is filled for each person."""
-    sheet = Sheet(look)
+    sheet = Sheet(look, _is_pasted(letter))
     html = mjml2html(_mjml(letter, sheet)).replace("<title></title>", f"<title>{escape(look.name)}</title>")
     found, words = list[Filling](), ""
     for place, piece in enumerate(SLOT.split(html)):

@@ -46,7 +46,10 @@ Filling = str | Merged | Leads
 
 @dataclass(slots=True)
 class Sheet:
+    """`bare`: a mail from elsewhere alone, which goes from edge to edge."""
+
     look: Look
+    bare: bool = False
     slots: list[tuple[Filling, ...]] = field(default_factory=list)
 
     def _slot(self, *fillings: Filling) -> str:

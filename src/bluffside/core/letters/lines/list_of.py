@@ -22,7 +22,7 @@ class ListLine(LetterLine):
 
     def mjml(self, sheet: Sheet) -> str:
         rows = "".join(
-            f'<tr><td class="ink" valign="top" style="padding:7px 12px 7px 0;width:1%;border-top:1px solid #d9dcd8">{mark}</td>'
+            f'<tr><td class="ink" valign="top" style="padding:7px 12px 7px 0;width:1%;white-space:nowrap;border-top:1px solid #d9dcd8">{mark}</td>'
             f'<td class="ink" style="padding:7px 0;border-top:1px solid #d9dcd8">{sheet.words(item)}</td></tr>'
             for mark, item in self._marked()
         )

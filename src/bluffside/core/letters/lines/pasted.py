@@ -22,7 +22,8 @@ class PastedLine(LetterLine):
     html_as_pasted: Annotated[str, Field(max_length=LONGEST)] = part("html", "HTML", default="")
 
     def mjml(self, sheet: Sheet) -> str:
-        return f'<mj-text css-class="ink" padding="0">{sheet.pasted(self.html_as_pasted)}</mj-text>'
+        padding = "0" if sheet.bare else "6px 24px"
+        return f'<mj-text css-class="ink" padding="{padding}">{sheet.pasted(self.html_as_pasted)}</mj-text>'
 
     def html(self) -> str:
         return f"<div>{for_words(safe(self.html_as_pasted))}</div>"
