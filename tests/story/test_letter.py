@@ -1,10 +1,14 @@
 """A letter in lines, from an email of plain words to somebody's mailbox, written by keys."""
 
+import random
 import re
 from collections.abc import Callable
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Browser, Page, expect
 
+from bluffside.core.letters.compiling import filled
+from bluffside.core.letters.document import Letter
+from tests.core.test_letters import BELOW, LOOK, PIECES
 from tests.server.test_letters import png
 from tests.story.test_pages import faults
 
@@ -77,3 +81,25 @@ def test_an_email_becomes_a_letter_is_read_as_somebody_and_arrives(open_page: Op
     page.get_by_role("button", name="Open the letter").click()
     expect(page.get_by_label("button: words")).to_be_visible()
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
+
+
+def test_pasted_html_that_means_harm_asks_for_nothing_and_runs_nothing(browser: Browser) -> None:
+    """Shown by Chromium as a mail program would, with every request written down: pictures of the web are all that is asked for."""
+    page, asked = browser.new_page(), set[str]()
+    page.on("request", lambda request: asked.add(request.url))
+    page.on("dialog", lambda dialog: asked.add(dialog.message))
+    page.route("**/*", lambda route: route.abort())
+    for seed in range(12):
+        pieces = list(PIECES) + [
+            "<img src=x onerror=alert(2)>",
+            "<body onload=alert(3)>",
+            "<meta http-equiv=refresh content='0;url=https://spy.example.com/m'>",
+        ]
+        random.Random(seed).shuffle(pieces)
+        pasted = {"kind": "pasted", "id": "h", "html_as_pasted": "<p>Ahoy</p>" + "".join(pieces)}
+        html = filled(Letter.model_validate({"lines": [pasted]}), LOOK, BELOW)
+        page.set_content(html)
+        page.wait_for_timeout(50)
+    assert page.get_by_text("Ahoy").is_visible()
+    assert asked <= {"https://example.com/a.png"}, asked
+    page.close()
