@@ -80,9 +80,9 @@ def test_a_remark_and_a_yes_are_kept_with_who_and_when_and_told_once(
         "what was written stands there still"
     )
     for line in ("hello", ""):
-        assert (
-            outside.post(page, {"does": "remark", "line": line, "who": "Ros", "words": "Too <i>stiff</i>"}).status_code
-            == 200
+        sent = outside.post(page, {"does": "remark", "line": line, "who": "Ros", "words": "Too <i>stiff</i>"})
+        assert sent.status_code == 302 and "will be read" in outside.get(sent["Location"]).content.decode(), (
+            "loaded again, it sends nothing"
         )
     assert outside.post(page, {"does": "remark", "line": "elsewhere", "who": "Ros", "words": "x"}).status_code == 422
     assert outside.post(page, {"does": "remark", "line": "", "who": "Ros", "words": "x" * 2_001}).status_code == 422
@@ -103,7 +103,7 @@ def test_a_remark_and_a_yes_are_kept_with_who_and_when_and_told_once(
         )
     assert "It is softer now" in outside.get(page).content.decode()
     for who in ("Ros Penhale", "Somebody else"):
-        assert "agreed on" in outside.post(page, {"does": "agree", "who": who}).content.decode()
+        assert "agreed on" in outside.post(page, {"does": "agree", "who": who}, follow=True).content.decode()
     standing = client.get(f"/api/accounts/sailing/workflows/{workflow.pk}/shown").json()
     assert (standing["agreed_by"], standing["remark_by"], standing["is_current"]) == ("Ros Penhale", "", True)
     assert StaffMail.objects.count() == 2
@@ -138,7 +138,7 @@ def test_a_link_ends_by_itself_or_when_it_is_taken_back_and_is_bounded(
     monkeypatch.setattr(showing, "MOST_REMARKS", 1)
     monkeypatch.setattr(showing, "MOST_SHOWINGS", 2)
     given = {"does": "remark", "line": "", "who": "Ros", "words": "x"}
-    assert [outside.post(page, given).status_code for _ in range(2)] == [200, 422]
+    assert [outside.post(page, given).status_code for _ in range(2)] == [302, 422]
     assert outside.post(page, given | {"words": "x" * 200_000}).status_code == 413
     path = f"/api/accounts/sailing/workflows/{workflow.pk}/showings"
     assert [client.post(path, {"client": who}, JSON).status_code for who in ("", "Ros", "Ros")] == [422, 201, 422]

@@ -73,7 +73,7 @@ def test_an_email_has_a_head_wordings_by_shares_and_next_ones(open_page: Open) -
     page.keyboard.press("Enter")
     expect(page.get_by_text("75%")).to_be_visible()
     assert faults(page) == []
-    page.get_by_role("button", name="Write wording 2 as a letter").press("Enter")
+    page.get_by_role("button", name="Write it as a letter, in lines: wording 2").press("Enter")
     expect(page.get_by_label("paragraph: words")).to_have_text("April is when we begin.")
     page.get_by_role("button", name="Back to the message").press("Enter")
     expect(page.get_by_text(re.compile("A letter of 1 line: “April is when we begin.”"))).to_be_visible()

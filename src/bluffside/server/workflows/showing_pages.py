@@ -1,6 +1,6 @@
 """The page on which the client reads what goes out in their name, says something about it, and agrees. Nobody signs in."""
 
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_http_methods, require_safe
 
@@ -20,6 +20,12 @@ from bluffside.server.workflows.models import Showing
 LARGEST = 100_000  # bytes of what is sent
 # A letter within the page: nothing of it is run, and nobody else may frame it.
 FRAMED = "default-src 'none'; img-src 'self' https: data:; style-src 'unsafe-inline'; form-action 'none'; frame-ancestors 'self'; sandbox"
+
+
+DONE = {
+    "agreed": "Thank you. It is kept that you agree.",
+    "remarked": "Thank you. Your remark is kept, and will be read.",
+}
 
 
 def _found(showing_id: int) -> Showing:
@@ -48,17 +54,18 @@ def shown(request: HttpRequest, token: str) -> HttpResponse:
             return contact_page(request, "workflows/shown.html", one.account, 410, showing=one, closed=True)
         given: dict[str, str] = {}
         faults: dict[str, str] = {}
-        done = ""
         if request.method == "POST":
             given = {name: request.POST.get(name, "") for name in ("does", "line", "who", "words")}
             try:
-                done = _take(one, given)
+                return HttpResponseRedirect(
+                    f"{request.path}?{_take(one, given)}"
+                )  # so that loading it again sends nothing twice
             except BadFields as error:
                 faults = error.faults
-            one = _found(showing_id)
         document = showing.document_of(one)
         return contact_page(
-            request, "workflows/shown.html", one.account, 422 if faults else 200, showing=one, name=document.name, done=done, given=given,
+            request, "workflows/shown.html", one.account, 422 if faults else 200, showing=one, name=document.name, given=given,
+            done=next((words for name, words in DONE.items() if name in request.GET), ""),
             lines=showing.lines_of(one, document, clock.now()), whole=one.remarks.filter(line="").order_by("id"), faults=faults,
             is_message=one.workflow.sort == "message", token=token, agreed_on=_day(one),
         )  # fmt: skip
@@ -72,12 +79,12 @@ def _day(one: Showing) -> str:
 
 
 def _take(one: Showing, given: dict[str, str]) -> str:
-    """What was done, as a sentence. Raises BadFields."""
+    """What was done, by its name in DONE. Raises BadFields."""
     if given["does"] == "agree":
         showing.agree(one.pk, given["who"])
-        return "Thank you. It is kept that you agree."
+        return "agreed"
     showing.remark(one.pk, given["line"][:40], given["who"], given["words"])
-    return "Thank you. Your remark is kept, and will be read."
+    return "remarked"
 
 
 @require_safe

@@ -5,10 +5,10 @@ import { computed } from "vue";
 import { MergeText } from "../script/mergeText";
 import PictureEdit from "./PictureEdit.vue";
 import LetterRun from "./LetterRun.vue";
-import { useLetter, type Line } from "./useLetter";
+import { useLetter, type Line, type Run } from "./useLetter";
 
-const props = defineProps<{ line: Line }>();
-const emit = defineEmits<{ next: [] }>();
+/** What it needs to know of where it stands is given as such, so that of sixty lines those alone are drawn anew that stand elsewhere now. */
+const props = defineProps<{ line: Line; index: number; run: Run }>();
 const writing = useLetter();
 const kind = computed(() => writing.kinds.get(props.line.kind));
 const parts = computed(() =>
@@ -53,7 +53,9 @@ function onKey(event: KeyboardEvent) {
     role="group"
     :aria-label="kind?.label"
     @focusin.stop="writing.selected.value = line.id"
-    @keydown="onKey">
+    @keydown="onKey"
+    @dragover="writing.over($event, line.id)"
+    @drop="writing.drop($event, run, index)">
     <BButton
       variant="link"
       class="kind small"
@@ -79,7 +81,7 @@ function onKey(event: KeyboardEvent) {
           :autofocus="writing.fresh.value === line.id && part === parts[0]"
           :disabled="!writing.open.value"
           :class="[line.kind, part.field, String(line.size ?? '')]"
-          @next="emit('next')"
+          @next="writing.add(run, index + 1, 'paragraph')"
           @erase="writing.remove(line.id)"
           @update:model-value="set(part.field, part.sort, $event)" />
         <PictureEdit
@@ -110,7 +112,7 @@ function onKey(event: KeyboardEvent) {
         /></label>
       </template>
       <div v-if="line.columns" class="beside" :style="{ '--columns': line.columns.length }">
-        <LetterRun v-for="(column, index) in line.columns" :key="index" :lines="column.lines" :run="{ line: line.id, column: index }" />
+        <LetterRun v-for="(column, at) in line.columns" :key="at" :lines="column.lines" :run="{ line: line.id, column: at }" />
       </div>
     </div>
   </div>

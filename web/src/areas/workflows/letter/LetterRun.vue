@@ -29,18 +29,6 @@ function write() {
   else if (text) take("paragraph", { words: text.replace(/[\\*_[\]&]/g, "\\$&") });
 }
 const end = computed(() => (props.run ? `${props.run.line}-${props.run.column}` : "end"));
-function over(event: DragEvent, aim: string) {
-  if (!writing.dragged.value) return; // a file, which a picture takes
-  event.preventDefault();
-  event.stopPropagation();
-  writing.aim.value = aim;
-}
-function drop(event: DragEvent, index: number) {
-  if (!writing.dragged.value) return;
-  event.preventDefault();
-  event.stopPropagation();
-  writing.dropAt(props.run, index);
-}
 function onKey(event: KeyboardEvent) {
   if (event.key === "ArrowDown") marked.value = Math.min(marked.value + 1, found.value.length - 1);
   else if (event.key === "ArrowUp") marked.value = Math.max(marked.value - 1, 0);
@@ -57,16 +45,15 @@ function onKey(event: KeyboardEvent) {
       v-for="(line, index) in lines"
       :key="line.id"
       :line="line"
-      :class="{ aim: writing.aim.value === line.id }"
-      @next="writing.add(run, index + 1, 'paragraph')"
-      @dragover="over($event, line.id)"
-      @drop="drop($event, index)" />
+      :index="index"
+      :run="run"
+      :class="{ aim: writing.aim.value === line.id }" />
     <div
       v-if="writing.open.value"
       class="next"
       :class="{ aim: writing.aim.value === end }"
-      @dragover="over($event, end)"
-      @drop="drop($event, lines.length)">
+      @dragover="writing.over($event, end)"
+      @drop="writing.drop($event, run, lines.length)">
       <BFormInput
         v-model="typed"
         role="combobox"

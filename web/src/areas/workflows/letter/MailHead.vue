@@ -57,7 +57,7 @@ async function bring(files: FileList | null | undefined) {
           v-if="open"
           variant="link"
           class="small"
-          :aria-label="`Take ${one.name} off`"
+          :aria-label="`take off ${one.name}`"
           @click="
             set(
               'files',

@@ -30,7 +30,9 @@ export interface Writing {
   dragged: Ref<string>;
   /** Before which it would come to stand: the id of a line, or the run whose end it is. */
   aim: Ref<string>;
-  dropAt: (run: Run, index: number) => void;
+  /** Of a line that is dragged; a file is none, which a picture takes. */
+  over: (event: DragEvent, aim: string) => void;
+  drop: (event: DragEvent, run: Run, index: number) => void;
   setPreview: (words: string) => void;
 }
 const WRITING: InjectionKey<Writing> = Symbol("letter");
@@ -133,8 +135,17 @@ export function provideLetter(step: string, field: string, kinds: LetterKind[], 
     },
     dragged: ref(""),
     aim: ref(""),
-    dropAt: (run, index) => {
+    over: (event, aim) => {
+      if (!writing.dragged.value) return;
+      event.preventDefault();
+      event.stopPropagation();
+      writing.aim.value = aim;
+    },
+    drop: (event, run, index) => {
       const id = writing.dragged.value;
+      if (!id) return;
+      event.preventDefault();
+      event.stopPropagation();
       writing.dragged.value = writing.aim.value = "";
       change((now) => {
         const from = placeOf(now, id);

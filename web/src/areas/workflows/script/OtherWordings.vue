@@ -100,7 +100,7 @@ function inLines(index: number) {
         v-if="open"
         variant="link"
         class="small"
-        :aria-label="`Take wording ${index + 2} out`"
+        :aria-label="`take out wording ${index + 2}`"
         @click="
           set(
             'others',
@@ -138,7 +138,7 @@ function inLines(index: number) {
         v-if="open && other.letter === null"
         variant="link"
         class="small"
-        :aria-label="`Write wording ${index + 2} as a letter, in lines`"
+        :aria-label="`Write it as a letter, in lines: wording ${index + 2}`"
         @click="inLines(index)"
         >Write it as a letter, in lines</BButton
       ></template
