@@ -3,7 +3,7 @@
 from datetime import datetime, timedelta
 from typing import Annotated
 
-from django.db.models import Count, Exists, OuterRef, Q, Subquery
+from django.db.models import Count, OuterRef, Subquery
 from django.db.models.fields.json import KT
 from django.shortcuts import get_object_or_404
 from ninja import Path, Router, Schema
@@ -18,7 +18,7 @@ from bluffside.core.workflow.document import Workflow as Document
 from bluffside.core.workflow.files import to_data
 from bluffside.core.workflow.library import message_of
 from bluffside.server.events.models import Event
-from bluffside.server.messaging.models import Link, Message, Reply
+from bluffside.server.messaging.models import Message
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.practice.models import Account
@@ -27,6 +27,7 @@ from bluffside.server.practice.refusals import BadFields
 from bluffside.server.workflows import library, publishing_messages, showing, writing
 from bluffside.server.workflows.api import WorkflowOut, local_moment, workflow_out
 from bluffside.server.workflows.models import Sort, Workflow
+from bluffside.server.workflows.outcomes import outcomes
 from bluffside.server.workflows.showing_api import Standing, standing_out
 from bluffside.wordings import wordings
 
@@ -136,29 +137,8 @@ def message_row(request: AccountRequest, message_id: int) -> Workflow:
 def figures(account: Account) -> dict[str, MessageFigures]:
     """By the name of the message."""
     since = clock.now() - timedelta(days=30)
-    links = Link.objects.filter(message=OuterRef("pk"))
-    sent = (
-        Message.objects.filter(account=account, sent_at__gte=since)
-        .annotate(
-            linked=Exists(links),
-            followed=Exists(links.filter(clicks__gt=0)),
-            replied=Exists(Reply.objects.filter(message=OuterRef("pk"), automatic=False)),
-        )
-        .values("name")
-        .annotate(
-            sent=Count("id"),
-            with_link=Count("id", filter=Q(linked=True)),
-            clicked=Count("id", filter=Q(followed=True)),
-            answered=Count("id", filter=Q(replied=True)),
-        )
-        .order_by()
-    )
-    found = {
-        row["name"]: MessageFigures(
-            sent=row["sent"], with_link=row["with_link"], clicked=row["clicked"], answered=row["answered"]
-        )
-        for row in sent
-    }
+    sent = Message.objects.filter(account=account, sent_at__gte=since)
+    found = {name: MessageFigures(**counts._asdict()) for name, counts in outcomes(sent, "name").items()}
     before = Message.objects.filter(
         contact=OuterRef("contact_id"), channel=OuterRef("channel"), sent_at__lte=OuterRef("at")
     )
