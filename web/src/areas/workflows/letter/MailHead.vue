@@ -2,15 +2,14 @@
 /** The head of an email besides its subject, in a sentence, and the files that go with it. */
 import { computed } from "vue";
 
-import { api, ok, type Schemas } from "@/api/client";
+import type { Schemas } from "@/api/client";
 import SentenceParts from "@/sentences/SentenceParts.vue";
 import type { Values } from "@/sentences/written";
 import { useRead } from "@/queries/account";
-import { filesOf } from "@/ui/events";
-import { usePending } from "@/ui/usePending";
 import { bytes } from "@/ui/words";
 import { setAt, stepOf } from "../script/document";
 import { useScript } from "../script/script";
+import BringFile from "./BringFile.vue";
 import { messageOf } from "./useLetter";
 
 const props = defineProps<{ step: string; field: string }>();
@@ -26,23 +25,9 @@ const open = computed(() => script.mayWrite.value);
 const set = (name: string, value: unknown) =>
   script.change((doc) => setAt(stepOf(doc, props.step), `${props.field}.head.${name}`, value), `head-${props.step}-${props.field}-${name}`);
 const size = computed(() => (head.value?.files ?? []).reduce((sum, one) => sum + one.size, 0));
-const { pending, act, faults } = usePending({ fields: ["file"] });
-async function bring(files: FileList | null | undefined) {
-  const file = files?.[0];
-  if (!file) return;
-  await act(async () => {
-    const body = new FormData();
-    body.append("file", file);
-    const made = await ok(
-      api.POST("/api/accounts/{account}/files", {
-        params: { path: { account: script.account.value } },
-        body: body as never,
-        bodySerializer: () => body,
-      }),
-    );
-    const there = head.value?.files ?? [];
-    if (!there.some((one) => one.digest === made.digest)) set("files", [...there, made]);
-  });
+function brought(made: File) {
+  const there = head.value?.files ?? [];
+  if (!there.some((one) => one.digest === made.digest)) set("files", [...there, made]);
 }
 </script>
 
@@ -69,12 +54,13 @@ async function bring(files: FileList | null | undefined) {
       </li>
     </ul>
     <p v-if="open" class="small">
-      <label class="btn btn-link bring" :class="{ disabled: pending }"
-        >{{ head.files.length ? "One more file" : "Attach a file" }}
-        <input class="sr" type="file" :disabled="pending || head.files.length >= 5" @change="bring(filesOf($event))" /></label
-      ><span v-if="head.files.length > 1" class="soft">{{ bytes(size) }} in all, of 5 MB</span>
+      <BringFile
+        to="/files"
+        :words="head.files.length ? 'One more file' : 'Attach a file'"
+        :full="head.files.length >= 5"
+        @brought="brought" />
+      <span v-if="head.files.length > 1" class="soft">{{ bytes(size) }} in all, of 5 MB</span>
     </p>
-    <p v-if="faults.file" class="rust small" role="alert">{{ faults.file }}</p>
   </div>
 </template>
 
@@ -95,14 +81,5 @@ li {
   flex-wrap: wrap;
   gap: 2px 10px;
   align-items: baseline;
-}
-.bring {
-  padding: 0;
-  margin-right: 12px;
-  cursor: pointer;
-}
-.bring:focus-within {
-  outline: 2px solid var(--sea);
-  outline-offset: 2px;
 }
 </style>

@@ -1,39 +1,22 @@
 <script setup lang="ts">
 /** The picture of a line: brought in as a file, chosen among those that were, or somewhere in the web by its address. */
-import { computed, ref } from "vue";
+import { computed, ref, useTemplateRef } from "vue";
 
-import { api, ok } from "@/api/client";
 import { useRead, useTouched } from "@/queries/account";
-import { filesOf } from "@/ui/events";
-import { usePending } from "@/ui/usePending";
 import { bytes } from "@/ui/words";
-import { useScript } from "../script/script";
+import BringFile from "./BringFile.vue";
 
 const props = defineProps<{ address: string; label: string; disabled: boolean }>();
 const emit = defineEmits<{ change: [address: string] }>();
-const script = useScript();
 const touched = useTouched();
 const choosing = ref(false);
 const { data: pictures } = useRead("/pictures");
 const own = computed(() => pictures.value?.find((one) => one.address === props.address));
-const { pending, act, faults } = usePending({ fields: ["file"] });
-async function bring(files: FileList | null | undefined) {
-  const file = files?.[0];
-  if (!file) return;
-  await act(async () => {
-    const body = new FormData();
-    body.append("file", file);
-    const made = await ok(
-      api.POST("/api/accounts/{account}/pictures", {
-        params: { path: { account: script.account.value } },
-        body: body as never,
-        bodySerializer: () => body,
-      }),
-    );
-    emit("change", made.address);
-    choosing.value = false;
-    await touched("/pictures");
-  });
+const file = useTemplateRef("file");
+async function brought(made: { address: string }) {
+  emit("change", made.address);
+  choosing.value = false;
+  await touched("/pictures");
 }
 function choose(address: string) {
   emit("change", address);
@@ -42,22 +25,18 @@ function choose(address: string) {
 </script>
 
 <template>
-  <div class="picture" @dragover.prevent @drop.prevent="!disabled && bring($event.dataTransfer?.files)">
+  <div class="picture" @dragover.prevent @drop.prevent="file?.bring($event.dataTransfer?.files)">
     <img v-if="own" :src="own.address" alt="" />
     <p v-if="own" class="soft small">{{ own.name }}, {{ own.width }} × {{ own.height }}, {{ bytes(own.bytes) }}</p>
     <p v-if="!disabled" class="acts small">
-      <label class="btn btn-link bring" :class="{ disabled: pending }"
-        >{{ own ? "Another file" : "Bring in a file" }}
-        <input
-          class="sr"
-          type="file"
-          accept="image/png,image/jpeg,image/webp,image/gif"
-          :disabled="pending"
-          @change="bring(filesOf($event))"
-      /></label>
+      <BringFile
+        ref="file"
+        to="/pictures"
+        :words="own ? 'Another file' : 'Bring in a file'"
+        accept="image/png,image/jpeg,image/webp,image/gif"
+        @brought="brought" />
       <BButton v-if="pictures?.length" variant="link" :aria-expanded="choosing" @click="choosing = !choosing">One that is here</BButton>
     </p>
-    <p v-if="faults.file" class="rust small" role="alert">{{ faults.file }}</p>
     <ul v-if="choosing" aria-label="Pictures that are here">
       <li v-for="one in pictures" :key="one.id">
         <BButton variant="link" class="one" :title="one.name" @click="choose(one.address)">
@@ -94,14 +73,6 @@ p {
   display: flex;
   flex-wrap: wrap;
   gap: 4px 14px;
-}
-.bring {
-  padding: 0;
-  cursor: pointer;
-}
-.bring:focus-within {
-  outline: 2px solid var(--sea);
-  outline-offset: 2px;
 }
 ul {
   list-style: none;
