@@ -311,6 +311,8 @@ def test_of_every_table_that_names_somebody_it_is_decided_what_leaving_does(db: 
         "by",
         "stopped_by",
         "changed_by",
+        "shown_by",
+        "answered_by",
         "published_by",
         "settled_by",
         "actor",
