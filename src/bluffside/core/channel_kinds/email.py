@@ -6,7 +6,7 @@ from typing import Annotated, Self
 from pydantic import Field, model_validator
 
 from bluffside.core.channel_kinds.base import ChannelKind
-from bluffside.core.channel_kinds.mail_head import MailHead, SentHead
+from bluffside.core.channel_kinds.mail_head import AttachedFile, MailHead, SentHead
 from bluffside.core.channel_kinds.wording import Line, Other, Wording, say_what_the_letter_says
 from bluffside.core.letters.document import Letter
 from bluffside.core.letters.link_tags import LinkTags
@@ -43,6 +43,10 @@ class EmailMessage(Wording):
     @property
     def as_letter(self) -> Letter | None:
         return self.letter
+
+    @property
+    def files(self) -> tuple[AttachedFile, ...]:
+        return self.head.files
 
     def texts(self) -> tuple[str, ...]:
         return (*super().texts(), *self.head.texts())

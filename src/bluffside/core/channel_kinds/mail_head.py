@@ -5,10 +5,10 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Annotated, ClassVar, Literal
 
-from email_validator import EmailNotValidError, validate_email
 from pydantic import Field
 
 from bluffside.core.document_part import DocumentPart, Spoken, part
+from bluffside.core.email_addresses import normalised
 from bluffside.core.letters.link_tags import LinkTags
 
 Tag = Annotated[str, Field(max_length=120, pattern=r"^[^\r\n]*$")]
@@ -99,7 +99,6 @@ class SentHead:
 
 def is_address(text: str) -> bool:
     try:
-        validate_email(text, check_deliverability=False)
-    except EmailNotValidError:
+        return bool(normalised(text))
+    except ValueError:
         return False
-    return True

@@ -2,11 +2,12 @@
 
 import hashlib
 from collections.abc import Callable, Iterator
+from functools import lru_cache
 from typing import Annotated, Any, ClassVar
 
-from pydantic import Field
+from pydantic import BaseModel, Field
 
-from bluffside.core.channel_kinds.mail_head import SentHead
+from bluffside.core.channel_kinds.mail_head import AttachedFile, SentHead
 from bluffside.core.document_part import DocumentPart
 from bluffside.core.letters.document import Letter
 from bluffside.core.letters.link_tags import LinkTags
@@ -25,6 +26,12 @@ def say_what_the_letter_says(part: Any) -> None:
         if len(plain) > LONGEST_BODY:
             raise ValueError(f"the letter is longer than {LONGEST_BODY:,} letters")
         part.__dict__["body"] = plain  # it is frozen, and this is how it comes to be
+
+
+@lru_cache(maxsize=500)
+def _as_text(letter: Letter) -> str:
+    """Of each letter once, not for each person who gets it."""
+    return letter.model_dump_json(exclude_defaults=True)
 
 
 class Other(DocumentPart):
@@ -91,8 +98,13 @@ class Wording(DocumentPart):
     def key_of(self, number: int) -> str:
         """By what a wording is known however often the others change: twelve figures made of its words."""
         heading, body, letter = self.in_turn(number)
-        said = (heading, body, letter.model_dump_json(exclude_defaults=True) if letter else "")
+        said = (heading, body, _as_text(letter) if letter else "")
         return hashlib.sha256("\0".join(said).encode()).hexdigest()[:12]
+
+    @property
+    def files(self) -> tuple[AttachedFile, ...]:
+        """What goes with it."""
+        return ()
 
     def head_for(self, render: Callable[[str], str], usual: LinkTags) -> SentHead | None:
         """The head of an email for one person; none of what is no email. `usual`: how the account tags links."""
@@ -105,3 +117,10 @@ class Wording(DocumentPart):
 
     def describe(self) -> str:
         return self.name or "a new message"
+
+
+def wordings_in(line: BaseModel) -> Iterator[tuple[str, Wording]]:
+    """The wordings that a line of a script holds, each with its field."""
+    for field in type(line).model_fields:
+        if isinstance(value := getattr(line, field), Wording):
+            yield field, value

@@ -2,7 +2,6 @@
 
 from collections.abc import Iterator
 
-from bluffside.core.channel_kinds.email import EmailMessage
 from bluffside.core.channel_kinds.wording import Wording
 from bluffside.core.message_checks.base import MessageFault
 from bluffside.core.terms import Purpose
@@ -11,10 +10,10 @@ HEAVY = 2 * 1024 * 1024  # bytes in all
 
 
 def CHECK(wording: Wording, name: str, purpose: Purpose) -> Iterator[MessageFault]:  # noqa: N802
-    if not isinstance(wording, EmailMessage) or not wording.head.files:
+    if not wording.files:
         return
-    size = sum(one.size for one in wording.head.files)
-    what = "a file" if len(wording.head.files) == 1 else f"{len(wording.head.files)} files"
+    size = sum(one.size for one in wording.files)
+    what = "a file" if len(wording.files) == 1 else f"{len(wording.files)} files"
     if size > HEAVY:
         yield MessageFault(
             "attached-heavy",

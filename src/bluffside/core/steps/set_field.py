@@ -5,9 +5,9 @@ from decimal import Decimal
 from typing import Literal
 
 import phonenumbers
-from email_validator import EmailNotValidError, validate_email
 
 from bluffside.core.conditions.base import as_number
+from bluffside.core.email_addresses import normalised
 from bluffside.core.engine.effects import SetField
 from bluffside.core.engine.turn import Turn
 from bluffside.core.facts import FieldValue
@@ -26,10 +26,7 @@ def own_value(field: str, text: str) -> str:
     if field == "zone":
         return known_zone(text)
     if field == "email":
-        try:
-            return validate_email(text, check_deliverability=False).normalized.lower()
-        except EmailNotValidError:
-            raise ValueError(f"“{text}” is not an email address") from None
+        return normalised(text)
     if field == "mobile":
         try:
             number = phonenumbers.parse(text, None)

@@ -20,7 +20,7 @@ from datetime import datetime, timedelta
 from functools import cached_property
 
 from bluffside.core.care.pause import share_of
-from bluffside.core.channel_kinds.wording import Wording
+from bluffside.core.channel_kinds.wording import Wording, wordings_in
 from bluffside.core.channels.reach import choose
 from bluffside.core.conditions import Need
 from bluffside.core.engine.effects import CallOff, SendMessage
@@ -273,14 +273,14 @@ class Speaking(Step):
                     yield Fault("message-unreadable", "error", f"“{name}” {fault}.")
         yield from self._empty_lines()
         yield from self._empty_merge_fields()
-        for path, wording in self._wordings_by_path():
+        for path, wording in wordings_in(self):
             for found in faults_of(wording, wording.name or self.title, self.purpose):
                 mend = Mend(found.mend, "set", f"{path}.{found.field}", found.value) if found.mend else None
                 yield Fault(found.code, "warning", found.sentence, mend)
 
     def _empty_lines(self) -> Iterator[Fault]:
         """Lines that a channel's messages cannot do without."""
-        for path, wording in self._wordings_by_path():
+        for path, wording in wordings_in(self):
             named = wording.name
             for line in wording.wants:
                 if not str(getattr(wording, line)).strip():
@@ -288,7 +288,7 @@ class Speaking(Step):
                     yield Fault(f"{line}-empty", "error", f"“{named or self.title}” has no {line} yet.", mend)
 
     def _empty_merge_fields(self) -> Iterator[Fault]:
-        for path, wording in self._wordings_by_path():
+        for path, wording in wordings_in(self):
             for field in ("subject", "title", "body"):
                 text = getattr(wording, field, "")
                 for use in uses(text) if text else ():
@@ -303,9 +303,3 @@ class Speaking(Step):
                         mend = Mend("Say “there” when it is empty", "set", where, mended)
                         sentence = f"“{wording.name or self.label}” has no words for when {label} is empty."
                         yield Fault("merge-field-no-words", "warning", sentence, mend)
-
-    def _wordings_by_path(self) -> Iterator[tuple[str, Wording]]:
-        for field in type(self).model_fields:
-            value = getattr(self, field)
-            if isinstance(value, Wording):
-                yield field, value

@@ -5,7 +5,6 @@ from collections.abc import Callable, Iterator, Sequence
 from datetime import datetime, timedelta
 from itertools import pairwise
 
-from bluffside.core.channel_kinds.email import EmailMessage
 from bluffside.core.engine.turn import Setting
 from bluffside.core.messages.merge import booking_path, detail_path, is_known, own_path, uses
 from bluffside.core.steps.base import Mend
@@ -152,7 +151,7 @@ def _files_gone(workflow: Workflow, house: House) -> Iterator[Check]:
     """Files to go with an email that are not here: taken away, or of the account that the file came from."""
     for step in walk(workflow.steps) if house.files is not None else ():
         for wording in step.versions().values() if isinstance(step, Speaking) else ():
-            for one in wording.head.files if isinstance(wording, EmailMessage) else ():
+            for one in wording.files:
                 if one.digest not in (house.files or ()):
                     said = f"“{one.name}” is to go with “{wording.name}” and is not here: attach it anew."
                     yield Check("no-such-file", step.id, "error", said)

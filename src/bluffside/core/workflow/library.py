@@ -9,7 +9,7 @@ from typing import Any
 
 from pydantic import BaseModel
 
-from bluffside.core.channel_kinds.wording import Wording
+from bluffside.core.channel_kinds.wording import wordings_in
 from bluffside.core.steps.speaking import Speaking
 from bluffside.core.timing.hours import SendingHours
 from bluffside.core.workflow.document import Workflow, walk
@@ -34,9 +34,8 @@ def as_message(name: str, line: Speaking) -> Workflow:
 def named(line: Speaking, name: str) -> Speaking:
     """The line with its message called so, in every version of it."""
     update: dict[str, Any] = {"name": name} if "name" in type(line).model_fields else {}
-    for field in type(line).model_fields:
-        if isinstance(wording := getattr(line, field), Wording):
-            update[field] = wording.model_copy(update={"name": name})
+    for field, wording in wordings_in(line):
+        update[field] = wording.model_copy(update={"name": name})
     return line.model_copy(update=update)
 
 

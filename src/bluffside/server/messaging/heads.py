@@ -73,6 +73,11 @@ def enclosed(account: Account, heads: Iterable[SentHead]) -> dict[str, Enclosed]
     return {one.digest: Enclosed(one.name, one.sort, bytes(one.content)) for one in rows}
 
 
+def carried(head: SentHead, files: Mapping[str, Enclosed]) -> tuple[Enclosed, ...]:
+    """Those that are here, called as the message calls them."""
+    return tuple(files[one.digest]._replace(name=one.name) for one in head.files if one.digest in files)
+
+
 def bring(account: Account, name: str, content: bytes) -> MailFile:
     """Keeps a file; one that is there already is answered as it is. Raises NotKept."""
     if not content:

@@ -126,7 +126,7 @@ def parcel(
         senders.signing.get(domain_of(sender)),
         message.calendar,
         head.called,
-        tuple(files[one.digest]._replace(name=one.name) for one in head.files if one.digest in files),
+        heads.carried(head, files),
     )
 
 

@@ -2,7 +2,6 @@
 little apart, which the worker hands over as they come due."""
 
 from collections.abc import Sequence
-from dataclasses import replace
 from datetime import timedelta
 from secrets import token_hex
 
@@ -63,10 +62,9 @@ def to_oneself(
     else:
         text = f"Test: {body}{closing(channel, body, 'their link stands here', account_facts(account).care)}"
     html = letters.html_for(account, letter, head.tags) if letter else ""
-    files = heads.enclosed(account, [head])
-    parcel = Parcel(key, channel, address, shown, to, subject, text, html, files=tuple(files.values()))
-    if head.reply_to:
-        parcel = replace(parcel, headers=(("Reply-To", head.reply_to),))
+    files = heads.carried(head, heads.enclosed(account, [head]))
+    headers = (("Reply-To", head.reply_to),) if head.reply_to else ()
+    parcel = Parcel(key, channel, address, shown, to, subject, text, html, headers=headers, files=files)
     [answer] = carrier_for(channel).hand_over([parcel])
     tell_of(account, channel, [answer])
     if answer.did != "taken":

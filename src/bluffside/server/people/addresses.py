@@ -4,8 +4,8 @@ import re
 from urllib.parse import urlsplit
 
 import phonenumbers
-from email_validator import EmailNotValidError, validate_email
 
+from bluffside.core.email_addresses import normalised
 from bluffside.core.timing.local import zone_of
 
 # Ofcom sets these aside for drama; phonenumbers calls them invalid, but demos and trainings need them.
@@ -50,12 +50,7 @@ def beginnings(text: str, region: str) -> list[str]:
 def email(text: str) -> str:
     """An address in lower case, its domain normalised. Raises ValueError. No server is asked."""
     text = text.strip().removeprefix("'")
-    if not text:
-        return ""
-    try:
-        return validate_email(text, check_deliverability=False).normalized.lower()
-    except EmailNotValidError:
-        raise ValueError(f"“{text}” is not an email address") from None
+    return normalised(text) if text else ""
 
 
 def link(text: str) -> str:

@@ -1,7 +1,7 @@
 """Files that emails carry: brought in, looked at, taken away while nothing carries them."""
 
-from django.db.models import QuerySet, TextField
-from django.db.models.functions import Cast, Length
+from django.db.models import QuerySet
+from django.db.models.functions import Length
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from django.utils.http import content_disposition_header
@@ -13,7 +13,7 @@ from bluffside.server.messaging import heads
 from bluffside.server.messaging.models import MailFile
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.practice.refusals import BadFields
-from bluffside.server.workflows.models import Version, Workflow
+from bluffside.server.workflows.carried import is_written
 
 router = Router(tags=["files"], auth=InAccount())
 MOST_SHOWN = 200
@@ -57,15 +57,7 @@ def take_file_away(request: AccountRequest, account: Path[str], digest: str) -> 
     """409 while a message carries it, or went with it."""
     require(request, "workflows")
     row = get_object_or_404(_of(request), digest=digest)
-    documents = (
-        ("draft", Workflow.written.filter(account=request.account)),
-        ("document", Version.objects.filter(account=request.account)),
-    )
-    written = any(
-        rows.annotate(text=Cast(field, TextField())).filter(text__contains=row.digest).exists()
-        for field, rows in documents
-    )
-    if written or heads.is_carried(request.account, row.digest):
+    if is_written(request.account, row.digest) or heads.is_carried(request.account, row.digest):
         raise HttpError(409, "A message carries this file, or went with it. It stays.")
     row.delete()
     return 204, None

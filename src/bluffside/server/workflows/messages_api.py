@@ -186,7 +186,7 @@ def _out(
         archived=row.archived_at is not None,
         changed_at=row.changed_at,
         local_changed=local_moment(request, row.changed_at),
-        shown=standing_out(request, shown.get(row.id), to_data(document)),
+        shown=standing_out(request, shown[row.id], to_data(document)) if row.id in shown else None,
     )
 
 

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
-from bluffside.core.channel_kinds.wording import Wording
+from bluffside.core.channel_kinds.wording import Wording, wordings_in
 from bluffside.core.messages.merge import readable
 from bluffside.core.steps.base import Lane, Step
 from bluffside.core.workflow.document import Workflow
@@ -64,7 +64,7 @@ class _Script:
         page.set_xy(page.l_margin, top)
         left = TIME + depth * INDENT
         page.words(WHO[step.who] + reading.sentence, 11.5, left=left)
-        for wording in wordings_of(step):
+        for _, wording in wordings_in(step):
             self.message(wording, left + 4)
         if page.page_no() == number and page.get_y() < top + 6:
             page.set_y(top + 6)
@@ -104,13 +104,6 @@ def when(line: LineReading) -> str:
     if at.day == at.last_day:
         return f"Day {at.day}  {at.at[11:16]}"
     return f"Day {at.day} to {at.last_day}"
-
-
-def wordings_of(step: Step) -> list[Wording]:
-    return [value for field in type(step).model_fields if isinstance(value := getattr(step, field), Wording)]
-
-
-# ---- letters
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,7 +1,7 @@
 """Pictures for letters: brought in, looked through, taken away while nothing shows them."""
 
-from django.db.models import QuerySet, TextField
-from django.db.models.functions import Cast, Length
+from django.db.models import QuerySet
+from django.db.models.functions import Length
 from django.shortcuts import get_object_or_404
 from ninja import File, Path, Router, Schema, UploadedFile
 from ninja.errors import HttpError
@@ -11,7 +11,7 @@ from bluffside.server.practice import pictures
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.practice.models import Picture
 from bluffside.server.practice.refusals import BadFields
-from bluffside.server.workflows.models import Version, Workflow
+from bluffside.server.workflows.carried import holds, is_written
 
 router = Router(tags=["pictures"], auth=InAccount())
 
@@ -62,13 +62,8 @@ def take_picture_away(request: AccountRequest, account: Path[str], picture_id: i
     """409 while a letter shows it, one that was sent included: a mail that somebody opens again asks for it."""
     require(request, "workflows")
     row = get_object_or_404(_of(request), pk=picture_id)
-    documents = (
-        ("draft", Workflow.written.filter(account=request.account)),
-        ("document", Version.objects.filter(account=request.account)),
-        ("lines", LetterWords.objects.filter(account=request.account)),
-    )
-    for field, rows in documents:
-        if rows.annotate(text=Cast(field, TextField())).filter(text__contains=row.token).exists():
-            raise HttpError(409, "A letter shows this picture, or was sent with it. It stays.")
+    sent = LetterWords.objects.filter(account=request.account)
+    if is_written(request.account, row.token) or holds(sent, "lines", row.token):
+        raise HttpError(409, "A letter shows this picture, or was sent with it. It stays.")
     row.delete()
     return 204, None

@@ -10,7 +10,7 @@ from django.conf import settings
 from django.db import transaction
 from django.db.models import OuterRef, Q, Subquery
 
-from bluffside.core.channel_kinds.wording import Wording
+from bluffside.core.channel_kinds.wording import Wording, wordings_in
 from bluffside.core.letters.document import Letter
 from bluffside.core.messages.merge import readable
 from bluffside.core.steps.base import Step
@@ -26,7 +26,7 @@ from bluffside.server.practice.models import Account, Person
 from bluffside.server.practice.refusals import BadFields
 from bluffside.server.workflows import writing
 from bluffside.server.workflows.models import Remark, Showing, Workflow
-from bluffside.server.workflows.paper import WHO, when, wordings_of
+from bluffside.server.workflows.paper import WHO, when
 
 OPEN_FOR = timedelta(days=60)
 MOST_SHOWINGS, MOST_REMARKS = 100, 200  # of a document; of one showing
@@ -222,20 +222,14 @@ def _lines(
 ) -> Iterator[ShownLine]:
     for step in steps:
         reading = readings[step.id]
-        said = [one for field, wording in _by_field(step) for one in _said(field, wording)]
-        files = [
-            one.name for wording in wordings_of(step) for one in getattr(getattr(wording, "head", None), "files", ())
-        ]
+        said = [one for field, wording in wordings_in(step) for one in _said(field, wording)]
+        files = [one.name for _, wording in wordings_in(step) for one in wording.files]
         yield ShownLine(
             step.id, depth, when(reading), WHO[step.who] + reading.sentence, said, files, remarks.get(step.id, [])
         )
         for lane in step.lanes_below():
             yield ShownLine("", depth + 1, "", lane.heading())
             yield from _lines(lane.steps, depth + 1, readings, remarks)
-
-
-def _by_field(step: Step) -> list[tuple[str, Wording]]:
-    return [(field, value) for field in type(step).model_fields if isinstance(value := getattr(step, field), Wording)]
 
 
 def _said(field: str, wording: Wording) -> Iterator[Said]:
@@ -247,5 +241,5 @@ def _said(field: str, wording: Wording) -> Iterator[Said]:
 def letter_of(one: Showing, line: str, field: str, number: int) -> Letter | None:
     """The letter that a line says in its wording of that number."""
     step = next((each for each in walk(document_of(one).steps) if each.id == line), None)
-    wording = dict(_by_field(step)).get(field) if isinstance(step, Speaking) else None
+    wording = dict(wordings_in(step)).get(field) if isinstance(step, Speaking) else None
     return wording.in_turn(number)[2] if wording and number <= len(wording.others) else None

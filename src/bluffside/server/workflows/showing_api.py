@@ -66,10 +66,8 @@ class RemarkAnswer(Schema):
     words: str = Field(max_length=2_000)
 
 
-def standing_out(request: AccountRequest, found: showing.Standing | None, now: object) -> Standing | None:
+def standing_out(request: AccountRequest, found: showing.Standing, now: object) -> Standing:
     """`now`: the draft, as plain data."""
-    if found is None:
-        return None
     one = found.showing
     return Standing(
         client=one.client,
@@ -122,7 +120,7 @@ def list_showings(request: AccountRequest, account: Path[str], workflow_id: int)
 def how_it_stands(request: AccountRequest, account: Path[str], workflow_id: int) -> Standing | None:
     row = written_of(request, workflow_id)
     found = showing.standings(request.account, row.pk).get(row.pk)
-    return standing_out(request, found, to_data(writing.draft_of(row)) if found else None)
+    return standing_out(request, found, to_data(writing.draft_of(row))) if found else None
 
 
 @router.post("workflows/{int:workflow_id}/showings", response={201: ShowingOut})

@@ -2,9 +2,11 @@
 /** What the workflow is called, how it stands, and publishing it; whose words shall stand where two changed the same. */
 import { computed } from "vue";
 
-import { many, moment, several } from "@/ui/words";
+import { many, moment } from "@/ui/words";
+import DraftClash from "./DraftClash.vue";
 import { useScript } from "./script";
 import type { useDraft } from "./useDraft";
+import { useKept } from "./useKept";
 
 const props = defineProps<{
   draft: ReturnType<typeof useDraft>;
@@ -15,18 +17,9 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ publish: [] }>();
 const { doc, mayWrite } = useScript();
-const { state, changes, clashes, notice } = props.draft;
+const { state, changes } = props.draft;
 const today = computed(() => `${moment(props.localNow).split(",")[0]}, `);
-const kept = computed(
-  () =>
-    ({
-      kept: `kept ${props.draft.keptAt.value.replace(today.value, "")}`, // the day, too, when it was not today
-      changed: "keeping…",
-      keeping: "keeping…",
-      failed: `not kept: ${props.draft.fault.value}`,
-      conflict: "not kept: you and somebody else changed the same",
-    })[state.value],
-);
+const kept = useKept(props.draft, () => today.value); // the day, too, when it was not today
 const published = computed(() =>
   props.version
     ? `Version ${props.version} ${props.open ? "runs" : "is closed to newcomers"}, ${many(props.inside, "person", "people")} inside`
@@ -63,16 +56,7 @@ function rename(event: Event) {
       >Publish…</BButton
     >
   </div>
-  <p v-if="state === 'conflict'" class="conflict" role="alert">
-    You and somebody else both changed {{ several(clashes.map((one) => one.what)) }}. Nothing was overwritten, and what only one of you
-    changed is kept. Whose shall stand? The other’s stays in undo.
-    <span v-for="one in clashes" :key="one.what + one.ours" class="sides"
-      ><span class="soft">Theirs:</span> {{ one.theirs }} <span class="soft">Mine:</span> {{ one.ours }}</span
-    >
-    <BButton variant="link" @click.stop="draft.settle('theirs')">Theirs</BButton>
-    <BButton variant="link" @click.stop="draft.settle('ours')">Mine</BButton>
-  </p>
-  <p v-else-if="notice" class="notice soft" role="status">{{ notice }}</p>
+  <DraftClash :draft="draft" />
 </template>
 
 <style scoped>
@@ -96,16 +80,5 @@ function rename(event: Event) {
 }
 .state {
   font-size: 14px;
-}
-.sides {
-  display: block;
-  font-family: var(--serif);
-}
-.notice {
-  margin: 4px 0;
-}
-.conflict {
-  border-left: 3px solid var(--rust);
-  padding-left: 12px;
 }
 </style>
