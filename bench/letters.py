@@ -111,7 +111,7 @@ def _written() -> None:
         words.nth(6).click()
         rows.append(press(page, "words of a line typed", list("abcde") * 12))
         rows.append(press(page, "a line moved", ["Alt+ArrowDown", "Alt+ArrowUp"] * 10, 250))
-        rows.append(press(page, "the next line", ["Enter"] * 6, 400))
+        rows.append(press(page, "the next line", ["Enter"] * 20, 400))
         rows.append(press(page, "undone", ["Control+z"] * 10, 250))
         browser.close()
     say_times(f"A letter of {LINES} lines as it is written", rows)

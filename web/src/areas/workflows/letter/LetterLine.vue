@@ -5,10 +5,10 @@ import { computed } from "vue";
 import { MergeText } from "../script/mergeText";
 import PictureEdit from "./PictureEdit.vue";
 import LetterRun from "./LetterRun.vue";
-import { useLetter, type Line, type Run } from "./useLetter";
+import { useLetter, type Line } from "./useLetter";
 
-/** What it needs to know of where it stands is given as such, so that of sixty lines those alone are drawn anew that stand elsewhere now. */
-const props = defineProps<{ line: Line; index: number; run: Run }>();
+/** It is not told its place, so that of sixty lines none is drawn anew when another comes to stand above it. */
+const props = defineProps<{ line: Line }>();
 const writing = useLetter();
 const kind = computed(() => writing.kinds.get(props.line.kind));
 const parts = computed(() =>
@@ -55,7 +55,7 @@ function onKey(event: KeyboardEvent) {
     @focusin.stop="writing.selected.value = line.id"
     @keydown="onKey"
     @dragover="writing.over($event, line.id)"
-    @drop="writing.drop($event, run, index)">
+    @drop="writing.drop($event, { before: line.id })">
     <BButton
       variant="link"
       class="kind small"
@@ -81,7 +81,7 @@ function onKey(event: KeyboardEvent) {
           :autofocus="writing.fresh.value === line.id && part === parts[0]"
           :disabled="!writing.open.value"
           :class="[line.kind, part.field, String(line.size ?? '')]"
-          @next="writing.add(run, index + 1, 'paragraph')"
+          @next="writing.add({ below: line.id }, 'paragraph')"
           @erase="writing.remove(line.id)"
           @update:model-value="set(part.field, part.sort, $event)" />
         <PictureEdit

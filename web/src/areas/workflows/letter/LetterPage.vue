@@ -2,7 +2,7 @@
 /** A letter: an email in lines, written as a script is; beside it what the chosen line needs, and the mail as somebody reads it. */
 import { useQuery } from "@tanstack/vue-query";
 import { watchDebounced } from "@vueuse/core";
-import { computed, ref, toRef, watch } from "vue";
+import { computed, ref, shallowRef, toRef, watch } from "vue";
 
 import { api, ok, type Schemas } from "@/api/client";
 import PageHead from "@/ui/PageHead.vue";
@@ -45,13 +45,15 @@ const set = (path: string, value: unknown) =>
 const reader = ref<number>();
 const odd = ref<"" | "longest" | "nothing">("");
 watch(reader, () => (odd.value = ""));
-/** What is being read: as it was a moment ago, so that no letter waits for it. */
-const read = ref({ subject: subject.value, letter: plain(letter.value) });
-watchDebounced([subject, letter], () => (read.value = { subject: subject.value, letter: plain(letter.value) }), { debounce: 250 });
+/** What is being read: as it was when a hand last rested, so that no key waits for a mail that is laid out anew. Known by its turn, not by its words. */
+const read = shallowRef({ turn: 0, subject: subject.value, letter: plain(letter.value) });
+watchDebounced([subject, letter], () => (read.value = { turn: read.value.turn + 1, subject: subject.value, letter: plain(letter.value) }), {
+  debounce: 600,
+});
 const asSent = () => read.value.letter as unknown as Schemas["PreviewIn"]["letter"];
 const head = () => ({ head: whole.value?.head as Schemas["PreviewIn"]["head"], name: String(whole.value?.name ?? "") });
 const { data: preview } = useQuery({
-  queryKey: ["preview", script.account, reader, odd, "letter", read, () => whole.value?.head],
+  queryKey: ["preview", script.account, reader, odd, "letter", () => read.value.turn, () => whole.value?.head],
   queryFn: () =>
     ok(
       api.POST("/api/accounts/{account}/preview", {
@@ -69,8 +71,10 @@ const { data: preview } = useQuery({
     ),
   enabled: () => !!read.value.letter,
   placeholderData: (before) => before,
+  structuralSharing: false,
+  gcTime: 0,
 });
-const size = computed(() => Math.ceil(new Blob([preview.value?.html ?? ""]).size / 1024));
+const size = computed(() => Math.ceil(new TextEncoder().encode(preview.value?.html).length / 1024));
 const CLIPPED = 102; // kB: common practice, some programs cut a longer mail
 const { pending, act } = usePending();
 async function toMe() {

@@ -18,7 +18,7 @@ const found = computed(() => {
 });
 const chosen = computed(() => found.value[Math.max(0, marked.value)]);
 function take(kind: string, values = {}) {
-  writing.add(props.run, props.lines.length, kind, values);
+  writing.add({ run: props.run }, kind, values);
   typed.value = "";
   marked.value = -1;
 }
@@ -41,19 +41,13 @@ function onKey(event: KeyboardEvent) {
 
 <template>
   <div class="run">
-    <LetterLine
-      v-for="(line, index) in lines"
-      :key="line.id"
-      :line="line"
-      :index="index"
-      :run="run"
-      :class="{ aim: writing.aim.value === line.id }" />
+    <LetterLine v-for="line in lines" :key="line.id" :line="line" :class="{ aim: writing.aim.value === line.id }" />
     <div
       v-if="writing.open.value"
       class="next"
       :class="{ aim: writing.aim.value === end }"
       @dragover="writing.over($event, end)"
-      @drop="writing.drop($event, run, lines.length)">
+      @drop="writing.drop($event, { run })">
       <BFormInput
         v-model="typed"
         role="combobox"

@@ -23,7 +23,8 @@ export interface Writing {
   /** What a line is kept below, for editors that are about it. */
   at: (line: string) => string;
   set: (line: string, field: string, value: unknown) => void;
-  add: (run: Run, index: number, kind: string, values?: Values) => void;
+  /** At the end of a run, or below a line of it. */
+  add: (at: { run: Run } | { below: string }, kind: string, values?: Values) => void;
   remove: (line: string) => void;
   move: (line: string, by: -1 | 1) => void;
   /** The line that is being dragged. */
@@ -32,7 +33,8 @@ export interface Writing {
   aim: Ref<string>;
   /** Of a line that is dragged; a file is none, which a picture takes. */
   over: (event: DragEvent, aim: string) => void;
-  drop: (event: DragEvent, run: Run, index: number) => void;
+  /** Before a line, or at the end of a run. */
+  drop: (event: DragEvent, at: { run: Run } | { before: string }) => void;
   setPreview: (words: string) => void;
 }
 const WRITING: InjectionKey<Writing> = Symbol("letter");
@@ -108,12 +110,21 @@ export function provideLetter(step: string, field: string, kinds: LetterKind[], 
         const place = placeOf(now, line);
         if (place) (place.run[place.index] as Values)[name] = value;
       }, `${line}-${name}`),
-    add: (run, index, kind, values = {}) => {
+    add: (at, kind, values = {}) => {
       const id = newId("l");
       fresh.value = Object.keys(values).length ? "" : id; // who has written it already writes the next
       const blank = plain((writing.kinds.get(kind) as Sentence).blank) as Values;
-      change((now) => void runOf(now, run).splice(index, 0, { ...blank, ...values, id, kind } as Line));
-      if (fresh.value) void focus(id);
+      change((now) => {
+        const line = { ...blank, ...values, id, kind } as Line;
+        const place = "below" in at ? placeOf(now, at.below) : undefined;
+        if (place) place.run.splice(place.index + 1, 0, line);
+        else runOf(now, "run" in at ? at.run : undefined).push(line);
+      });
+      if (!fresh.value) return;
+      const first = (writing.kinds.get(kind)?.parts ?? [])[0];
+      if (first && ["rich", "things"].includes(first.sort))
+        selected.value = id; // an editor of words takes the focus itself
+      else void focus(id);
     },
     remove: (line) => {
       const place = letter.value && placeOf(letter.value, line);
@@ -141,7 +152,7 @@ export function provideLetter(step: string, field: string, kinds: LetterKind[], 
       event.stopPropagation();
       writing.aim.value = aim;
     },
-    drop: (event, run, index) => {
+    drop: (event, at) => {
       const id = writing.dragged.value;
       if (!id) return;
       event.preventDefault();
@@ -149,14 +160,12 @@ export function provideLetter(step: string, field: string, kinds: LetterKind[], 
       writing.dragged.value = writing.aim.value = "";
       change((now) => {
         const from = placeOf(now, id);
-        const to = runOf(now, run);
         const line = from?.run[from.index];
-        if (!from || !line || (run && line.columns)) return; // no columns within columns
-        const before = to[index]?.id;
-        if (before === id) return;
+        const to = "before" in at ? placeOf(now, at.before)?.run : runOf(now, at.run);
+        if (!from || !to || !line || (to !== now.lines && line.columns)) return; // no columns within columns
+        if ("before" in at && at.before === id) return;
         from.run.splice(from.index, 1);
-        const at = before ? to.findIndex((one) => one.id === before) : to.length;
-        to.splice(at, 0, line);
+        to.splice("before" in at ? to.findIndex((one) => one.id === at.before) : to.length, 0, line);
       });
       void focus(id);
     },
