@@ -206,7 +206,10 @@ def test_who_of_those_still_to_read_it_lacks_a_field_is_said_by_name(
         until_quiet()
         words = '{{ contact.first_name | default: "you" }} {{ contact.last_name }} {{ account.phone }}'
         write(message, house, body=words, subject="For {{ contact.last_name }}")
-        client, api = signed_in(house.consultant), f"/api/accounts/{house.sailing.slug}/messages/{message.pk}/lacking"
+        client, api = (
+            signed_in(house.consultant),
+            f"/api/accounts/{house.sailing.slug}/workflows/{message.pk}/lacking/message",
+        )
         told = client.get(api).json()
         assert told["of"] == 2
         assert {one["field"]: (one["lack"], one["names"], one["words"]) for one in told["fields"]} == {
@@ -218,6 +221,14 @@ def test_who_of_those_still_to_read_it_lacks_a_field_is_said_by_name(
             ),
             "first name": (0, [], "you"),
         }
+        lines = f"/api/accounts/{house.sailing.slug}/workflows/{workflow.pk}/lacking"
+        of = {step: client.get(f"{lines}/{step}").json()["of"] for step in ("say", "again", "nowhere")}
+        assert of == {"say": 2, "again": 2, "nowhere": 0}, "whoever of them reads it, here or elsewhere"
+        own = to_data(writing.draft_of(workflow))
+        own["steps"] = [one | {"library": ""} for one in own["steps"] if one["kind"] != "wait"]
+        writing.save_draft(workflow, parse_workflow(own), workflow.revision, house.consultant)
+        of = {step: client.get(f"{lines}/{step}").json()["of"] for step in ("say", "again")}
+        assert of == {"say": 0, "again": 2}, "its own words are read where that line is still to come"
         move_to(MONDAY + timedelta(days=1, minutes=5))
         until_quiet()
         assert client.get(api).json()["of"] == 0, "they have read it"

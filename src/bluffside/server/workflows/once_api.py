@@ -1,15 +1,14 @@
-"""Whom a message of the library goes to: who of those still to read it lacks a field; and writing it once to some people: what it would
-do, the act, and what was written so."""
+"""Writing a message of the library once to some people: what it would do, the act, and what was written so."""
 
 from django.db import transaction
 from django.db.models import Count, Exists, OuterRef, Q, Subquery
 from ninja import Path, Router, Schema
 from ninja.errors import HttpError
 
-from bluffside.core.workflow.library import message_of, said_by
+from bluffside.core.workflow.library import said_by
 from bluffside.server.messaging.models import Message, Reply
 from bluffside.server.practice.access import AccountRequest, InAccount, require
-from bluffside.server.workflows import lacking, writing
+from bluffside.server.workflows import writing
 from bluffside.server.workflows.api import local_moment
 from bluffside.server.workflows.intakes_api import IntakeIn, IntakeOut, IntakePlan, begun, plan_of
 from bluffside.server.workflows.library import draft_of
@@ -36,13 +35,6 @@ class OnceRow(Schema):
     answered: int
 
 
-class LackingOut(Schema):
-    """`of`: how many were looked at, 2,000 at most."""
-
-    of: int
-    fields: list[lacking.Lack]
-
-
 @router.post("messages/{int:message_id}/once/plan", response=IntakePlan)
 def once_plan(request: AccountRequest, account: Path[str], message_id: int, given: IntakeIn) -> IntakePlan:
     """What it would do. Nothing is kept of it."""
@@ -66,15 +58,6 @@ def write_once(request: AccountRequest, account: Path[str], message_id: int, giv
             return 201, begun(request, made, given)
     except (NotPublished, writing.CannotPublish) as error:
         raise HttpError(422, f"Nothing is written. {error}") from None
-
-
-@router.get("messages/{int:message_id}/lacking", response=LackingOut)
-def lacking_fields(request: AccountRequest, account: Path[str], message_id: int) -> LackingOut:
-    """Who of those still to read it has nothing in one of its merge fields, by what is written of it now."""
-    row = message_row(request, message_id)
-    line = message_of(draft_of(row))
-    of, rows = lacking.lacking(request.account, row.name, line) if line else (0, [])
-    return LackingOut(of=of, fields=rows)
 
 
 @router.get("messages/once", response=list[OnceRow])

@@ -1,4 +1,4 @@
-"""Wordings of one message beside each other: how many were sent each, and what came of it."""
+"""What a line says, counted: of its wordings, how many were sent each and what came of it; of those still to read it, who lacks a field."""
 
 from ninja import Path, Router, Schema
 
@@ -7,8 +7,9 @@ from bluffside.core.terms import Channel
 from bluffside.core.workflow.document import walk
 from bluffside.server.messaging.models import Message
 from bluffside.server.practice.access import AccountRequest, InAccount
-from bluffside.server.workflows import writing
+from bluffside.server.workflows import lacking, writing
 from bluffside.server.workflows.api import written_of
+from bluffside.server.workflows.models import Workflow
 from bluffside.server.workflows.outcomes import Outcome, outcomes
 
 router = Router(tags=["wordings"], auth=InAccount())
@@ -26,12 +27,34 @@ class WordingCount(Schema):
     answered: int = 0
 
 
+class LackingOut(Schema):
+    """`of`: how many were looked at, 2,000 at most."""
+
+    of: int = 0
+    fields: list[lacking.Lack] = []
+
+
+def _line(request: AccountRequest, workflow_id: int, step: str) -> tuple[Workflow, Speaking | None]:
+    row = written_of(request, workflow_id)
+    lines = (one for one in walk(writing.draft_of(row).steps) if one.id == step)
+    return row, next((one for one in lines if isinstance(one, Speaking)), None)
+
+
+@router.get("workflows/{int:workflow_id}/lacking/{step}", response=LackingOut)
+def lacking_fields(request: AccountRequest, account: Path[str], workflow_id: int, step: str) -> LackingOut:
+    """Who of those still to read the line has nothing in one of its merge fields, by what is written of it now."""
+    row, line = _line(request, workflow_id, step)
+    if line is None:
+        return LackingOut()
+    of, rows = lacking.lacking(request.account, lacking.readers(row, line), line)
+    return LackingOut(of=of, fields=rows)
+
+
 @router.get("workflows/{int:workflow_id}/wordings/{step}", response=list[WordingCount])
 def count_wordings(request: AccountRequest, account: Path[str], workflow_id: int, step: str) -> list[WordingCount]:
     """Of the line of that id, where it has several wordings; nothing else is counted."""
-    document = writing.draft_of(written_of(request, workflow_id))
-    line = next((one for one in walk(document.steps) if one.id == step), None)
-    versions = line.versions() if isinstance(line, Speaking) else {}
+    _, line = _line(request, workflow_id, step)
+    versions = line.versions() if line else {}
     keys = {
         wording.key_of(number): (channel, number)
         for channel, wording in versions.items()

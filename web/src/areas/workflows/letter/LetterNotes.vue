@@ -63,6 +63,7 @@ function columns(count: number) {
       </p>
     </template>
     <p v-else class="soft">Choose a line: what it needs beyond its words stands here.</p>
+    <slot></slot>
     <ul v-if="faults.length" class="faults">
       <li v-for="one in faults" :key="one" class="gorse">▲ {{ one }}</li>
     </ul>

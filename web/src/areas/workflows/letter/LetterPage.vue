@@ -3,6 +3,7 @@
 import { useQuery } from "@tanstack/vue-query";
 import { watchDebounced } from "@vueuse/core";
 import { computed, ref, shallowRef, toRef, watch } from "vue";
+import { useRoute } from "vue-router";
 
 import { api, ok, type Schemas } from "@/api/client";
 import PageHead from "@/ui/PageHead.vue";
@@ -10,6 +11,7 @@ import { tell } from "@/ui/told";
 import { usePending } from "@/ui/usePending";
 import { many } from "@/ui/words";
 import { plain, type Values } from "@/sentences/written";
+import LackingFields from "../script/LackingFields.vue";
 import { MergeText } from "../script/mergeText";
 import { setAt, stepOf } from "../script/document";
 import DraftClash from "../script/DraftClash.vue";
@@ -33,6 +35,8 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ close: [] }>();
 const script = useScript();
+const route = useRoute();
+const workflow = computed(() => Number(route.params.workflow ?? route.params.message));
 const writing = provideLetter(props.step, props.field, props.kinds, toRef(props, "fields"));
 const { letter } = writing;
 const message = computed(() => messageOf(script.doc.value, props.step, props.field));
@@ -134,7 +138,9 @@ const kept = useKept(props.draft);
       </template>
       <p v-else class="soft">This message is not written in lines any more.</p>
     </section>
-    <LetterNotes :faults="preview?.faults ?? []" />
+    <LetterNotes :faults="preview?.faults ?? []">
+      <LackingFields v-if="workflow" :workflow="workflow" :step="step" />
+    </LetterNotes>
     <LetterReader v-model:reader="reader" v-model:odd="odd" :preview="preview" />
   </div>
 </template>

@@ -21,7 +21,7 @@ import DraftClash from "../script/DraftClash.vue";
 import FindAsk from "../script/FindAsk.vue";
 import { loadMergeText } from "../script/mergeText";
 import MessageNotes from "../script/MessageNotes.vue";
-import LackingFields from "./LackingFields.vue";
+import LackingFields from "../script/LackingFields.vue";
 import MessageLabels from "./MessageLabels.vue";
 import NextMessagesAsk from "./NextMessagesAsk.vue";
 import PublishMessageAsk from "./PublishMessageAsk.vue";
@@ -157,7 +157,7 @@ useUndoKeys(draft, () => may.value && !letterAt.value);
       </dl>
       <SaidBy v-if="row.said_by.length" :by="row.said_by" />
       <p v-else class="soft">No workflow yet. Below the message of a line, choose “say one of the library instead”.</p>
-      <LackingFields :message="stored.id" />
+      <LackingFields :workflow="stored.id" :step="step.id" />
       <CheckList :checks="checks" :places="false" />
       <p class="acts">
         <ShownHere :workflow="stored.id" @show="ask('show')" />

@@ -1,13 +1,15 @@
 <script setup lang="ts">
-/** The merge fields of a message, and who of those still to read it has nothing in them, by name. */
+/** The merge fields of what a line says, and who of those still to read it has nothing in them, by name. */
 import { computed } from "vue";
 
 import { useRead } from "@/queries/account";
 import StateMark from "@/ui/StateMark.vue";
 import { number } from "@/ui/words";
 
-const props = defineProps<{ message: number }>();
-const { data } = useRead("/messages/{message_id}/lacking", () => ({ path: { message_id: props.message } }), { live: true });
+const props = defineProps<{ workflow: number; step: string }>();
+const { data } = useRead("/workflows/{workflow_id}/lacking/{step}", () => ({ path: { workflow_id: props.workflow, step: props.step } }), {
+  live: true,
+});
 const fields = computed(() => data.value?.fields ?? []);
 </script>
 
