@@ -265,13 +265,14 @@ def test_a_likely_refusal_holds_marketing_until_somebody_has_looked(house: House
         answers(contact, "and tell them to stop texting me")
         moving_the_clock.run_through(NOON + 3 * HOUR, move_to)
         assert states() == {}
-        shown = api("GET", "today")[1]["replies"]
-        assert [row["likely_out"] for row in shown] == [True, True]
+        [shown] = api("GET", "today")[1]["replies"]
+        assert shown["likely_out"], "both are one correspondence"
         assert api("GET", f"workflows/{workflow.id}/watch")[1]["enrolments"][0]["until"] == "somebody has looked"
-        api("POST", f"replies/{shown[0]['id']}/lay-aside")
+        stale = {"turn": shown["turn"] - 1, "wants_out": False}
+        assert api("POST", f"replies/{contact.id}/decide", stale)[0] == 409
         until_quiet()
-        assert states() == {}  # the other has not been looked at
-        api("POST", f"replies/{shown[1]['id']}/lay-aside")
+        assert states() == {}  # who decides had not seen the other
+        api("POST", f"replies/{contact.id}/decide", stale | {"turn": shown["turn"]})
         until_quiet()
         assert set(states()) == {"Offer", "Visit"}  # on from its line
 
@@ -288,7 +289,8 @@ def test_what_waits_in_the_outbox_waits_with_it_and_goes_when_they_want_out(hous
         moving_the_clock.run_through(NOON + 5 * HOUR, move_to)
         assert states() == {"One": "delivered", "Two": "queued"}
         [row] = api("GET", "today")[1]["replies"]
-        assert api("POST", f"replies/{row['id']}/wants-out")[0] == 204
+        decided = {"turn": row["turn"], "wants_out": True}
+        assert api("POST", f"replies/{contact.id}/decide", decided)[0] == 204
         moving_the_clock.run_through(NOON + timedelta(days=10), move_to)
     assert states() == {"One": "delivered", "Two": "cancelled"}
     assert Enrolment.objects.get().ended == "opted out"

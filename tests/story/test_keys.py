@@ -17,7 +17,7 @@ SOMEBODY = "the first contact's page"
 @pytest.mark.parametrize(
     "paths",
     [
-        ["/", "/tern-harbour/today", "/tern-harbour/diary", "/tern-harbour/diary?as=month", "/tern-harbour/outside?contact=1",
+        ["/", "/tern-harbour/today", "/tern-harbour/replies", "/tern-harbour/diary", "/tern-harbour/diary?as=month", "/tern-harbour/outside?contact=1",
          "/tern-harbour/outside?stranger=1", "/tern-harbour/outside?advert=1"],
         [PEOPLE, SOMEBODY, f"{PEOPLE}/segments", f"{PEOPLE}/quick", f"{PEOPLE}/bring-in", f"{PEOPLE}/sorting"],
         ["/tern-harbour/set-up", "/tern-harbour/set-up/hours", "/tern-harbour/set-up/rules", "/tern-harbour/set-up/consent",

@@ -65,6 +65,7 @@ def nothing(page: Page) -> None: ...
     [
         ("/", nothing),
         ("/tern-harbour/today", nothing),
+        ("/tern-harbour/replies", lambda page: page.locator("article a.name").first.click()),
         ("/tern-harbour/people", nothing),
         ("/tern-harbour/people", lambda page: page.locator("tbody a").first.click()),
         ("/tern-harbour/people/bring-in", nothing),
@@ -100,6 +101,7 @@ def test_a_view_passes_axe(open_page: Callable[..., Page], path: str, then: Call
     "path",
     [
         "/tern-harbour/today",
+        "/tern-harbour/replies",
         "/tern-harbour/people",
         "/tern-harbour/people/quick",
         "/tern-harbour/people/1",
@@ -158,6 +160,7 @@ def test_a_button_that_stands_in_every_row_names_its_row(open_page: Callable[...
         "people/forms",
         "workflows",
         "today",
+        "replies",
         "people/duplicates",
     ):
         page.goto(f"{address}/tern-harbour/{path}")

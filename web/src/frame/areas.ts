@@ -9,6 +9,7 @@ export interface Area {
 }
 export const AREAS: Area[] = [
   { name: "today", words: "Today" },
+  { name: "replies", words: "Replies" },
   { name: "people", words: "People" },
   { name: "deals", words: "Deals" },
   { name: "messages", words: "Messages" },

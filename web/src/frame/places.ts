@@ -11,7 +11,8 @@ export interface Place {
 }
 
 export const PLACES: Place[] = [
-  { words: "Today", name: "today", also: "calls tasks replies" },
+  { words: "Today", name: "today", also: "calls tasks" },
+  { words: "Replies", name: "replies", also: "inbox answers texts emails written waiting" },
   { words: "People", name: "people", also: "contacts everybody" },
   { words: "Deals", name: "deals", also: "pipeline stages won lost" },
   { words: "Lead score", name: "score", also: "set-up points marks rules ready warm cool", right: "set-up" },

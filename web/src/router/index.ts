@@ -3,6 +3,7 @@ import { createRouter, createWebHistory } from "vue-router";
 
 import { capture } from "@/areas/capture/routes";
 import { deals } from "@/areas/deals/routes";
+import { replies } from "@/areas/replies/routes";
 import { diary } from "@/areas/diary/routes";
 import { outside } from "@/areas/outside/routes";
 import { people } from "@/areas/people/routes";
@@ -30,7 +31,7 @@ export const router = createRouter({
     {
       path: "/:account",
       redirect: { name: "today" },
-      children: [...today, ...people(capture), ...deals, ...workflows, ...diary, ...setUp, ...outside],
+      children: [...today, ...replies, ...people(capture), ...deals, ...workflows, ...diary, ...setUp, ...outside],
     },
     { path: "/:rest(.*)*", name: "nowhere", meta: { title: "Nowhere" }, component: () => import("@/frame/NowherePage.vue") },
   ],

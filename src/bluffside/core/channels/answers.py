@@ -231,6 +231,11 @@ def meant(text: str, care: Care) -> str:
     return HELP_WORDS[0] if said and said in map(plain, care.words_help) else text
 
 
+def asks_too(text: str) -> bool:
+    """Whether something is asked, whatever else a reply says: "yes, but can my son come?"."""
+    return any(asks for _, asks in _clauses(own_words(text)))
+
+
 def keyword(text: str) -> Keyword:
     """What a message is to the channel it came by: it revokes consent for sure, gives it again, asks for help; else empty."""
     said = _without_courtesy(plain(own_words(text)))

@@ -25,11 +25,13 @@ class TimeReached:
 
 @dataclass(frozen=True, slots=True)
 class Replied:
-    """The contact wrote back. `message` is the name of the message it answers, when that is known."""
+    """The contact wrote back. `message` is the name of the message it answers, when that is known; `reply` the number under which it
+    is kept (0: nowhere, as in a rehearsal)."""
 
     text: str
     channel: TwoWay = "text"
     message: str = ""
+    reply: int = 0
 
     def event(self, at: datetime) -> Event:
         return Event("reply.received", at, {"text": self.text, "channel": self.channel, "message": self.message})

@@ -13,8 +13,9 @@ from typing import Literal, Self
 
 from pydantic import model_validator
 
-from bluffside.core.channels.answers import USUAL_WORDS, Answer, is_likely_opt_out, is_opt_out, tell
+from bluffside.core.channels.answers import USUAL_WORDS, Answer, asks_too, is_likely_opt_out, is_opt_out, tell
 from bluffside.core.engine.moves import ON, Into, Leave, Move, Stay
+from bluffside.core.engine.reply_effects import TakeReply
 from bluffside.core.engine.signals import Replied
 from bluffside.core.engine.state import UNANSWERED
 from bluffside.core.engine.turn import NEVER, Setting, Turn
@@ -93,6 +94,7 @@ class WaitForReply(Step):
                 said,
                 seen={"reply": reply.text},
             )
+            _becomes(turn, reply, needs_person=True)
             return Stay(NEVER, listens=True)
         answer, word = tell(heard, {lane.answer: lane.words for lane in self.lanes})
         why = f"“{word}” counts as {answer}" if word else "none of the words fits: other"
@@ -104,6 +106,9 @@ class WaitForReply(Step):
         move = self._take(turn, answer, f"{said}; {why}", {"reply": reply.text, "answer": answer})
         if is_opt_out(heard):
             turn.answered = UNANSWERED  # nothing but opting in takes that back
+        stays = isinstance(move, Stay)
+        if stays or (word and not asks_too(heard)):  # what is asked besides waits for a person, too
+            _becomes(turn, reply, needs_person=stays)
         return move
 
     def clearer(self, heard: str, taken: str) -> str:
@@ -122,6 +127,8 @@ class WaitForReply(Step):
             "Corrects it: “{}”, before anything went out. Takes the lane “{}”.", reply.text, heading, seen=seen
         )
         turn.answered = (self.id, lane)
+        if not asks_too(turn.meant(reply)):
+            _becomes(turn, reply, needs_person=False)
         return Into(lane)
 
     def notice(self, turn: Turn, event: Event) -> Move | None:
@@ -170,3 +177,8 @@ class WaitForReply(Step):
                 yield Fault("answer-no-words", "error", f"The lane for “{lane.answer}” has no words to tell it by.")
         if not self.lanes:
             yield Fault("no-lanes", "warning", "An answer makes no difference here: there are no lanes.")
+
+
+def _becomes(turn: Turn, reply: Replied, needs_person: bool) -> None:
+    if reply.reply:
+        turn.do(TakeReply(*turn.key, reply.reply, needs_person))

@@ -24,6 +24,7 @@ from bluffside.core.facts import TwoWay
 from bluffside.core.messages.merge import BadTemplate, render
 from bluffside.server.capture.models import IncomingRule
 from bluffside.server.events.stream import Cause, Recorded
+from bluffside.server.messaging.correspondence import answered_by
 from bluffside.server.messaging.outbox import Draft, queue
 from bluffside.server.messaging.strangers import Written
 from bluffside.server.people.models import Contact
@@ -172,3 +173,4 @@ def _answer(account: Account, acts: Acts, contact: Contact, event: Recorded) -> 
         name="Answer to what they wrote", subject=subject,
     )  # fmt: skip
     queue(account, [draft], later=timedelta(minutes=acts.after))
+    answered_by(account, "rule", [event.data.get("reply", 0)])

@@ -25,9 +25,11 @@ from bluffside.server.demo.courses_sold import CoursesSold
 from bluffside.server.diary.models import Task
 from bluffside.server.diary.services import record_outcome
 from bluffside.server.events.stream import Cause
-from bluffside.server.messaging.models import Link, Reply
+from bluffside.server.messaging import answering
+from bluffside.server.messaging.correspondence import last_words, waiting
+from bluffside.server.messaging.models import Link
 from bluffside.server.messaging.parcels import read_key
-from bluffside.server.messaging.services import click, settle_reply, write_to
+from bluffside.server.messaging.services import click
 from bluffside.server.outside.models import Item
 from bluffside.server.outside.services import say
 from bluffside.server.people.models import Contact
@@ -196,10 +198,11 @@ class _Life:
                 record_outcome(
                     task, outcome, member, "booked for next month" if outcome == Task.Outcome.REACHED else ""
                 )
-        for reply in Reply.objects.filter(account=account, settled_at=None).select_related("contact__account"):
-            if recent:
-                continue
+        for row in [] if recent else waiting(account).select_related("contact__account"):
+            reply = last_words([row.contact_id])[row.contact_id]
             if "?" in reply.text:
                 channel: TwoWay = "text" if reply.channel == "text" else "email"
-                write_to(reply.contact, channel, f"Good question. I'll ring you today. {member.first_name}", member)
-            settle_reply(reply, member)
+                said = f"Good question. I'll ring you today. {member.first_name}"
+                answering.answer(row.contact, channel, said, member)
+            else:
+                answering.need_no_answer(row.contact, member)

@@ -20,14 +20,16 @@ from bluffside.server.diary.services import (
     take_back_outcome,
     unwanted,
 )
-from bluffside.server.messaging.models import Reply, StrangerMail
-from bluffside.server.messaging.services import CannotSend, settle_reply, write_to
+from bluffside.server.messaging.correspondence import last_words, waiting
+from bluffside.server.messaging.models import Correspondence, Reply, StrangerMail
+from bluffside.server.messaging.services import CannotSend, write_to
 from bluffside.server.people.api import contact_of
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.practice.words import moment
 
 router = Router(tags=["today"], auth=InAccount())
+MOST_WAITING = 50  # who are shown on Today; all are under Replies
 
 
 class TaskRow(Schema):
@@ -50,16 +52,18 @@ class TaskRow(Schema):
     unwanted: str  # why it had better not be done: the contact has asked for none
 
 
-class ReplyRow(Schema):
-    id: int
+class WaitingRow(Schema):
+    """Somebody who has written and waits. `before`: what was last written to them by that channel; `turn`: at which it can be acted on;
+    `likely_out`: it may mean that they want no more, and marketing to them waits until somebody has looked."""
+
     contact_id: int
     contact: str
     channel: TwoWay
     text: str
     before: str
-    opted_out: bool
-    likely_out: bool  # it may mean that they want no more, and marketing to them waits until somebody has looked
-    received_at: datetime
+    likely_out: bool
+    assigned: str
+    turn: int
     local_at: str
 
 
@@ -95,7 +99,7 @@ class Today(Schema):
     appointments: list[AppointmentRow]
     calls: list[TaskRow]
     to_dos: list[TaskRow]
-    replies: list[ReplyRow]
+    replies: list[WaitingRow]
     strangers: int  # emails from people nobody here knows
     later: int
     done_today: int
@@ -169,6 +173,16 @@ def _appointments(request: AccountRequest, midnight: datetime, now: datetime) ->
     ]  # fmt: skip
 
 
+def _waiting_row(one: Correspondence, said: Reply, zone: str) -> WaitingRow:
+    earlier = one.contact.messages.filter(channel=said.channel, queued_at__lte=said.received_at)
+    before = earlier.order_by("-queued_at").first()
+    return WaitingRow(
+        contact_id=one.contact_id, contact=one.contact.name, channel=said.channel, text=said.text,
+        before=before.body if before else "", likely_out=one.to_decide, assigned=one.assigned.first_name if one.assigned else "",
+        turn=one.turn, local_at=to_local(said.received_at, zone).isoformat(timespec="minutes"),
+    )  # fmt: skip
+
+
 @router.get("today", response=Today)
 def today(request: AccountRequest, account: Path[str]) -> Today:
     now, zone = clock.now(), request.account.zone
@@ -177,28 +191,8 @@ def today(request: AccountRequest, account: Path[str]) -> Today:
     due = tasks.filter(done_at=None, due_at__lte=now).select_related("contact", "assigned").order_by("due_at", "id")
     due = due.prefetch_related("contact__consents")
     rows = [_task_row(task, now, zone, request.account.region) for task in due[:200]]
-    waiting = Reply.objects.filter(account=request.account, settled_at=None).select_related("contact")
-    replies = []
-    for reply in waiting.order_by("-likely_out", "received_at", "id")[:100]:
-        before = (
-            reply.contact.messages.filter(channel=reply.channel, queued_at__lte=reply.received_at)
-            .order_by("-queued_at")
-            .first()
-        )
-        replies.append(
-            ReplyRow(
-                id=reply.id,
-                contact_id=reply.contact_id,
-                contact=reply.contact.name,
-                channel=reply.channel,
-                text=reply.text,
-                before=before.body if before else "",
-                opted_out=reply.opted_out,
-                likely_out=reply.likely_out,
-                received_at=reply.received_at,
-                local_at=to_local(reply.received_at, zone).isoformat(timespec="minutes"),
-            )
-        )
+    waits = list(waiting(request.account).select_related("contact", "assigned")[:MOST_WAITING])
+    said = last_words([one.contact_id for one in waits])
     told = Notice.objects.filter(account=request.account, person=request.person, in_app=True, seen_at=None)
     return Today(
         notices=[
@@ -214,7 +208,7 @@ def today(request: AccountRequest, account: Path[str]) -> Today:
         appointments=_appointments(request, midnight, now),
         calls=[row for row in rows if row.kind == Task.Kind.CALL],
         to_dos=[row for row in rows if row.kind != Task.Kind.CALL],
-        replies=replies,
+        replies=[_waiting_row(one, said[one.contact_id], zone) for one in waits if one.contact_id in said],
         strangers=StrangerMail.objects.filter(account=request.account).count(),
         later=tasks.filter(done_at=None, due_at__gt=now).count(),
         done_today=tasks.filter(done_at__gte=midnight, done_at__lte=now).count(),
@@ -255,34 +249,6 @@ def seen(request: AccountRequest, account: Path[str], notice_id: int) -> tuple[i
     if notice.seen_at is None:
         notice.seen_at = clock.now()
         notice.save(update_fields=["seen_at"])
-    return 204, None
-
-
-@router.post("replies/{int:reply_id}/answer", response={204: None})
-def answer(request: AccountRequest, account: Path[str], reply_id: int, words: Words) -> tuple[int, None]:
-    """Answers on the channel of the reply, and takes it off the list."""
-    require(request, "people")
-    reply = get_object_or_404(Reply, account=request.account, id=reply_id)
-    try:
-        write_to(reply.contact, reply.channel, words.text, request.person)
-    except CannotSend as error:
-        raise HttpError(409, str(error)) from None
-    settle_reply(reply, request.person)
-    return 204, None
-
-
-@router.post("replies/{int:reply_id}/lay-aside", response={204: None})
-def lay_aside(request: AccountRequest, account: Path[str], reply_id: int) -> tuple[int, None]:
-    require(request, "people")
-    settle_reply(get_object_or_404(Reply, account=request.account, id=reply_id), request.person)
-    return 204, None
-
-
-@router.post("replies/{int:reply_id}/wants-out", response={204: None})
-def wants_out(request: AccountRequest, account: Path[str], reply_id: int) -> tuple[int, None]:
-    """It means that they want no more on its channel: opts them out, and takes it off the list."""
-    require(request, "people")
-    settle_reply(get_object_or_404(Reply, account=request.account, id=reply_id), request.person, wants_out=True)
     return 204, None
 
 

@@ -136,11 +136,20 @@ class Message(models.Model):
                 fields=["account"], condition=models.Q(state__in=["held", "uncertain"]), name="message_to_see"
             ),
             models.Index(fields=["account", "sent_at"], name="message_sent"),
+            models.Index(fields=["account", "-id"], condition=models.Q(by__isnull=False), name="message_of_people"),
             models.Index(fields=["account", "wording"], condition=~models.Q(wording=""), name="message_of_wording"),
         ]
 
     def __str__(self) -> str:
         return f"{self.channel} {self.key}"
+
+
+class AnsweredBy(models.TextChoices):
+    """What answers where nobody of the team does."""
+
+    WORD = "word"  # a word of the channel: stop, start, help
+    RULE = "rule"  # of the account, for words that come in
+    WORKFLOW = "workflow"
 
 
 class Reply(models.Model):
@@ -162,15 +171,59 @@ class Reply(models.Model):
         help_text="may mean that they want no more; marketing waits until it is settled",
     )
     automatic = models.BooleanField(default=False, help_text="an absence notice or the like (RFC 3834): nobody's words")
+    needs_person = models.BooleanField(
+        default=False, db_default=False, help_text="a workflow stays where it is until somebody has read it"
+    )
     settled_at = models.DateTimeField(null=True, help_text="when somebody answered it or laid it aside")
     settled_by = models.ForeignKey(Person, models.SET_NULL, null=True, related_name="+")
+    answered_by = models.CharField(
+        max_length=10,
+        choices=AnsweredBy,
+        blank=True,
+        default="",
+        db_default="",
+        help_text="what answered it, where nobody of the team did",
+    )
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["account", "key"], name="reply_once_a_key")]
-        indexes = [models.Index(fields=["account"], condition=models.Q(settled_at=None), name="reply_waiting")]
+        indexes = [
+            models.Index(fields=["account"], condition=models.Q(settled_at=None), name="reply_waiting"),
+            models.Index(
+                fields=["account", "settled_at"], condition=~models.Q(answered_by=""), name="reply_answered_by_itself"
+            ),
+        ]
 
     def __str__(self) -> str:
         return f"{self.channel} from {self.contact_id}"
+
+
+class Correspondence(models.Model):
+    """How it stands with what a contact and the team write to each other: one a contact who has ever written.
+
+    `turn` goes up by one with whatever either side writes, so that who answers is told when it has moved on meanwhile."""
+
+    account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
+    contact = models.OneToOneField(Contact, models.CASCADE, related_name="correspondence")
+    turn = models.PositiveIntegerField(default=0)
+    heard_at = models.DateTimeField(help_text="when they wrote last")
+    waiting_since = models.DateTimeField(null=True, help_text="since when something waits for a person; empty: nothing")
+    to_decide = models.BooleanField(default=False, help_text="something of it may mean that they want no more")
+    assigned = models.ForeignKey(Person, models.SET_NULL, null=True, related_name="+")
+    put_off_until = models.DateTimeField(null=True)
+
+    class Meta:
+        indexes = [
+            models.Index(
+                fields=["account", "-to_decide", "waiting_since", "id"],
+                condition=models.Q(waiting_since__isnull=False),
+                name="correspondence_waiting",
+            ),
+            models.Index(fields=["account", "-heard_at", "-id"], name="correspondence_heard"),
+        ]
+
+    def __str__(self) -> str:
+        return f"with {self.contact_id}"
 
 
 class StrangerMail(models.Model):

@@ -10,15 +10,15 @@ from typing import Any, Literal
 from django.db import transaction
 from django.db.models import F, Func, Value
 
-from bluffside.core.channels.answers import is_likely_opt_out, keyword, meant
+from bluffside.core.channels.answers import asks_too, is_likely_opt_out, keyword, meant
 from bluffside.core.channels.consent import why_closed
 from bluffside.core.channels.keywords import plain
 from bluffside.core.facts import TwoWay
 from bluffside.core.terms import CHANNEL_KINDS, Channel
 from bluffside.server.events.stream import WORLD, Cause, Happened, listen, record
-from bluffside.server.messaging import words
+from bluffside.server.messaging import correspondence, words
 from bluffside.server.messaging.links import COUNTED_FOR
-from bluffside.server.messaging.models import Link, Message, Reply
+from bluffside.server.messaging.models import AnsweredBy, Link, Message, Reply
 from bluffside.server.messaging.outbox import Draft, about, queue
 from bluffside.server.messaging.parcels import read_key
 from bluffside.server.people.models import Contact
@@ -37,8 +37,15 @@ class CannotSend(ValueError):
 
 
 @transaction.atomic
-def write_to(contact: Contact, channel: TwoWay, text: str, by: Person, subject: str = "") -> Message:
-    """A message a person writes to one contact, at once. Raises CannotSend."""
+def write_to(
+    contact: Contact,
+    channel: TwoWay,
+    text: str,
+    by: Person,
+    subject: str = "",
+    later: timedelta = timedelta(),  # it cannot be changed
+) -> Message:
+    """A message a person writes to one contact, at once or so much later. Raises CannotSend."""
     account = contact.account
     facts = load_contacts(account, [contact.id])[contact.id]
     if closed := why_closed(facts.contact, channel, "service", facts.account.care, clock.now()):
@@ -53,7 +60,7 @@ def write_to(contact: Contact, channel: TwoWay, text: str, by: Person, subject: 
         contact.id, f"by-hand:{uuid.uuid4()}", channel, "service", facts.contact.address(channel), text[:10_000],
         subject=subject, by=by,
     )  # fmt: skip
-    queue(account, [draft])
+    queue(account, [draft], later)
     message = Message.objects.get(account=account, key=draft.key)
     record(account, [_sent(message, Cause(actor=by))])
     return message
@@ -195,6 +202,8 @@ def take_reply(
     heard = meant(text, account_facts(account).care)
     said = "" if automatic else keyword(heard)
     likely = not automatic and is_likely_opt_out(heard)
+    # A word of the channel is answered by what it does, unless something is asked besides.
+    by_word = said in ("out", "in") and not asks_too(heard)
     if message is None and typed:
         message = contact.messages.filter(channel=channel, sent_at__isnull=False).order_by("-sent_at", "-id").first()
     now = clock.now()
@@ -210,15 +219,17 @@ def take_reply(
             "opted_out": said == "out",
             "likely_out": likely,
             "automatic": automatic,
-            "settled_at": now if automatic else None,
+            "settled_at": now if automatic or by_word else None,
+            "answered_by": AnsweredBy.WORD if by_word else "",
         },
     )
     if not new:
         return None
     if automatic:
         return reply
+    correspondence.heard(contact, now)
     if likely:
-        _hold(contact, [*contact.held_channels, channel])
+        hold_channels(contact, [*contact.held_channels, channel])
     evidence = f"wrote “{text[:200]}”"
     was_out = said in ("out", "in") and words.is_out(contact, channel)
     if said == "out":
@@ -228,8 +239,7 @@ def take_reply(
     if typed and (said == "help" or (said and (said == "out") != was_out)):
         words.answer_word(contact, reply, said)
     if said == "help" and typed:  # answered, and no answer to anything we wrote
-        reply.settled_at = now
-        reply.save(update_fields=["settled_at"])
+        correspondence.answered_by(account, AnsweredBy.WORD, [reply.id])
         asked = Happened("help.asked", contact.id, {"channel": channel, "reply": reply.id})
         record(account, [asked, Happened("keyword.texted", contact.id, {"keyword": plain(text)})])
         return reply
@@ -291,27 +301,7 @@ def ask_for_quiet(contact: Contact, weeks: int, cause: Cause = WORLD) -> None:
     record(account, [Happened("quiet.changed", contact.id, {"until": until.isoformat() if until else ""}, cause)])
 
 
-@transaction.atomic
-def settle_reply(reply: Reply, by: Person, wants_out: bool = False) -> None:
-    """Somebody has dealt with it. Who stays at a line for that goes on, and so does marketing that was held for what they
-    wrote; `wants_out`: it means that they want no more on this channel."""
-    row = Reply.objects.select_for_update(of=("self",)).select_related("contact__account").get(id=reply.id)
-    if row.settled_at is not None:
-        return
-    row.settled_at, row.settled_by, row.opted_out = clock.now(), by, row.opted_out or wants_out
-    row.save(update_fields=["settled_at", "settled_by", "opted_out"])
-    contact, cause = row.contact, Cause(actor=by)
-    if wants_out:
-        opt_out(contact, row.channel, f"wrote “{row.text[:200]}”", cause=cause, by_reply=row.id)
-    others = Reply.objects.filter(contact=contact, settled_at=None, likely_out=True)
-    _hold(contact, others.values_list("channel", flat=True))
-    listen(contact.account, ["reply.read"])
-    data = {"channel": row.channel, "wants_out": wants_out, "reply": row.id}
-    record(contact.account, [Happened("reply.read", contact.id, data, cause)])
-    wake("deliver")
-
-
-def _hold(contact: Contact, channels: Iterable[str]) -> None:
+def hold_channels(contact: Contact, channels: Iterable[str]) -> None:
     """Marketing on these channels waits until somebody has looked at what the contact wrote there."""
     contact.held_channels = sorted(set(channels))
     contact.save(update_fields=["held_channels"])

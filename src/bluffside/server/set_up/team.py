@@ -11,6 +11,7 @@ from bluffside.core.workflow.document import walk
 from bluffside.server.appointments import sittings
 from bluffside.server.diary.models import Appointment, Task
 from bluffside.server.events.stream import Cause
+from bluffside.server.messaging.models import Correspondence
 from bluffside.server.people.models import Contact
 from bluffside.server.people.services import set_responsible
 from bluffside.server.pipeline.models import Deal
@@ -39,6 +40,12 @@ HOLDINGS = (
         "appointments",
         "member",
         lambda account: Appointment.objects.filter(account=account, start__gte=clock.now()),
+    ),
+    Holding(
+        "correspondence",
+        "correspondences",
+        "assigned",
+        lambda account: Correspondence.objects.filter(account=account, waiting_since__isnull=False),
     ),
     Holding("deal", "deals", "owner", lambda account: Deal.objects.filter(account=account, state=Deal.State.OPEN)),
 )

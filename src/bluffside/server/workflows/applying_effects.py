@@ -17,6 +17,7 @@ from itertools import chain
 from typing import Any
 
 from bluffside.core.engine import effects as do
+from bluffside.core.engine.reply_effects import TakeReply
 from bluffside.core.facts import Contact, Facts
 from bluffside.core.timing.local import to_local
 from bluffside.server import sql
@@ -27,7 +28,7 @@ from bluffside.server.events.set_going import CalledOff
 from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.hooks import sending as hooks
 from bluffside.server.hooks.services import request_to
-from bluffside.server.messaging import outbox
+from bluffside.server.messaging import correspondence, outbox
 from bluffside.server.people.changes import write_changes
 from bluffside.server.people.models import Contact as ContactRow
 from bluffside.server.people.values import plain_score
@@ -64,6 +65,9 @@ def carry_out(batch: Batch, known: Mapping[int, Facts]) -> None:
     outbox.queue(account, todo.messages)
     diary.tell(account, todo.notices)
     hooks.queue(account, todo.calls)
+    replies = [effect for one in batch.done for effect in one.effects if isinstance(effect, TakeReply)]
+    correspondence.need_person(account, [one.reply for one in replies if one.needs_person])
+    correspondence.answered_by(account, "workflow", [one.reply for one in replies if not one.needs_person])
     for contact_id, person_id in todo.owners.items():
         ContactRow.objects.filter(id=contact_id).update(responsible_id=person_id)
     todo.happened += diary.make(account, todo.tasks, todo.causes)

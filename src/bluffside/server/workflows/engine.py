@@ -186,7 +186,7 @@ def _core_signal(kind: str, event_kind: str, data: dict[str, Any], at: datetime)
     if kind == "removed":
         return Removed(data["why"])
     if kind == "reply":
-        return Replied(data["text"], data["channel"], data.get("message", ""))
+        return Replied(data["text"], data["channel"], data.get("message", ""), data.get("reply", 0))
     return Happened(core_event(event_kind, at, data, data.get("by", "")))
 
 
