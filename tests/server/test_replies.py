@@ -11,15 +11,18 @@ from django.test import Client
 
 from bluffside.core.care.house import Care
 from bluffside.core.care.quiet import QuietHours
+from bluffside.server.diary import services as diary
+from bluffside.server.diary.models import Appointment, Notice
 from bluffside.server.events.stream import Cause
 from bluffside.server.messaging import answering, correspondence
 from bluffside.server.messaging.models import Correspondence, Message, Reply
 from bluffside.server.messaging.services import take_reply
+from bluffside.server.outside.models import Item
 from bluffside.server.people.merging import merge
 from bluffside.server.people.models import Contact
 from bluffside.server.people.services import add_note, set_consent
 from bluffside.server.practice import clock, walls
-from bluffside.server.practice.models import Account
+from bluffside.server.practice.models import Account, Person
 from bluffside.server.worker import until_quiet
 from bluffside.server.workflows import enrolling
 from tests.server.conftest import NOON, House
@@ -228,3 +231,43 @@ def test_of_two_contacts_made_one_nothing_that_waits_is_lost(house: House, api: 
     assert row["to_decide"] and row["text"] == "this is spam"
     set_consent(house.sailing, [one.pk], "text", True, "said so")
     assert len(api("GET", f"replies/{one.pk}")[1]["said"]) == 2
+
+
+def mails_to(person: Person) -> list[Item]:
+    return list(Item.objects.filter(theirs=person.email).order_by("id"))
+
+
+def test_who_asked_for_it_is_mailed_of_a_reply_that_still_waits_once_and_where_it_stands(
+    house: House, api: Any, _at_noon: Callable[[datetime], None]
+) -> None:
+    """Not of what was answered by itself, or by somebody within two minutes; and of nothing who has not asked."""
+    one, two, three = (house.contact(n) for n in (1, 2, 3))
+    writes(one, "Told nobody: nobody asked")
+    assert not Notice.objects.exists()
+    Person.objects.filter(pk=house.member.pk).update(told={"reply": "mail"})
+    writes(one, "What does it cost?")
+    writes(two, "And for two?")
+    writes(three, "STOP")
+    api("POST", f"replies/{two.pk}/done", {"turn": turn_of(two)})
+    until_quiet()
+    assert not mails_to(house.member)
+    _at_noon(NOON + timedelta(minutes=3))
+    until_quiet()
+    until_quiet()
+    [mail] = mails_to(house.member)
+    assert "P1: wrote by text: “What does it cost?”" in mail.subject
+    assert f"/sailing/replies/{one.pk}" in mail.text
+    assert not Notice.objects.filter(mail=True).exists()
+
+
+def test_whoever_gives_an_appointment_is_told_that_it_is_booked_and_called_off(house: House, api: Any) -> None:
+    contact = house.contact()
+    Person.objects.filter(pk=house.consultant.pk).update(told={"appointment": "app"})
+    house.consultant.refresh_from_db()
+    made = diary.book(contact, "Visit", NOON + timedelta(days=1), member=house.consultant)
+    diary.settle(made, Appointment.State.CANCELLED)
+    assert [one["text"] for one in api("GET", "today")[1]["notices"]] == [
+        "does not come to Visit, Tue 3 Mar, 12:00",
+        "has booked Visit, Tue 3 Mar, 12:00",
+    ]
+    assert api("GET", "waiting") == (200, {"replies": 0, "notices": 2}), "the strip has the number"

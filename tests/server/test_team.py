@@ -282,7 +282,8 @@ def test_each_says_how_they_are_told(house: House, signed_in: Any) -> None:
     assert not Item.objects.filter(theirs=house.member.email).exists()  # it waits for the morning
     Notice.objects.update(mail_at=clock.now())
     until_quiet()
-    assert Item.objects.get(theirs=house.member.email).subject == "Sailing: 1 of the day"
+    subject = Item.objects.get(theirs=house.member.email).subject
+    assert subject == f"{notice.contact.name}: {notice.text}", "one alone says what it is"
     for wrong in ({"told": {"task": "app"}}, {"zone": "Moon/Sea"}, {"phone": "12"}, {"name": " "}):
         assert mel.patch("/api/myself", json.dumps(wrong), content_type="application/json").status_code == 422
 

@@ -105,6 +105,13 @@ class Today(Schema):
     done_today: int
 
 
+class WaitingCounts(Schema):
+    """What the strip says with a number: people who wait for an answer, and what this person was told and has not seen."""
+
+    replies: int
+    notices: int
+
+
 class OutcomeIn(Schema):
     """`at`: when to ring back, a local time of the account."""
 
@@ -181,6 +188,12 @@ def _waiting_row(one: Correspondence, said: Reply, zone: str) -> WaitingRow:
         before=before.body if before else "", likely_out=one.to_decide, assigned=one.assigned.first_name if one.assigned else "",
         turn=one.turn, local_at=to_local(said.received_at, zone).isoformat(timespec="minutes"),
     )  # fmt: skip
+
+
+@router.get("waiting", response=WaitingCounts)
+def waiting_counts(request: AccountRequest, account: Path[str]) -> WaitingCounts:
+    told = Notice.objects.filter(account=request.account, person=request.person, in_app=True, seen_at=None)
+    return WaitingCounts(replies=waiting(request.account).count(), notices=told.count())
 
 
 @router.get("today", response=Today)

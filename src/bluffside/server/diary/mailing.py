@@ -2,10 +2,12 @@
 
 from collections import defaultdict
 
+from django.conf import settings
 from django.db import transaction
 from django.db.models import Q
 
 from bluffside.server.diary.models import Notice
+from bluffside.server.diary.notices import OF_REPLY, settled_meanwhile
 from bluffside.server.messaging.carrier import Parcel, carrier_for, tell_of
 from bluffside.server.messaging.parcels import carrier_key
 from bluffside.server.practice import clock, connections
@@ -24,7 +26,10 @@ def notice_batch(account: Account) -> int:
     due = Q(mail_at=None) | Q(mail_at__lte=clock.now())
     waiting = Notice.objects.filter(due, account=account, mail=True).select_related("person", "contact").order_by("id")
     mails: dict[tuple[int, int], list[Notice]] = defaultdict(list)
-    for one in waiting.select_for_update(skip_locked=True, of=("self",))[:MOST_TOGETHER]:
+    rows = list(waiting.select_for_update(skip_locked=True, of=("self",))[:MOST_TOGETHER])
+    over = settled_meanwhile(account, rows)
+    Notice.objects.filter(id__in=over).update(mail=False)
+    for one in (row for row in rows if row.pk not in over):
         mails[one.person_id, 0 if one.mail_at else one.id].append(one)
     some = list(mails.values())[:BATCH]
     parcels = [_mail(account, notices) for notices in some]
@@ -33,13 +38,14 @@ def notice_batch(account: Account) -> int:
     taken = zip(some, answers, strict=True)
     settled = [one.id for notices, answer in taken if answer.did not in ("unavailable", "away") for one in notices]
     Notice.objects.filter(id__in=settled).update(mail=False)
-    return len(settled)
+    return len(settled) + len(over)
 
 
 def _mail(account: Account, notices: list[Notice]) -> Parcel:
     first = notices[0]
-    said = "\n\n".join(f"{one.contact.name}: {one.text}" for one in notices)
-    alone = f"{first.text}\n\nAbout {first.contact.name}, in {account.name}."
+    said = "\n\n".join(f"{one.contact.name}: {one.text}\n{_place(account, one)}" for one in notices)
+    alone = f"{first.text}\n\nAbout {first.contact.name}, in {account.name}.\n{_place(account, first)}"
+    together_goes = bool(first.mail_at) and len(notices) > 1
     together = f"Of {account.name}, since yesterday:\n\n{said}"
     return Parcel(
         carrier_key(account.id, f"notice:{first.id}"),
@@ -47,9 +53,15 @@ def _mail(account: Account, notices: list[Notice]) -> Parcel:
         account.sender_email,
         account.name,
         first.person.email,
-        (f"{first.contact.name}: {first.text}" if not first.mail_at else f"{account.name}: {len(notices)} of the day")[
+        (f"{account.name}: {len(notices)} of the day" if together_goes else f"{first.contact.name}: {first.text}")[
             :120
         ],
-        together if first.mail_at else alone,
+        together if together_goes else alone,
         message_id=f"<notice.{account.id}.{first.id}@{account.sender_email.rpartition('@')[2]}>",
     )
+
+
+def _place(account: Account, one: Notice) -> str:
+    """Where what it tells of stands."""
+    page = "replies" if one.key.startswith(OF_REPLY) else "people"
+    return f"{settings.ADDRESS}/{account.slug}/{page}/{one.contact_id}"

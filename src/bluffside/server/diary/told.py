@@ -28,6 +28,10 @@ class Kind(NamedTuple):
 
 KINDS: Mapping[str, Kind] = {
     "workflow": Kind("What a workflow tells me", "usual", ("usual", "app", "mail", "daily", "none")),
+    "reply": Kind("A reply that waits for me", "none", ("none", "mail", "daily")),
+    "appointment": Kind(
+        "An appointment with me that is booked, moved or cancelled", "none", ("none", "app", "mail", "daily")
+    ),
     "task": Kind("A call or to-do that falls to me", "none", ("none", "mail", "daily")),
 }
 

@@ -4,7 +4,7 @@ A reply waits for a person unless something answered it: a word of the channel, 
 workflow stays for until somebody has read it waits, whatever else answered it.
 """
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from datetime import datetime, timedelta
 
 from django.db import transaction
@@ -22,14 +22,26 @@ class MovedOn(ValueError):
     """What has happened meanwhile in a correspondence that somebody acts on, in words."""
 
 
-def heard(contact: Contact, at: datetime) -> None:
+Hearer = Callable[[Contact, Reply], None]
+_hearers: list[Hearer] = []
+
+
+def when_heard(do: Hearer) -> None:
+    """Called when apps are ready: who is told of a reply that waits."""
+    _hearers.append(do)
+
+
+def heard(contact: Contact, reply: Reply) -> None:
     """They have written: whatever was put off is so no more."""
+    at = reply.received_at
     row, made = Correspondence.objects.get_or_create(
         contact=contact, defaults={"account": contact.account, "heard_at": at, "turn": 1}
     )
     if not made:
         Correspondence.objects.filter(pk=row.pk).update(heard_at=at, turn=F("turn") + 1, put_off_until=None)
     count_anew([contact.pk])
+    for tell in _hearers if reply.settled_at is None else ():
+        tell(contact, reply)
 
 
 def moved(contact: Contact) -> None:

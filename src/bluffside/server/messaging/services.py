@@ -227,7 +227,7 @@ def take_reply(
         return None
     if automatic:
         return reply
-    correspondence.heard(contact, now)
+    correspondence.heard(contact, reply)
     if likely:
         hold_channels(contact, [*contact.held_channels, channel])
     evidence = f"wrote “{text[:200]}”"

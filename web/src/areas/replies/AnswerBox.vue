@@ -52,7 +52,7 @@ function take(one?: { text: string }) {
   focus();
 }
 
-async function send(how: "ask" | "now" | "morning" = "ask") {
+async function handOver(how: "ask" | "now" | "morning" = "ask") {
   const text = words.value.trim();
   const by = way.value;
   if (!text) return;
@@ -84,7 +84,7 @@ async function send(how: "ask" | "now" | "morning" = "ask") {
   await after();
 }
 function onKey(event: KeyboardEvent) {
-  if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) void send(night.value ? "morning" : "ask");
+  if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) void handOver(night.value ? "morning" : "ask");
   else if (offered.value.length && event.key === "ArrowDown") marked.value = Math.min(marked.value + 1, offered.value.length - 1);
   else if (offered.value.length && event.key === "ArrowUp") marked.value = Math.max(marked.value - 1, -1);
   else if (event.key === "Enter" && marked.value >= 0) take(offered.value[marked.value]);
@@ -99,7 +99,7 @@ function onKey(event: KeyboardEvent) {
   <div ref="box" class="answer">
     <span class="ruler soft small">now</span>
     <span class="small soft who">{{ me }}</span>
-    <form class="words" @submit.prevent="send()">
+    <form class="words" @submit.prevent="handOver()">
       <BFormTextarea
         v-model="words"
         :aria-label="way === 'note' ? `A note about ${name}` : `Answer ${name}`"
@@ -115,8 +115,8 @@ function onKey(event: KeyboardEvent) {
       </ul>
       <p v-if="night" class="gorse" role="status">
         {{ night.asks }}
-        <BButton variant="primary" :disabled="pending" @click="send('morning')">Send it at {{ night.goes }}</BButton>
-        <BButton variant="link" :disabled="pending" @click="send('now')">Send it now all the same</BButton>
+        <BButton variant="primary" :disabled="pending" @click="handOver('morning')">Send it at {{ night.goes }}</BButton>
+        <BButton variant="link" :disabled="pending" @click="handOver('now')">Send it now all the same</BButton>
       </p>
       <div class="foot small">
         <BFormRadio v-for="one in open" :key="one.channel" v-model="way" :value="one.channel" name="way">by {{ one.channel }}</BFormRadio>
