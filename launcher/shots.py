@@ -103,6 +103,12 @@ def _people(page: Page, name: str) -> None:
     page.get_by_role("link", name=name, exact=True).click()
 
 
+def _replies(page: Page) -> None:
+    page.get_by_role("link", name="Replies").click()
+    page.locator("article a.name").first.click()
+    page.get_by_role("log").wait_for()
+
+
 def _deals(page: Page) -> None:
     page.get_by_role("link", name="Deals").click()
     page.get_by_role("article").nth(3).click()
@@ -142,6 +148,7 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "people": _area("People"),
     "contact": _contact,
     "today": _area("Today"),
+    "replies": _replies,
     "outside": _outside,
     "diary": _area("Diary"),
     "deals": _deals,
@@ -149,7 +156,6 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "form": _form,
     "own-page": _own_page,
     "set-up": _set_up("The business"),
-    "appointments": _set_up("Appointments"),
     "booking": _booking,
     "letter": _letter,
     "score": _set_up("Lead score"),
