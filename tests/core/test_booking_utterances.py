@@ -27,7 +27,11 @@ class Row(NamedTuple):
     reading: str
 
 
-ROWS = [Row(*line.split("\t")) for line in TABLE.read_text().splitlines() if not line.startswith("#")]
+def rows_of(table: Path) -> list[Row]:
+    return [Row(*line.split("\t")) for line in table.read_text().splitlines() if not line.startswith("#")]
+
+
+ROWS = rows_of(TABLE)
 
 
 def parts() -> tuple[list[Row], list[Row]]:
