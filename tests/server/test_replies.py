@@ -88,6 +88,7 @@ def test_what_a_word_a_rule_or_a_workflow_has_answered_does_not_wait(
     told = api("GET", "replies?show=by_itself")[1]
     assert {row["contact"]: row["answered_by"] for row in told["rows"]} == {"P1": "workflow", "P2": "word"}
     assert told["counts"]["by_itself"] == {"workflow": 1, "word": 1}
+    assert api("GET", f"replies/{asked.pk}?before=2026-03-02T12:00")[0] == 422, "of which zone?"
     lines = api("GET", f"replies/{asked.pk}")[1]["said"]
     assert lines[0]["of"] == "workflow" and lines[0]["who"] == workflow.name
     assert [one["answered_by"] for one in lines if one["of"] == "contact"] == ["workflow"]

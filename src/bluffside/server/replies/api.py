@@ -6,7 +6,7 @@ from datetime import datetime, time, timedelta
 from django.shortcuts import get_object_or_404
 from ninja import Path, Query, Router, Schema
 from ninja.errors import HttpError
-from pydantic import Field
+from pydantic import AwareDatetime, Field
 
 from bluffside.core import words
 from bluffside.core.care.quiet import QuietHours
@@ -215,7 +215,7 @@ def _is_put_off(one: Correspondence) -> bool:
 
 @router.get("replies/{int:contact_id}", response=DialogueOut)
 def one_dialogue(
-    request: AccountRequest, account: Path[str], contact_id: int, before: datetime | None = None
+    request: AccountRequest, account: Path[str], contact_id: int, before: AwareDatetime | None = None
 ) -> DialogueOut:
     """What was said with a contact, the last of it, or before an instant."""
     contact, zone, now = contact_of(request, contact_id), request.account.zone, clock.now()
