@@ -132,6 +132,18 @@ def test_an_answer_takes_all_that_waits_off_the_list_and_goes_once(house: House,
     assert shown(api) == [] and api("GET", f"replies/{contact.pk}")[1]["assigned"] == house.consultant.pk
 
 
+def test_what_is_written_from_elsewhere_answers_too_and_decides_nothing(house: House, api: Any) -> None:
+    asks, refuses = house.contact(1), house.contact(2)
+    writes(asks, "What does it cost?")
+    writes(refuses, "this is spam")
+    turn = turn_of(asks)
+    for one in (asks, refuses):
+        assert api("POST", f"contacts/{one.pk}/write", {"text": "Hello", "channel": "text"})[0] == 204
+    assert shown(api) == ["P2"]
+    answer = {"text": "60", "channel": "text", "turn": turn}
+    assert "Imogen F has answered P1" in api("POST", f"replies/{asks.pk}/answer", answer)[1]["detail"]
+
+
 def test_of_two_who_answer_one_person_at_once_one_is_told(house: House) -> None:
     contact, both, did = house.contact(), Barrier(2), []
     writes(contact, "What does it cost?")

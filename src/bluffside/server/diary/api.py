@@ -20,9 +20,10 @@ from bluffside.server.diary.services import (
     take_back_outcome,
     unwanted,
 )
+from bluffside.server.messaging import answering
 from bluffside.server.messaging.correspondence import last_words, waiting
 from bluffside.server.messaging.models import Correspondence, Reply, StrangerMail
-from bluffside.server.messaging.services import CannotSend, write_to
+from bluffside.server.messaging.services import CannotSend
 from bluffside.server.people.api import contact_of
 from bluffside.server.practice import clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
@@ -270,7 +271,7 @@ def write(request: AccountRequest, account: Path[str], contact_id: int, words: W
     """A message to one contact, written by a person."""
     require(request, "people")
     try:
-        write_to(contact_of(request, contact_id), words.channel, words.text, request.person)
+        answering.write(contact_of(request, contact_id), words.channel, words.text, request.person)
     except CannotSend as error:
         raise HttpError(409, str(error)) from None
     return 204, None

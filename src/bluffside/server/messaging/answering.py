@@ -36,6 +36,16 @@ def answer(
 
 
 @transaction.atomic
+def write(contact: Contact, channel: TwoWay, text: str, by: Person) -> Message:
+    """Writes to them from elsewhere than their correspondence: that answers what waits, but decides nothing that may be a refusal.
+    Raises CannotSend."""
+    correspondence.hold(contact)
+    message = write_to(contact, channel, text, by)
+    _settle(contact, by, Q(likely_out=False))
+    return message
+
+
+@transaction.atomic
 def need_no_answer(contact: Contact, by: Person, turn: int | None = None) -> None:
     """All that waits of them is dealt with. Raises MovedOn."""
     correspondence.hold(contact, turn)
