@@ -303,7 +303,7 @@ def test_what_may_be_a_refusal_and_a_call_to_ring_back_are_settled_by_keys(open_
     expect(group).to_contain_text("Marketing to them by text waits until you say.")
     group.focus()
     team.keyboard.press("1")
-    expect(team.get_by_role("status").filter(has_text="opted out of texts")).to_be_visible()
+    expect(team.get_by_role("status").filter(has_text="is opted out")).to_be_visible()
     expect(group).to_have_count(0)
     assert name
 
