@@ -72,7 +72,7 @@ def main() -> None:
     walls.enter(account)
     first = Correspondence.objects.order_by("id").first()
     assert first
-    client = Client(raise_request_exception=True)
+    client = Client(headers={"host": "localhost"})
     client.force_login(Person.objects.get(email="imogen@example.com"), "bluffside.server.signing_in.adapters.Backend")
     base = f"/api/accounts/{account.slug}"
 
