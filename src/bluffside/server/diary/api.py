@@ -2,7 +2,7 @@
 
 from datetime import datetime, time, timedelta
 
-from django.db.models import Q
+from django.db.models import Q, QuerySet
 from django.shortcuts import get_object_or_404
 from ninja import Path, Router, Schema
 from ninja.errors import HttpError
@@ -191,10 +191,13 @@ def _waiting_row(one: Correspondence, said: Reply, zone: str) -> WaitingRow:
     )  # fmt: skip
 
 
+def _unseen(request: AccountRequest) -> QuerySet[Notice]:
+    return Notice.objects.filter(account=request.account, person=request.person, in_app=True, seen_at=None)
+
+
 @router.get("waiting", response=WaitingCounts)
 def waiting_counts(request: AccountRequest, account: Path[str]) -> WaitingCounts:
-    told = Notice.objects.filter(account=request.account, person=request.person, in_app=True, seen_at=None)
-    return WaitingCounts(replies=waiting(request.account).count(), notices=told.count())
+    return WaitingCounts(replies=waiting(request.account).count(), notices=_unseen(request).count())
 
 
 @router.get("today", response=Today)
@@ -207,7 +210,6 @@ def today(request: AccountRequest, account: Path[str]) -> Today:
     rows = [_task_row(task, now, zone, request.account.region) for task in due[:200]]
     waits = list(waiting(request.account).select_related("contact", "assigned")[:MOST_WAITING])
     said = last_words([one.contact_id for one in waits])
-    told = Notice.objects.filter(account=request.account, person=request.person, in_app=True, seen_at=None)
     return Today(
         notices=[
             NoticeRow(
@@ -217,7 +219,7 @@ def today(request: AccountRequest, account: Path[str]) -> Today:
                 text=one.text,
                 local_at=to_local(one.at, zone).isoformat(timespec="minutes"),
             )
-            for one in told.select_related("contact").order_by("-id")[:50]
+            for one in _unseen(request).select_related("contact").order_by("-id")[:50]
         ],
         appointments=_appointments(request, midnight, now),
         calls=[row for row in rows if row.kind == Task.Kind.CALL],

@@ -18,7 +18,7 @@ from bluffside.core.terms import CHANNEL_KINDS, Channel
 from bluffside.core.timing.local import at_time, to_instant, to_local
 from bluffside.server.messaging import answering, correspondence
 from bluffside.server.messaging.correspondence import MovedOn
-from bluffside.server.messaging.models import AnsweredBy, Correspondence, Reply
+from bluffside.server.messaging.models import Correspondence, Reply
 from bluffside.server.messaging.services import CannotSend
 from bluffside.server.people.api import contact_of
 from bluffside.server.people.models import Contact
@@ -204,13 +204,14 @@ def _row(one: Correspondence, said: Reply | None, zone: str) -> CorrespondenceRo
         contact_id=one.contact_id, contact=one.contact.name, channel=said.channel if said else "",
         text=said.text[:300] if said else "", waited=words.span(clock.now() - since), local_since=to_local(since, zone).isoformat(timespec="minutes"),
         waits=one.waiting_since is not None, to_decide=one.to_decide, assigned=one.assigned.first_name if one.assigned else "",
-        put_off=moment(one.put_off_until, zone) if _is_put_off(one) and one.put_off_until else "",
-        answered_by=AnsweredBy(said.answered_by).value if said and said.answered_by else "", turn=one.turn,
+        put_off=_put_off(one, zone), answered_by=said.answered_by if said else "", turn=one.turn,
     )  # fmt: skip
 
 
-def _is_put_off(one: Correspondence) -> bool:
-    return one.put_off_until is not None and one.put_off_until > clock.now()
+def _put_off(one: Correspondence, zone: str) -> str:
+    """Until when, in words; empty where it is not, or not any more."""
+    until = one.put_off_until
+    return moment(until, zone) if until and until > clock.now() else ""
 
 
 @router.get("replies/{int:contact_id}", response=DialogueOut)
@@ -224,7 +225,7 @@ def one_dialogue(
     heard = next((one.channel for one in reversed(said) if one.of == "contact" and one.channel), None)
     return DialogueOut(
         contact_id=contact.pk, turn=row.turn, waits=row.waiting_since is not None, to_decide=row.to_decide,
-        assigned=row.assigned_id, put_off=moment(row.put_off_until, zone) if row.put_off_until and _is_put_off(row) else "",
+        assigned=row.assigned_id, put_off=_put_off(row, zone),
         last_by=heard or "",
         said=[
             SaidOut(
@@ -234,7 +235,7 @@ def one_dialogue(
             for one in said
         ],
         more=more,
-        ways=[AnswerWayOut(channel=channel, closed=_closed(contact, channel)) for channel in TWO_WAY],
+        ways=_ways(contact),
         team=[MayTakeOut(id=one.pk, name=one.name) for one in people_of(request.account).order_by("name")],
         later=_later(now, zone),
     )  # fmt: skip
@@ -265,11 +266,15 @@ def _later(now: datetime, zone: str) -> list[PutOffUntilOut]:
     return [PutOffUntilOut(words=words, until=f"{to_local(at, zone):%Y-%m-%dT%H:%M}") for words, at in whole.items()]
 
 
-def _closed(contact: Contact, channel: TwoWay) -> str:
+def _ways(contact: Contact) -> list[AnswerWayOut]:
     facts = load_contacts(contact.account, [contact.pk])[contact.pk]
-    if channel in connections.switched_off(contact.account, "channel"):
-        return "switched off"
-    return why_closed(facts.contact, channel, "service", facts.account.care, clock.now())
+    off = connections.switched_off(contact.account, "channel")
+
+    def closed(channel: TwoWay) -> str:
+        why = why_closed(facts.contact, channel, "service", facts.account.care, clock.now())
+        return "switched off" if channel in off else why
+
+    return [AnswerWayOut(channel=channel, closed=closed(channel)) for channel in TWO_WAY]
 
 
 def _morning(contact: Contact, channel: TwoWay) -> datetime:

@@ -6,7 +6,7 @@ from typing import Literal
 
 from bluffside.core.terms import Channel
 from bluffside.server.events.models import Event
-from bluffside.server.messaging.models import AnsweredBy, Message, Reply
+from bluffside.server.messaging.models import Message, Reply
 from bluffside.server.people.models import Contact
 from bluffside.server.workflows.models import Enrolment
 
@@ -72,9 +72,8 @@ def _ours(one: Message, workflow: int | None, name: str) -> Said:
 
 
 def _theirs(one: Reply, contact: Contact) -> Said:
-    by = AnsweredBy(one.answered_by).value if one.answered_by else ""
     return Said(
         f"r{one.pk}", one.received_at, "contact", contact.first_name or contact.name, one.text, one.channel,
-        answered_by=by, waits=one.settled_at is None, likely_out=one.likely_out and one.settled_at is None,
+        answered_by=one.answered_by, waits=one.settled_at is None, likely_out=one.likely_out and one.settled_at is None,
         opted_out=one.opted_out, automatic=one.automatic,
     )  # fmt: skip

@@ -65,7 +65,8 @@ def who_said(account: Account, words: str) -> list[int]:
 def counts(account: Account, person: Person) -> Counts:
     now = clock.now()
     open_ones = Correspondence.objects.filter(account=account, waiting_since__isnull=False)
-    off, on = Q(put_off_until__gt=now), ~Q(put_off_until__gt=now) | Q(put_off_until=None)
+    off = Q(put_off_until__gt=now)
+    on = ~off
     told = open_ones.aggregate(
         waiting=Count("id", filter=on),
         mine=Count("id", filter=on & Q(assigned=person)),
