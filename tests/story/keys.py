@@ -21,14 +21,12 @@ MARK = """() => {
 FROM_THE_TOP = (
     "() => { document.body.tabIndex = -1; document.body.focus(); document.body.removeAttribute('tabindex'); }"
 )
-WHERE = """() => {
-  const here = document.activeElement, style = getComputedStyle(here);
-  return {
-    at: window.stops.indexOf(here),
-    away: here === document.body || !here,
-    shown: style.outlineStyle !== "none" && parseFloat(style.outlineWidth) > 0,
-    what: here.outerHTML.slice(0, 160),
-  };
+# A field that becomes a date's when it is come to gets its focus back from the browser a moment later.
+WHERE = """async () => {
+  const here = document.activeElement, since = performance.now();
+  const shown = () => { const style = getComputedStyle(here); return style.outlineStyle !== "none" && parseFloat(style.outlineWidth) > 0; };
+  while (here !== document.body && !shown() && performance.now() - since < 500) await new Promise((done) => setTimeout(done, 20));
+  return { at: window.stops.indexOf(here), away: here === document.body || !here, shown: shown(), what: here.outerHTML.slice(0, 160) };
 }"""
 MISSED = """(came) => window.stops.filter((one, at) => one.isConnected && !one.disabled && !came.includes(at))
   .map((one) => one.outerHTML.slice(0, 120))"""
