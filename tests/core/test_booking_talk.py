@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from bluffside.core.assistant.script import AssistantScript, KnownAnswer
-from bluffside.core.assistant.talking import Free, Next, Talk, hear, summary, taken
+from bluffside.core.assistant.talking import Next, Talk, free_among, hear, summary, taken
 from bluffside.core.assistant.windows import Window
 from tests.core.test_booking_utterances import ROWS
 
@@ -25,14 +25,10 @@ SLOTS = [
 ]
 
 
-def free_of(slots: Sequence[datetime]) -> Free:
-    return lambda windows: [one for one in slots if not windows or any(window.holds(one) for window in windows)]
-
-
 def talked(*texts: str, slots: Sequence[datetime] = SLOTS, script: AssistantScript = SCRIPT) -> list[Next]:
     talk, steps = Talk(), []
     for text in texts:
-        steps.append(hear(talk, text, NOW, free_of(slots), script))
+        steps.append(hear(talk, text, NOW, free_among(slots), script))
         talk = steps[-1].talk
     return steps
 
@@ -81,16 +77,28 @@ def test_it_moves_and_cancels_what_it_booked_and_says_so() -> None:
 
 def test_what_has_gone_meanwhile_is_not_booked_and_others_are_offered() -> None:
     talk = talked("yes", "no")[-1].talk
-    gone = hear(talk, "the first", NOW, free_of(SLOTS[1:]), SCRIPT)
+    gone = hear(talk, "the first", NOW, free_among(SLOTS[1:]), SCRIPT)
     assert gone.books is None and gone.says.startswith("That time has just gone. ")
     assert talk.offered[0] not in gone.talk.offered
-    assert taken(talk, free_of([]), SCRIPT).person == "nothing is free that was not offered"
+    assert taken(talk, free_among([]), SCRIPT).person == "nothing is free that was not offered"
 
 
 def test_what_they_say_of_times_beside_an_answer_is_kept_and_a_time_once_offered_can_be_named_again() -> None:
     assert "Thu 5 Mar at 10:00, Fri 6 Mar at 10:00 or" in talked("yes", "yes mornings are best")[-1].says
     steps = talked("yes", "no", "none", "actually thursday at 10 please", "yes")
     assert steps[3].says == "Thu 5 Mar at 10:00 is free. Shall I book it?" and steps[4].books == SLOTS[0]
+
+
+def test_what_fits_several_of_those_offered_is_asked_about_those_alone_and_nothing_is_booked_by_it() -> None:
+    steps = talked("yes", "no", "thursday", "the second one", slots=[*SLOTS[:2], *SLOTS[3:]])
+    assert steps[1].says == "Thu 5 Mar at 10:00, Thu 5 Mar at 13:30 or Fri 6 Mar at 10:00. Which one?"
+    assert (steps[2].says, steps[2].books) == ("Thu 5 Mar at 10:00 or Thu 5 Mar at 13:30. Which one?", None)
+    assert steps[3].books == SLOTS[1]
+
+
+def test_once_a_time_is_booked_it_may_offer_as_often_again() -> None:
+    steps = talked("yes", "no", "none", "none", "the first one", "can I move it to sunday", "none")
+    assert steps[4].books and [one.person for one in steps] == [""] * 7
 
 
 def test_nothing_free_then_is_said_and_a_single_time_is_asked_about() -> None:
@@ -106,7 +114,7 @@ def test_whatever_is_written_only_what_was_offered_is_booked_and_nothing_after_t
     talk = Talk()
     for text in texts:
         slots = [one for one in SLOTS if chance.random() < 0.8]  # others book meanwhile
-        step = hear(talk, text, NOW, free_of(slots), SCRIPT)
+        step = hear(talk, text, NOW, free_among(slots), SCRIPT)
         if step.books:
             assert step.books in (*talk.offered, talk.asked) and step.books in slots
         if talk.stage == "over":
@@ -128,7 +136,7 @@ def test_of_an_old_list_of_a_hundred_nobody_is_booked_twice_and_nobody_is_left_w
             context = {"question": "opening"}.get(talk.stage, talk.stage)
             if context not in by_context:
                 break
-            step = hear(talk, chance.choice(by_context[context]), NOW, free_of(left), SCRIPT)
+            step = hear(talk, chance.choice(by_context[context]), NOW, free_among(left), SCRIPT)
             if talk.booked and (step.cancels or step.books):
                 left.append(talk.booked)
             if step.books:

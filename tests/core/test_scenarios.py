@@ -8,7 +8,7 @@ from typing import Any, get_args
 import pytest
 
 from bluffside.commandline.rehearse import main
-from bluffside.core.engine.effects import DOES
+from bluffside.core.engine.effect_names import DOES
 from bluffside.core.rehearsal.scenarios import not_reached, play_all
 from bluffside.core.workflow.files import parse_workflow, read_workflow, write_workflow
 from bluffside.core.workflow.scenario import ACTS, Does

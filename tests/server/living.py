@@ -1,14 +1,16 @@
 """Living through a made-up story on PostgreSQL by the server's own services, and comparing it with its rehearsal."""
 
 from collections import Counter
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import replace
 from datetime import datetime, timedelta
 from typing import Any
 from unittest.mock import patch
 
-from bluffside.core.engine.effects import CallWebhook, ChangeSeries, HandToAssistant, MakeTask, Notify
+from bluffside.core.appointments.free import Free as FreeTime
+from bluffside.core.engine.booking_effects import FetchPerson
+from bluffside.core.engine.effects import CallWebhook, ChangeSeries, MakeTask, Notify
 from bluffside.core.engine.signals import Happened, Replied, Signal
 from bluffside.core.events import Event
 from bluffside.core.facts import Facts
@@ -36,16 +38,26 @@ from bluffside.server.workflows.signals import heard_by
 from bluffside.server.workflows.versions import program_of
 from tests.server.conftest import House, make_house
 
+Free = Callable[[str, datetime], Sequence[FreeTime]]
+
+
+def nothing_free(house: House) -> Free:
+    return lambda kind, now: ()
+
 
 @contextmanager
-def enrolled(document: Document, somebody: Facts, joined: datetime) -> Iterator[tuple[House, Contact, Facts, Any]]:
-    """A house, somebody in it who was enrolled at an instant, as the facts stood then, and what moves the clock."""
+def enrolled(
+    document: Document, somebody: Facts, joined: datetime, given_by: Callable[[House], Free] = nothing_free
+) -> Iterator[tuple[House, Contact, Facts, Any]]:
+    """A house, somebody in it who was enrolled at an instant, as the facts stood then, and what moves the clock. `given_by` makes the
+    types of appointment that there are, and answers what is free of them, as long as nobody books."""
     house = make_house()
     house.practice.keeping = dict.fromkeys(SORTS, LONGEST)  # years go by, and all of them are compared
     house.practice.save()
     document = parse_workflow(to_data(document) | {"starts": [{"kind": "by_hand"}]})
     contact = put_down(house, somebody)
     facts = load_facts(house.sailing, [contact.id])[contact.id]
+    facts = replace(facts, account=replace(facts.account, free=given_by(house)))
     with clock.at(joined) as move_to, patch("bluffside.server.hooks.sending._request", lambda *_: (200, "")):
         publish_and_enrol(house, document, contact.id, joined)
         yield house, contact, facts, move_to
@@ -64,8 +76,8 @@ def assert_same(house: House, contact: Contact, played: Rehearsal) -> None:
     assert Enrolment.objects.get().ended == played.state.ended
     effects = Counter(type(effect) for _, effect in played.effects)
     assert Task.objects.count() == effects[MakeTask]
-    assert Notice.objects.count() == effects[Notify]
-    assert Call.objects.count() == effects[CallWebhook] + effects[ChangeSeries] + effects[HandToAssistant]
+    assert Notice.objects.count() == effects[Notify] + effects[FetchPerson]
+    assert Call.objects.count() == effects[CallWebhook] + effects[ChangeSeries]
     now, then = load_facts(house.sailing, [contact.id])[contact.id].contact, played.contact
     assert (now.tags, now.lists, dict(now.fields)) == (then.tags, then.lists, known(then.fields))
     assert (now.channel_order, now.owner) == (then.channel_order, then.owner)

@@ -27,6 +27,7 @@ SUBJECTS: Mapping[str, str] = {
     "sending.decided": "",  # what fell due while all sending was stopped; data: message, goes (or not)
     "reply.received": "channel",  # data: channel, text, message (the one replied to, when known)
     "reply.read": "channel",  # somebody of the team has dealt with it; data: channel, wants_out
+    "conversation.taken_over": "",  # somebody of the team goes on in place of the booking assistant
     "link.clicked": "message",  # data: message, url
     "stage.changed": "stage",  # data: deal, pipeline, stage, old
     "deal.rested": "stage",  # longer than a deal may rest there; data: deal, pipeline, stage, name

@@ -11,6 +11,9 @@ from decimal import Decimal
 from types import MappingProxyType
 from typing import Any, Literal, Self
 
+from bluffside.core.appointments.free import Free
+from bluffside.core.appointments.usual_times import usual_times
+from bluffside.core.assistant.script import AssistantScript
 from bluffside.core.care.house import Care
 from bluffside.core.events import Event
 from bluffside.core.scoring.sheet import Score
@@ -171,7 +174,8 @@ class Account:
     """The client business that speaks: its name, zone (IANA), the details merged into messages (`details`: of its own
     choosing, by name), the pages it is booked on by type of appointment, its care; `language` (BCP 47) is how it writes dates and
     times to people; `stopped`: why nothing of it goes out to the contact, in words; empty when it does. `free_next`: of a type of
-    appointment, the next free beginnings with the address at which each is booked; asked only where a message names them."""
+    appointment, the next free beginnings with the address at which each is booked; asked only where a message names them.
+    `assistant`: what the booking assistant says; `free`: what can be booked of a type as of an instant, None where no diary is known."""
 
     name: str = ""
     zone: str = "UTC"
@@ -186,6 +190,12 @@ class Account:
     details: Mapping[str, str] = field(default_factory=lambda: MappingProxyType({}))
     booking_pages: Mapping[str, str] = field(default_factory=lambda: MappingProxyType({}))
     free_next: Callable[[str], Sequence[tuple[datetime, str]]] = field(default=nothing_free, compare=False, repr=False)
+    assistant: AssistantScript = AssistantScript()
+    free: Callable[[str, datetime], Sequence[Free]] | None = field(default=None, compare=False, repr=False)
+
+    def free_times(self, kind: str, now: datetime) -> Sequence[Free]:
+        """What can be booked of a type, the soonest first."""
+        return self.free(kind, now) if self.free else usual_times(self.care, self.zone, now)
 
 
 @dataclass(frozen=True, slots=True)

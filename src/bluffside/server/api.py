@@ -44,10 +44,12 @@ from bluffside.server.practice.api import accounts, practice
 from bluffside.server.practice.naming import NotAName
 from bluffside.server.practice.refusals import BadFields
 from bluffside.server.replies.api import router as replies
+from bluffside.server.replies.assistant_api import router as replies_assistant
 from bluffside.server.scores.api import router as scores
 from bluffside.server.scores.learning_api import router as learned_scores
 from bluffside.server.segments.api import router as segments
 from bluffside.server.set_up.api import router as set_up
+from bluffside.server.set_up.assistant_api import router as assistant
 from bluffside.server.set_up.brand_api import router as brand
 from bluffside.server.set_up.connections_api import router as connections
 from bluffside.server.set_up.myself_api import router as myself
@@ -122,7 +124,7 @@ ROUTERS = (
     accounts, people, quick, duplicates, imports, sorting, proposals, segments, pages, forms, incoming, leads, diary, workflows, versions, library, messages, once, replacing, next_ones, showings, wording_counts, letter_pictures, mail_files, rehearsal, intakes, watch, enrolments, outlook, aside,
     house_rules, outside, services, sending, set_up, live, team, senders, brand, connections, appointments, booking, deals,
     pipelines, contact_deals, listed_deals, deals_to_come, deal_page, scores, learned_scores,
-    calendars, replies,
+    calendars, replies, replies_assistant, assistant,
 )  # fmt: skip
 for router in ROUTERS:
     api.add_router("/accounts/{account}/", router)

@@ -36,12 +36,14 @@ class Said:
 
 @dataclass(frozen=True, slots=True)
 class Reading:
-    """`take`: which of the offered, from 1; `windows`: when they would come; `topic`: of a question."""
+    """`take`: which of the offered, from 1; `windows`: when they would come; `topic`: of a question; `among`: of an
+    unclear answer, those of the offered that it may mean."""
 
     means: Means
     take: int = 0
     windows: tuple[Window, ...] = ()
     topic: Topic | None = None
+    among: tuple[int, ...] = ()
 
     def __str__(self) -> str:
         """As the table of what people write has them."""
@@ -164,6 +166,8 @@ def _about_offered(own: str, plain: str, said: Said, windows: tuple[Window, ...]
     meaning = read(own).meaning
     if _DECLINES.search(plain):
         return Reading("no")
+    if meaning != "later" and asks(plain) and not hedged:
+        return Reading("ask", topic="other")
     return Reading("later") if meaning == "later" else UNCLEAR
 
 
@@ -179,7 +183,7 @@ def _among(plain: str, offered: Sequence[datetime], windows: tuple[Window, ...],
     if not fitting or not named or "only" in plain or len(window.weekdays) > 1:
         bare = len(windows) == 1 and window.at is not None and not window.has_days
         return UNCLEAR if bare and not fitting else Reading("want", windows=windows)
-    return Reading("take", fitting[0]) if len(fitting) == 1 and not hedged else UNCLEAR
+    return Reading("take", fitting[0]) if len(fitting) == 1 and not hedged else Reading("unclear", among=tuple(fitting))
 
 
 def _about_asked(own: str, plain: str, said: Said, windows: tuple[Window, ...]) -> Reading:
@@ -190,7 +194,8 @@ def _about_asked(own: str, plain: str, said: Said, windows: tuple[Window, ...]) 
         if same or re.search(r"\byes or\b", plain):
             return Reading("yes") if same else UNCLEAR
         return Reading("want", windows=windows)
-    return _yes_or_no(own, plain)
+    answer = _yes_or_no(own, plain)
+    return Reading("ask", topic="other") if answer == UNCLEAR and asks(plain) and not _HEDGED.search(plain) else answer
 
 
 def _opening(own: str, plain: str, windows: tuple[Window, ...]) -> Reading:

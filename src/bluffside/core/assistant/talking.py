@@ -15,9 +15,10 @@ function `reading_of`) decides nothing about that: `_take` looks the time up amo
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Literal
 
+from bluffside.core.assistant.in_words import understood
 from bluffside.core.assistant.reading import Reading, Said, reading_of
 from bluffside.core.assistant.script import AssistantScript
 from bluffside.core.assistant.windows import Window
@@ -26,13 +27,16 @@ from bluffside.core.channels.own_words import own_words
 
 Stage = Literal["opening", "question", "offered", "asked", "booked", "over"]
 Free = Callable[[Sequence[Window]], Sequence[datetime]]
+UNDER_WAY: frozenset[Stage] = frozenset({"question", "offered", "asked"})
 MISUNDERSTANDINGS = 2
+APART = timedelta(hours=2)
 
 
 @dataclass(frozen=True, slots=True)
 class Talk:
     """Where a conversation stands. All moments are local. `told`: questions with what was answered; `offers`: how often times were offered;
-    `missed`: how many answers in a row were not understood; `seen`: all times that were offered."""
+    `missed`: how many answers in a row were not understood; `seen`: all times that were offered; `understood`: of what they
+    wrote last, in words."""
 
     stage: Stage = "opening"
     told: tuple[tuple[str, str], ...] = ()
@@ -43,6 +47,7 @@ class Talk:
     missed: int = 0
     seen: tuple[datetime, ...] = ()
     wants: tuple[Window, ...] = ()
+    understood: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,6 +62,11 @@ class Next:
     person: str = ""
     stops: bool = False
     reading: Reading | None = field(default=None, compare=False)
+
+
+def free_among(times: Sequence[datetime]) -> Free:
+    """`times` local, the soonest first."""
+    return lambda windows: [one for one in times if not windows or any(window.holds(one) for window in windows)]
 
 
 def in_words(at: datetime) -> str:
@@ -77,7 +87,8 @@ def hear(talk: Talk, text: str, now: datetime, free: Free, script: AssistantScri
     reading = reading_of(text, said)
     if reading.means != "unclear" and talk.missed:
         talk = replace(talk, missed=0)
-    return replace(_next(talk, text, reading, free, script), reading=reading)
+    done = _next(talk, text, reading, free, script)
+    return replace(done, talk=replace(done.talk, understood=understood(reading)), reading=reading)
 
 
 def taken(talk: Talk, free: Free, script: AssistantScript) -> Next:
@@ -135,10 +146,14 @@ def _next(talk: Talk, text: str, reading: Reading, free: Free, script: Assistant
         wants = reading.windows or talk.wants
         ready = talk.stage != "opening" or not script.questions
         return _offer(talk, wants, free, script) if ready else _ask(replace(talk, wants=wants), free, script)
-    return _missed(talk, script)
+    return _missed(talk, script, reading.among)
 
 
-def _missed(talk: Talk, script: AssistantScript) -> Next:
+def _missed(talk: Talk, script: AssistantScript, among: tuple[int, ...] = ()) -> Next:
+    """`among`: those of the offered that it may mean; fewer than all of them are asked about alone."""
+    if talk.stage == "offered" and 1 < len(among) < len(talk.offered):
+        fewer = tuple(talk.offered[number - 1] for number in among)
+        return Next(replace(talk, offered=fewer), _which(fewer))
     talk = replace(talk, missed=talk.missed + 1)
     if talk.missed >= MISUNDERSTANDINGS or talk.stage == "booked":
         return _person(talk, "twice not understood" if talk.missed >= MISUNDERSTANDINGS else "not understood", script)
@@ -188,13 +203,22 @@ def _take(talk: Talk, reading: Reading, free: Free, script: AssistantScript) -> 
     if at not in free((Window(at=at.time()).on(at.date()),)):
         return taken(talk, free, script)
     words = "Moved" if talk.booked else "Booked"
-    done = replace(talk, stage="booked", booked=at, offered=(), asked=None, missed=0)
+    done = replace(talk, stage="booked", booked=at, offered=(), asked=None, missed=0, offers=0)
     return Next(done, f"{words}: {in_words(at)}. {script.confirms}".strip(), books=at)
 
 
 def _which(times: Sequence[datetime]) -> str:
     said = [in_words(one) for one in times]
     return f"{', '.join(said[:-1])} or {said[-1]}. Which one?"
+
+
+def _spread(times: Sequence[datetime], count: int) -> tuple[datetime, ...]:
+    """The soonest that lie some hours apart, so that who cannot come at one may at the next; else the soonest."""
+    chosen: list[datetime] = []
+    for one in times:
+        if not chosen or one >= chosen[-1] + APART:
+            chosen.append(one)
+    return tuple(sorted([*chosen, *(one for one in times if one not in chosen)][:count]))
 
 
 def _offer(talk: Talk, windows: Sequence[Window], free: Free, script: AssistantScript, before: str = "") -> Next:
@@ -208,7 +232,7 @@ def _offer(talk: Talk, windows: Sequence[Window], free: Free, script: AssistantS
         fitting = [one for one in free(()) if one not in talk.seen and one != talk.booked]
     if not fitting:
         return _person(talk, "nothing is free that was not offered", script)
-    times = tuple(fitting[: script.at_once])
+    times = _spread(fitting, script.at_once)
     talk = replace(
         talk,
         offers=talk.offers + 1,

@@ -19,7 +19,7 @@ from bluffside.core.document_part import DocumentPart
 from bluffside.core.facts import Contact, Facts
 
 # What has to be loaded about a contact before a test can be decided.
-Need = Literal["contact", "tags", "fields", "lists", "consents", "score", "deals", "appointments", "happened"]
+Need = Literal["contact", "tags", "fields", "lists", "consents", "score", "deals", "appointments", "happened", "free"]
 
 
 @dataclass(frozen=True, slots=True)

@@ -37,6 +37,7 @@ from bluffside.core.engine.state import FINISHED, SECOND_THOUGHTS, UNANSWERED, S
 from bluffside.core.engine.turn import Reason, Turn
 from bluffside.core.events import Event
 from bluffside.core.facts import Facts
+from bluffside.core.steps.booking_assistant import TAKEN_OVER, BookingAssistant
 from bluffside.core.steps.end import BY_A_LINE, End
 from bluffside.core.steps.wait_for_reply import WaitForReply
 from bluffside.core.workflow.moving import to_come
@@ -112,6 +113,8 @@ def _hear(program: Program, turn: Turn, reply: Replied) -> Move | None:
         return program.step(turn.state.place).hear(turn, reply)
     if corrected := _corrected(program, turn, reply):
         return corrected
+    if (assistant := _talks(program, turn)) and assistant.hear_later(turn, reply):
+        return Stay(turn.state.until or turn.now)
     seen = {"reply": reply.text}
     if is_opt_out(turn.meant(reply)):
         withdrawn = Event("consent.withdrawn", turn.now, {"channel": reply.channel, "text": reply.text})
@@ -124,6 +127,12 @@ def _hear(program: Program, turn: Turn, reply: Replied) -> Move | None:
     if move is None:
         turn.because("Goes on: a reply came, and this workflow does not leave on it.", seen=seen)
     return move
+
+
+def _talks(program: Program, turn: Turn) -> BookingAssistant | None:
+    """The line whose conversation goes on, though they stand elsewhere."""
+    node = program.nodes.get(turn.talk[0]) if turn.talk else None
+    return node.step if node and isinstance(node.step, BookingAssistant) else None
 
 
 def _corrected(program: Program, turn: Turn, reply: Replied) -> Move | None:
@@ -143,6 +152,9 @@ def _corrected(program: Program, turn: Turn, reply: Replied) -> Move | None:
 
 
 def _notice(program: Program, turn: Turn, event: Event) -> Move | None:
+    if event.kind == TAKEN_OVER and not turn.state.listens and turn.talk:
+        turn.talk = None  # a person goes on with it
+        return Stay(turn.state.until or turn.now)
     if program.by_deal and str(event.data.get("deal", "")) not in ("", turn.about.get("deal", "")):
         return None
     waits = turn.place and program.step(turn.place).waits == "answer"
@@ -163,12 +175,20 @@ def _notice(program: Program, turn: Turn, event: Event) -> Move | None:
 
 
 def _left_on(program: Program, turn: Turn, event: Event) -> Move | None:
+    if turn.talk and _is_of_the_talk(program, turn, event):
+        return None  # the lanes of the conversation say what follows
     for leaves in program.leaves_on:
         if leaves.admits(event, turn.case):
             seen = {"reply": str(event.data["text"])} if "text" in event.data else {}
             turn.because("Leaves {}.", leaves.describe(), seen=seen)
             return Leave("replied" if event.kind == "reply.received" else leaves.describe())
     return None
+
+
+def _is_of_the_talk(program: Program, turn: Turn, event: Event) -> bool:
+    assistant = _talks(program, turn)
+    own = ("appointment.booked", "appointment.moved", "appointment.cancelled")
+    return event.kind in own and assistant is not None and event.data["type"] == assistant.type
 
 
 def _taken_notice_of(program: Program, turn: Turn, event: Event) -> Move | None:
@@ -183,6 +203,9 @@ def _finish(program: Program, turn: Turn) -> Move:
     until = last_date(program, turn)
     if until is not None:
         in_case_it_moves(turn, until)
+    if (assistant := _talks(program, turn)) and (booked := assistant.still_to_come(turn)):
+        turn.because("Stays until {}: the booking assistant still hears them.", booked)
+        until = max(booked, until or booked)
     if _may_be_corrected(program, turn):
         soon = turn.now + SECOND_THOUGHTS
         turn.because("Stays until {}, in case a clearer answer corrects the one before.", soon)
@@ -201,14 +224,20 @@ def _may_be_corrected(program: Program, turn: Turn) -> bool:
 
 def _follow(program: Program, turn: Turn, move: Move, more: bool) -> State:
     node = program.node(turn.place) if turn.place else None
-    finished = turn.state.finished and turn.place == turn.state.place and turn.round == turn.state.round
+    finished = turn.state.finished and turn.place == turn.state.place
+    finished = finished and (turn.round == turn.state.round or turn.talk is not turn.state.talk)
     while True:
         if isinstance(move, On):
             turn.place = node.after if node else program.first
         elif isinstance(move, Stay):
             return _state(turn, move.until, move.listens, finished)
         elif isinstance(move, Leave):
-            if not (node and isinstance(node.step, End) and move.why == BY_A_LINE and _may_be_corrected(program, turn)):
+            if not (
+                node
+                and isinstance(node.step, End)
+                and move.why == BY_A_LINE
+                and (turn.talk or _may_be_corrected(program, turn))
+            ):
                 return _ended(turn, move.why)
             move, finished = _finish(program, turn), True
             continue
@@ -249,6 +278,7 @@ def _state(turn: Turn, until: datetime, listens: bool, finished: bool) -> State:
         finished,
         turn.answered,
         turn.stopped,
+        turn.talk,
     )
 
 

@@ -38,7 +38,8 @@ class Effect:
 class SendMessage(Effect):
     """A message rendered for this contact. `subject` is empty but for email and push; `held` waits for a person;
     `sender` names an address or number of the account, its usual one when empty; `letter`: an email in lines, whose plain words
-    are the body; `head`: of an email, besides its subject; `wording`: which of several it is (Wording.key_of), else empty."""
+    are the body; `head`: of an email, besides its subject; `wording`: which of several it is (Wording.key_of), else empty; `later`:
+    seconds for which it lies in the outbox, so that the team can see it before it goes."""
 
     channel: Channel
     name: str
@@ -50,6 +51,7 @@ class SendMessage(Effect):
     letter: Addressed | None = None
     head: SentHead | None = None
     wording: str = ""
+    later: int = 0
 
     def changes(self, facts: Facts, now: datetime) -> Facts:
         sent = self.event(facts, now) if facts.remembers else None
@@ -344,17 +346,6 @@ class ChangeSeries(Asking):
 
 
 @dataclass(frozen=True, slots=True)
-class HandToAssistant(Asking):
-    """The booking assistant takes over the conversation, to book an appointment of a type."""
-
-    appointment_type: str
-    opening: str
-
-    def asks(self) -> tuple[str, Mapping[str, Any]]:
-        return "assistant", {"type": self.appointment_type, "opening": self.opening}
-
-
-@dataclass(frozen=True, slots=True)
 class HandOver(Effect):
     """The contact goes on in another workflow; `depth` is how many hand-overs led there."""
 
@@ -369,30 +360,3 @@ class StopOthers(Effect):
 
     workflows: tuple[str, ...] = ()
     here: bool = False
-
-
-# What each is called in reports and scenarios.
-DOES: Mapping[type[Effect], str] = {
-    SendMessage: "send",
-    MakeTask: "task",
-    Notify: "notify",
-    CallOff: "call_off",
-    AddTag: "tag",
-    RemoveTag: "untag",
-    AddNote: "note",
-    SetField: "field",
-    SetList: "list",
-    AddPoints: "points",
-    SetOwner: "owner",
-    CreateDeal: "deal",
-    MoveDeal: "move_deal",
-    SetConsent: "consent",
-    SetChannelOrder: "channel_order",
-    ChangeAppointment: "appointment",
-    CallWebhook: "webhook",
-    AskService: "ask_service",
-    ChangeSeries: "outside_series",
-    HandToAssistant: "booking_assistant",
-    HandOver: "hand_over",
-    StopOthers: "stop_others",
-}

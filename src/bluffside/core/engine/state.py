@@ -5,6 +5,9 @@ from datetime import datetime, timedelta
 from types import MappingProxyType
 from typing import Any, NamedTuple
 
+from bluffside.core.assistant.kept import from_data, to_data
+from bluffside.core.assistant.talking import UNDER_WAY, Talk
+
 NOTHING: Mapping[str, str] = MappingProxyType({})
 Loops = tuple[tuple[str, int], ...]  # the innermost last, each with the pass it is at
 Planned = Mapping[str, tuple[str, Loops]]
@@ -38,6 +41,7 @@ class State(NamedTuple):
               can still correct it
     stopped   reached this line while all sending was stopped, and stays until somebody has decided whether it goes
     finished  came to the end of the script, and stays only in case such a date moves; `place` is the last line
+    talk      the conversation that a line has begun (steps.booking_assistant), with its id; it outlasts the line once a time is booked
     """
 
     joined: datetime
@@ -56,6 +60,7 @@ class State(NamedTuple):
     finished: bool = False
     answered: Answered = UNANSWERED
     stopped: bool = False
+    talk: tuple[str, Talk] | None = None
 
     @property
     def running(self) -> bool:
@@ -82,6 +87,10 @@ class State(NamedTuple):
             rest["answered"] = list(self.answered)
         if self.stopped:
             rest["stopped"] = True
+        if self.talk:
+            rest["talk"] = [self.talk[0], to_data(self.talk[1])]
+            if self.talk[1].stage in UNDER_WAY:
+                rest["talks"] = True  # by which it is found (server.workflows.conversations)
         return rest
 
     def with_rest(self, data: Mapping[str, Any]) -> "State":
@@ -96,6 +105,7 @@ class State(NamedTuple):
             finished=data.get("finished", False),
             answered=tuple(data.get("answered", UNANSWERED)),
             stopped=data.get("stopped", False),
+            talk=(data["talk"][0], from_data(data["talk"][1])) if "talk" in data else None,
         )
 
 

@@ -151,12 +151,12 @@ class Reason(NamedTuple):
 
 
 class Turn:
-    """One enrolment's turn at an instant. `place`, `arrived`, `round`, `loops`, `deadline`, `planned`, `answered` and `about` change
-    while moves are followed; `state` is as it was when the turn began."""
+    """One enrolment's turn at an instant. `place`, `arrived`, `round`, `loops`, `deadline`, `planned`, `answered`, `talk` and `about`
+    change while moves are followed; `state` is as it was when the turn began."""
 
     __slots__ = (
         "about", "answered", "arrived", "deadline", "effects", "facts", "hours", "loops", "now", "place", "planned", "reasons",
-        "round", "state", "stopped", "workflow", "zone", "_setting",
+        "round", "state", "stopped", "talk", "workflow", "zone", "_setting",
     )  # fmt: skip
 
     def __init__(
@@ -183,6 +183,7 @@ class Turn:
         self.planned = state.planned
         self.answered = state.answered
         self.stopped = False
+        self.talk = state.talk
         self.effects: list[Effect] = []
         self.reasons: list[Reason] = []
         self._setting: Setting | None = None

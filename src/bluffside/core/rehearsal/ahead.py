@@ -26,7 +26,7 @@ class Ahead(NamedTuple):
 def ahead(program: Program, state: State, facts: Facts, now: datetime, until: datetime) -> Iterator[Ahead]:
     """What it does up to an instant (inclusive), in order. Who has not begun begins now; what is overdue happens now.
     Pure: `advance` decides, and what it changes about the contact counts for what follows."""
-    shared = Shared(facts.account.care.pace)
+    shared = Shared(facts.account)
     for _ in range(MOST_TURNS):
         if not state.place and not state.ended:
             at, signal = now, BEGINS

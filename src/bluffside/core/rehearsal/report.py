@@ -6,7 +6,8 @@ from datetime import date, datetime, timedelta
 from decimal import Decimal
 from typing import Any
 
-from bluffside.core.engine.effects import DOES, Effect
+from bluffside.core.engine.effect_names import DOES
+from bluffside.core.engine.effects import Effect
 from bluffside.core.engine.signals import Happened, Joined, Removed, Replied, Signal
 from bluffside.core.facts import Contact
 from bluffside.core.rehearsal.rehearse import Rehearsal

@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
+from bluffside.core.engine.effect_names import DOES
 from bluffside.core.engine.effects import (
-    DOES,
     AddNote,
     AddTag,
     CreateDeal,
@@ -60,7 +60,9 @@ def play(
     """Plays one scenario and judges it. `account` gives the care and the details; its zone is the scenario's. `rules`
     are the account's for the lead score."""
     base = account or Account()
-    home = Account(base.name, scenario.zone, base.phone, base.booking_link, base.signature, base.care)
+    home = Account(
+        base.name, scenario.zone, base.phone, base.booking_link, base.signature, base.care, assistant=base.assistant
+    )
     zone = scenario.contact.zone or scenario.zone
     start = to_instant(scenario.start, zone)
     contact = scenario.contact.facts(start, scenario.zone)

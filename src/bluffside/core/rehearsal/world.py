@@ -69,7 +69,8 @@ class World:
         programs: Mapping[str, Program] | None = None,
     ) -> None:
         self._batches, self._lets_go = batches, lets_go
-        self.account, self.member = account, member
+        self._shared = Shared(account)
+        self.account, self.member = replace(account, free=self._shared.free), member
         self.workflows = {one.name: one for one in workflows}
         self.programs = programs or {one.name: compile_workflow(one) for one in workflows}
         self.contacts: dict[str, Contact] = {}
@@ -79,7 +80,6 @@ class World:
         self._numbers = count()
         self._inside: dict[str, list[Inside]] = defaultdict(list)
         self._ended = dict[tuple[str, str, str], datetime]()  # contact, workflow, the deal it was once for
-        self._shared = Shared(account.care.pace)
         self._news, self._due = deque[News](), list[Inside]()  # due: at this batch, beside those whose time has come
         looks_back = any("happened" in one.needs for one in self.programs.values())
         self._remembers = looks_back or bool(account.care.limits) or rules is not None
@@ -232,6 +232,7 @@ class World:
         for effect in effects:
             if isinstance(effect, SendMessage) and (self._lets_go or not effect.held):
                 note_said(one, effect, at)
+            self._shared.book(one.contact, effect)
             event = effect.event(facts, at)
             if event and (event.kind in self._kinds or self._remembers):
                 news.append(News(one.contact, event, one))

@@ -14,6 +14,7 @@ from bluffside.core.events import Event
 from bluffside.core.steps.base import Fault, Lane, Span, Step, When, part
 from bluffside.core.timing.durations import Duration
 from bluffside.core.triggers import Happening
+from bluffside.core.triggers.appointment import AppointmentHappening
 from bluffside.core.triggers.link_clicked import LinkClicked
 from bluffside.core.triggers.task_done import TaskDone
 from bluffside.core.words import span
@@ -68,6 +69,9 @@ class WaitFor(Step):
         """The outcome of a task that somebody finished before this line was reached, as data; in a loop it might be
         that of an earlier pass, so there it is not looked for."""
         on = lane.on
+        if isinstance(on, AppointmentHappening) and on.what == "booked" and turn.talk and turn.talk[1].booked:
+            coming = (one.type for one in turn.facts.contact.appointments if one.to_come)
+            return {"booked": "by the booking assistant"} if any(on.type in ("", type) for type in coming) else {}
         if not isinstance(on, TaskDone) or not on.step or turn.loops:
             return {}
         since = (event for event in turn.facts.contact.happened if event.at >= turn.state.joined)

@@ -219,7 +219,7 @@ EXPECTED = (
 # What else can be expected to be done, by what it is called in a rehearsal's report (see rehearsal.report).
 Does = Literal[
     "notify", "list", "points", "owner", "consent", "channel_order", "appointment", "webhook", "outside_series",
-    "booking_assistant", "ask_service", "stop_others",
+    "book", "fetch_person", "ask_service", "stop_others",
 ]  # fmt: skip
 
 

@@ -10,6 +10,7 @@ class AppointmentsConfig(AppConfig):
         from bluffside.core.appointments.calendar_text import read_reply
         from bluffside.server.appointments import booking, calendars, offering, times, waiting
         from bluffside.server.appointments.asked_times import FreeTimes
+        from bluffside.server.appointments.booked_in_talk import DiaryOfTypes
         from bluffside.server.appointments.keeping import BUSY, WAITED
         from bluffside.server.appointments.models import AppointmentType, Place
         from bluffside.server.capture.asking import ask_for
@@ -20,6 +21,7 @@ class AppointmentsConfig(AppConfig):
         from bluffside.server.practice.finding import by_name, find_by
         from bluffside.server.practice.keeping import keep
         from bluffside.server.practice.models import Account
+        from bluffside.server.workflows.bookings import book_by
         from bluffside.server.workflows.names import add_names
 
         for sort in (WAITED, BUSY):
@@ -30,6 +32,7 @@ class AppointmentsConfig(AppConfig):
         when_changed(calendars.send_entry)
         add_names(offering.names)
         free_next_by(times.next_free)
+        book_by(DiaryOfTypes())
         ask_for("appointment", FreeTimes())
         find_by(by_name("appointment", AppointmentType, lambda one: "" if one.open else "closed"))
 

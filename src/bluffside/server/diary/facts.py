@@ -26,12 +26,14 @@ def load_appointments(account: Account, contact_ids: Collection[int]) -> dict[in
 
 
 def write_appointments(changed: Iterable[Changed]) -> None:
-    """Workflows confirm and cancel appointments; they book none. The event of a cancelled one is the decision's own."""
+    """Workflows confirm and cancel appointments; what they book is there already. The event of a cancelled one is the decision's own."""
     confirmed, cancelled = list[int](), list[int]()
     for one in changed:
         if one.before.appointments is not one.after.appointments:
-            for appointment in set(one.after.appointments) - set(one.before.appointments):
-                (cancelled if appointment.state == "cancelled" else confirmed).append(int(appointment.id))
+            was = {each.id: each.state for each in one.before.appointments}
+            for appointment in one.after.appointments:
+                if appointment.state not in ("booked", was.get(appointment.id)):
+                    (cancelled if appointment.state == "cancelled" else confirmed).append(int(appointment.id))
     Appointment.objects.filter(id__in=confirmed).update(state=Appointment.State.CONFIRMED)
     for row in Appointment.objects.filter(id__in=cancelled).select_related("account", "contact").order_by("id"):
         services.cancel(row)

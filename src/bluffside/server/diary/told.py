@@ -29,6 +29,7 @@ class Kind(NamedTuple):
 KINDS: Mapping[str, Kind] = {
     "workflow": Kind("What a workflow tells me", "usual", ("usual", "app", "mail", "daily", "none")),
     "reply": Kind("A reply that waits for me", "none", ("none", "mail", "daily")),
+    "assistant": Kind("The booking assistant asks for a person", "app", ("app", "mail", "daily", "none")),
     "appointment": Kind(
         "An appointment with me that is booked, moved or cancelled", "none", ("none", "app", "mail", "daily")
     ),

@@ -84,6 +84,10 @@ def listen(account: Account, kinds: Iterable[str]) -> None:
     Heard.objects.bulk_create([Heard(account=account, kind=kind) for kind in set(kinds)], ignore_conflicts=True)
 
 
+def is_heard(account: Account, kind: str) -> bool:
+    return Heard.objects.filter(account=account, kind=kind).exists()
+
+
 def record(account: Account, happened: Iterable[Happened]) -> list[int]:
     """Writes events in the transaction at hand, all at the clock's now; answers their ids."""
     events = list(happened)
@@ -153,7 +157,7 @@ def record_alike(
     """The same thing that happened to many contacts at once, written without a row's worth of work each here."""
     if not contact_ids:
         return
-    heard = Heard.objects.filter(account=account, kind=kind).exists()
+    heard = is_heard(account, kind)
     # As above, for many people to whom the same happens: what tells of it is sent once.
     waits = "INSERT INTO events_pending (account_id, event_id, at, contact_id) SELECT account_id, id, at, contact_id FROM made"
     sql.execute(

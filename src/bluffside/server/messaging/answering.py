@@ -7,7 +7,8 @@ from django.db import transaction
 from django.db.models import Q
 
 from bluffside.core.facts import TwoWay
-from bluffside.server.events.stream import Cause, Happened, listen, record
+from bluffside.core.steps.booking_assistant import TAKEN_OVER
+from bluffside.server.events.stream import Cause, Happened, is_heard, listen, record
 from bluffside.server.messaging import correspondence
 from bluffside.server.messaging.models import Message, Reply
 from bluffside.server.messaging.services import hold_channels, opt_out, write_to
@@ -31,6 +32,7 @@ def answer(
     message = write_to(contact, channel, text, by, later=later)
     row.assigned = row.assigned or by
     row.save(update_fields=["assigned"])
+    take_over(contact, by)
     _settle(contact, by, Q())
     return message
 
@@ -41,8 +43,17 @@ def write(contact: Contact, channel: TwoWay, text: str, by: Person) -> Message:
     Raises CannotSend."""
     correspondence.hold(contact)
     message = write_to(contact, channel, text, by)
+    take_over(contact, by)
     _settle(contact, by, Q(likely_out=False))
     return message
+
+
+def take_over(contact: Contact, by: Person) -> None:
+    """Somebody goes on in place of the booking assistant, where it talks with them: what it would have said does not go. In the
+    transaction at hand."""
+    if is_heard(contact.account, TAKEN_OVER):
+        record(contact.account, [Happened(TAKEN_OVER, contact.pk, {}, Cause(actor=by))])
+        correspondence.moved(contact)
 
 
 @transaction.atomic

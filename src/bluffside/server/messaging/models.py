@@ -150,6 +150,7 @@ class AnsweredBy(models.TextChoices):
     WORD = "word"  # a word of the channel: stop, start, help
     RULE = "rule"  # of the account, for words that come in
     WORKFLOW = "workflow"
+    ASSISTANT = "assistant"  # the one that books
 
 
 class Reply(models.Model):

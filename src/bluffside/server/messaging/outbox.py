@@ -48,6 +48,7 @@ class Draft(NamedTuple):
     letter: Addressed | None = None
     head: SentHead | None = None
     wording: str = ""
+    later: timedelta = timedelta()
 
 
 def queue(account: Account, drafts: Sequence[Draft], later: timedelta = timedelta()) -> None:
@@ -73,7 +74,7 @@ def queue(account: Account, drafts: Sequence[Draft], later: timedelta = timedelt
         messages.append(
             (id, account.id, draft.contact_id, draft.key, draft.channel, draft.purpose, draft.sender[:120],
              draft.address[:300], draft.name[:120], draft.subject[:500], body, draft.enrolment_id, draft.step,
-             draft.by.id if draft.by else None, draft.answers_word, state, why, now + later, now, draft.calendar,
+             draft.by.id if draft.by else None, draft.answers_word, state, why, now + later + draft.later, now, draft.calendar,
              heads.kept(draft.head), draft.wording)
         )  # fmt: skip
     columns = (

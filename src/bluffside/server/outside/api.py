@@ -15,18 +15,15 @@ from pydantic import Field
 
 from bluffside.core.phone_numbers import as_written
 from bluffside.core.terms import ADDRESS_OF, CHANNEL_KINDS, Channel, TwoWay
-from bluffside.core.timing.local import to_instant, to_local
+from bluffside.core.timing.local import to_local
 from bluffside.server import moving_the_clock
-from bluffside.server.appointments.booking import NotFree
 from bluffside.server.capture.models import LeadSource
-from bluffside.server.diary.services import BadAppointment
 from bluffside.server.hooks import sending as hooks
 from bluffside.server.hooks.services import request_to
 from bluffside.server.outside import calendar_program
 from bluffside.server.outside.models import Item
 from bluffside.server.outside.services import advert, say, say_as_stranger
 from bluffside.server.outside.stand_ins import STAND_INS
-from bluffside.server.outside.stand_ins.assistant import book_as_assistant, talks_with
 from bluffside.server.outside.stand_ins.series import on_series
 from bluffside.server.people.addresses import email, mobile
 from bluffside.server.people.api import contact_of
@@ -76,15 +73,6 @@ class EntryAnswerIn(Schema):
     said: Literal["accepted", "declined"]
 
 
-class Talk(Schema):
-    """What the booking assistant was asked for, and when it booked; empty while it has not."""
-
-    id: int
-    type: str
-    opening: str
-    booked: str
-
-
 class DeviceOut(Schema):
     """`known`: what outside services know of the contact, in words."""
 
@@ -94,15 +82,7 @@ class DeviceOut(Schema):
     mobile: str
     email: str
     items: list[ItemOut]
-    talks: list[Talk]
     known: list[str]
-
-
-class Booking(Schema):
-    """`start` is local time of the account, unless it says its zone."""
-
-    talk: int
-    start: datetime
 
 
 class OwnOut(Schema):
@@ -230,15 +210,6 @@ def device(request: AccountRequest, account: Path[str], contact_id: int) -> Devi
         mobile=as_written(contact.mobile, request.account.region),
         email=contact.email,
         items=items,
-        talks=[
-            Talk(
-                id=one.id,
-                type=one.body["type"],
-                opening=one.body["opening"],
-                booked=moment(one.settled_at, zone) if one.settled_at else "",
-            )
-            for one in talks_with(request.account.slug, contact.id)
-        ],
         known=[words for one in STAND_INS.values() for words in one.knows(request.account.slug, contact.id)],
     )
 
@@ -273,22 +244,6 @@ def write_as_contact(request: AccountRequest, account: Path[str], contact_id: in
     if not getattr(contact, kind.address):
         raise HttpError(409, f"{contact.name} has {kind.no_address}.")
     say(contact, said.channel, said.text)
-    return device(request, account, contact_id)
-
-
-@router.post("outside/{int:contact_id}/book", response=DeviceOut)
-def book_for_contact(request: AccountRequest, account: Path[str], contact_id: int, booking: Booking) -> DeviceOut:
-    """The booking assistant has talked with the contact, and books."""
-    require(request, "people")
-    contact = contact_of(request, contact_id)
-    asked = next((one for one in talks_with(request.account.slug, contact.id) if one.id == booking.talk), None)
-    if asked is None or asked.settled_at:
-        raise HttpError(409, "The booking assistant has nothing to book here any more.")
-    start = booking.start if booking.start.tzinfo else to_instant(booking.start, request.account.zone)
-    try:
-        book_as_assistant(contact, asked, start)
-    except (BadAppointment, NotFree) as error:
-        raise HttpError(422, f"Not booked. {error}") from None
     return device(request, account, contact_id)
 
 

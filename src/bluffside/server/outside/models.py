@@ -66,7 +66,6 @@ class Asked(models.Model):
     body = models.JSONField()
     at = models.DateTimeField()
     times = models.PositiveIntegerField(default=1)
-    settled_at = models.DateTimeField(null=True, help_text="what the booking assistant booked, if it did")
 
     class Meta:
         indexes = [models.Index(fields=["account", "service"], name="asked_of_a_service")]

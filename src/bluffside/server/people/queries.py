@@ -13,6 +13,7 @@ from django.db.models import Exists, OuterRef, Q, QuerySet, TextField
 from django.db.models.functions import Cast
 
 from bluffside.core import facts
+from bluffside.core.assistant.script import AssistantScript
 from bluffside.core.care.house import Care
 from bluffside.core.scoring.sheet import Score
 from bluffside.server.people.addresses import sought_digits
@@ -58,6 +59,7 @@ def account_facts(account: Account) -> facts.Account:
         details={one["name"]: one["words"] for one in account.details},
         booking_pages={name: f"{settings.ADDRESS}/book/{token}" for name, token in account.booking_pages.items()},
         free_next=cache(partial(_free_next[-1], account)) if account.booking_pages else facts.nothing_free,
+        assistant=assistant_of(json.dumps(account.assistant, sort_keys=True)),
     )
 
 
@@ -68,6 +70,11 @@ _free_next: list[FreeNext] = [lambda account, kind: ()]
 def free_next_by(ask: FreeNext) -> None:
     """Called when apps are ready: who knows the next free times of a type of appointment (facts.Account.free_next)."""
     _free_next.append(ask)
+
+
+@lru_cache(maxsize=1_000)
+def assistant_of(text: str) -> AssistantScript:
+    return AssistantScript.model_validate_json(text)
 
 
 @lru_cache(maxsize=1_000)

@@ -29,7 +29,7 @@ Did = Literal["works", "nothing", "refuses"]
 
 FRESH = timedelta(minutes=1)
 MOST_IN_VAIN = 3  # tries without an answer after which it does not work
-SERVICES = {"series": "Lists and series", "assistant": "The booking assistant"}
+SERVICES = {"series": "Lists and series"}
 
 
 def label(kind: str, name: str) -> str:

@@ -84,6 +84,9 @@ class Account(models.Model):
     score_rules = models.JSONField(
         default=dict, db_default={}, help_text="core.scoring.rules.ScoreRules; none if empty"
     )
+    assistant = models.JSONField(
+        default=dict, db_default={}, help_text="what the booking assistant says (core.assistant.script)"
+    )
     signing_key_sealed = models.TextField(
         blank=True, default="", db_default="", help_text="signs requests to other systems (hooks.signing)"
     )

@@ -28,18 +28,21 @@ from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.practice.team import people_of
 from bluffside.server.practice.words import moment
 from bluffside.server.replies import ledger
+from bluffside.server.replies.assistant_api import AtTurn, ConversationOut, talks_with
 from bluffside.server.replies.dialogue import Who, dialogue
+from bluffside.server.workflows import conversations
 from bluffside.server.workflows.facts import load_facts
 from bluffside.server.workflows.library import words_of
 
 router = Router(tags=["replies"], auth=InAccount())
 TWO_WAY: tuple[TwoWay, ...] = ("text", "email")
-MOST_PAGES, MOST_WORDINGS = 100, 8
+MOST_PAGES, MOST_WORDINGS, MOST_TALKS = 100, 8, 50
 MORNING = time(9)
 
 
 class CorrespondenceRow(Schema):
-    """`local_since`: since when it waits, else when they wrote last; `waited`: for how long, in words; `turn`: to act at."""
+    """`local_since`: since when it waits, else when they wrote last; `waited`: for how long, in words; `turn`: to act at;
+    `assistant`: where the booking assistant is with them, in words."""
 
     contact_id: int
     contact: str
@@ -53,6 +56,7 @@ class CorrespondenceRow(Schema):
     put_off: str
     answered_by: str
     turn: int
+    assistant: str = ""
 
 
 class ReplyCounts(Schema):
@@ -64,12 +68,14 @@ class ReplyCounts(Schema):
     put_off: int
     next_put_off: str
     by_itself: dict[str, int]
+    with_assistant: int
 
 
 class RepliesOut(Schema):
-    """`more`: there are further pages."""
+    """`more`: there are further pages; `with_assistant`: beside those who wait, on the first page of them."""
 
     rows: list[CorrespondenceRow]
+    with_assistant: list[CorrespondenceRow]
     counts: ReplyCounts
     more: bool
 
@@ -122,7 +128,7 @@ class PutOffUntilOut(Schema):
 
 
 class DialogueOut(Schema):
-    """`last_by`: the channel they wrote by last. `team`: to whom it can be given; `later`: until when it can be put off."""
+    """`talks`: the booking assistant, where it talks with them. `last_by`: the channel they wrote by last. `team`: to whom it can be given; `later`: until when it can be put off."""
 
     contact_id: int
     turn: int
@@ -136,6 +142,7 @@ class DialogueOut(Schema):
     ways: list[AnswerWayOut]
     team: list[MayTakeOut]
     later: list[PutOffUntilOut]
+    talks: ConversationOut | None
 
 
 class LibraryWordsOut(Schema):
@@ -159,10 +166,6 @@ class ReplyAnswerOut(Schema):
 
     asks: str = ""
     goes: str = ""
-
-
-class AtTurn(Schema):
-    turn: int
 
 
 class WantsOutIn(AtTurn):
@@ -191,11 +194,27 @@ def replies(request: AccountRequest, account: Path[str], asked: Query[RepliesAsk
     return RepliesOut(
         rows=[_row(one, said.get(one.contact_id), zone) for one in page[: ledger.PAGE]],
         counts=ReplyCounts(
-            **{name: getattr(counted, name) for name in ("waiting", "mine", "nobody", "put_off", "by_itself")},
+            **{
+                name: getattr(counted, name)
+                for name in ("waiting", "mine", "nobody", "put_off", "by_itself", "with_assistant")
+            },
             next_put_off=moment(counted.next_at, zone) if counted.next_at else "",
         ),
         more=len(page) > ledger.PAGE,
+        with_assistant=_with_assistant(request) if asked.show == "waiting" and not begin and not asked.words else [],
     )
+
+
+def _with_assistant(request: AccountRequest) -> list[CorrespondenceRow]:
+    rows = list(ledger.with_assistant(request.account).select_related("contact", "assigned")[:MOST_TALKS])
+    contacts = [one.contact_id for one in rows]
+    said, talks = correspondence.last_words(contacts), conversations.where_they_are(request.account, contacts)
+    return [
+        _row(one, said.get(one.contact_id), request.account.zone).model_copy(
+            update={"assistant": talks.get(one.contact_id, "")}
+        )
+        for one in rows
+    ]
 
 
 def _row(one: Correspondence, said: Reply | None, zone: str) -> CorrespondenceRow:
@@ -238,6 +257,7 @@ def one_dialogue(
         ways=_ways(contact),
         team=[MayTakeOut(id=one.pk, name=one.name) for one in people_of(request.account).order_by("name")],
         later=_later(now, zone),
+        talks=talks_with(contact),
     )  # fmt: skip
 
 

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Literal
 
+from bluffside.core.steps.booking_assistant import ASSISTANT
 from bluffside.core.terms import Channel
 from bluffside.server.events.models import Event
 from bluffside.server.messaging.models import Message, Reply
@@ -13,7 +14,7 @@ from bluffside.server.workflows.models import Enrolment
 PAGE = 40
 NOT_SHOWN = (Message.State.CANCELLED,)
 ORDER = "rmn"  # of what was said at one moment: they, we, a note about it
-Who = Literal["contact", "person", "workflow", "word", "account", "note"]
+Who = Literal["contact", "person", "assistant", "workflow", "word", "account", "note"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,6 +63,8 @@ def dialogue(contact: Contact, before: datetime | None = None) -> tuple[list[Sai
 
 def _ours(one: Message, workflow: int | None, name: str) -> Said:
     of: Who = "person" if one.by else "word" if one.answers_word else "workflow" if one.enrolment_id else "account"
+    if of == "workflow" and one.name == ASSISTANT:
+        of = "assistant"
     who = one.by.name if one.by else name
     to_come = one.state in (Message.State.QUEUED, Message.State.HELD)
     at = one.next_try_at if to_come else one.sent_at or one.queued_at

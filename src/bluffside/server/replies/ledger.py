@@ -9,6 +9,7 @@ from bluffside.server.messaging.correspondence import waiting
 from bluffside.server.messaging.models import Correspondence, Message, Reply
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
+from bluffside.server.workflows.conversations import under_way
 
 Shown = Literal["waiting", "mine", "nobody", "put_off", "by_itself", "all"]
 PAGE = 50
@@ -22,6 +23,7 @@ class Counts(NamedTuple):
     nobody: int
     put_off: int
     next_at: datetime | None
+    with_assistant: int
     by_itself: dict[str, int]
 
 
@@ -41,6 +43,13 @@ def shown(account: Account, person: Person, which: Shown, words: str = "") -> Qu
         "all": lambda: every.order_by("-heard_at", "-id"),
     }[which]()
     return rows.filter(contact__in=who_said(account, words)) if words.strip() else rows
+
+
+def with_assistant(account: Account) -> QuerySet[Correspondence]:
+    """Whom the booking assistant talks with, and nothing of whom waits for a person; who has just written first."""
+    talks = under_way(account).values("contact")
+    rows = Correspondence.objects.filter(account=account, contact__in=talks, waiting_since=None)
+    return rows.order_by("-heard_at", "-id")
 
 
 def _by_itself(account: Account) -> QuerySet[Reply]:
@@ -74,5 +83,6 @@ def counts(account: Account, person: Person) -> Counts:
         put_off=Count("id", filter=off),
         next_at=Min("put_off_until", filter=off),
     )
+    told["with_assistant"] = with_assistant(account).count()
     by_itself = _by_itself(account).values_list("answered_by").annotate(count=Count("id")).order_by()
     return Counts(**told, by_itself=dict(by_itself))

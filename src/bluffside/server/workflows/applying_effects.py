@@ -12,11 +12,12 @@ done is a case in `_sorted`.
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
-from datetime import datetime
+from datetime import datetime, timedelta
 from itertools import chain
 from typing import Any
 
 from bluffside.core.engine import effects as do
+from bluffside.core.engine.booking_effects import FetchPerson
 from bluffside.core.engine.reply_effects import TakeReply
 from bluffside.core.facts import Contact, Facts
 from bluffside.core.timing.local import to_local
@@ -67,7 +68,9 @@ def carry_out(batch: Batch, known: Mapping[int, Facts]) -> None:
     hooks.queue(account, todo.calls)
     replies = [effect for one in batch.done for effect in one.effects if isinstance(effect, TakeReply)]
     correspondence.need_person(account, [one.reply for one in replies if one.needs_person])
-    correspondence.answered_by(account, "workflow", [one.reply for one in replies if not one.needs_person])
+    for by in ("workflow", "assistant"):
+        answered = [one.reply for one in replies if not one.needs_person and one.by == by]
+        correspondence.answered_by(account, by, answered)
     for contact_id, person_id in todo.owners.items():
         ContactRow.objects.filter(id=contact_id).update(responsible_id=person_id)
     todo.happened += diary.make(account, todo.tasks, todo.causes)
@@ -120,6 +123,7 @@ def _sort(todo: _Sorted, one: Advanced, effect: do.Effect, contact: Contact, tea
                     letter=effect.letter,
                     head=effect.head,
                     wording=effect.wording,
+                    later=timedelta(seconds=effect.later),
                 )  # fmt: skip
             )
         case do.MakeTask():
@@ -144,17 +148,19 @@ def _sort(todo: _Sorted, one: Advanced, effect: do.Effect, contact: Contact, tea
         case do.SetOwner():
             for person in team.named(effect.assignee, one, todo)[:1]:
                 todo.owners[one.contact_id] = person
+        case FetchPerson():
+            said = f"The booking assistant asks for somebody: {effect.why}."
+            noted = f"{said} {effect.summary}".strip()[:2_000]
+            todo.happened.append(Happened("note.added", one.contact_id, {"text": noted}, one.cause))
+            todo.notices += [
+                diary.NewNotice(one.contact_id, f"{key}:person", person, said[:2_000], *told)
+                for person in team.who(do.Assignee(), one, todo)
+                if (told := team.telling.of(person, "assistant"))
+            ]
         case do.AddNote():
             todo.happened.append(Happened("note.added", one.contact_id, {"text": effect.text}, one.cause))
-        case do.CallWebhook():
-            todo.calls.append(
-                hooks.NewCall(
-                    one.contact_id, one.id, key, effect.method, effect.url, effect.body, effect.query, effect.headers
-                )
-            )
-        case do.Asking():
-            service, body = effect.asks()
-            todo.calls.append(request_to(service, body, contact, batch.account, key, one.id))
+        case do.CallWebhook() | do.Asking():
+            todo.calls.append(_call(one, effect, contact, batch.account))
         case do.HandOver():
             data = {"workflow": effect.workflow, "from": one.workflow, **effect.about}
             todo.happened.append(Happened("workflow.handed_over", one.contact_id, data, one.cause))
@@ -165,6 +171,16 @@ def _sort(todo: _Sorted, one: Advanced, effect: do.Effect, contact: Contact, tea
             todo.happened.append(Happened("others.stopped", one.contact_id, stopped, one.cause))
 
 
+def _call(one: Advanced, effect: do.CallWebhook | do.Asking, contact: Contact, account: Account) -> hooks.NewCall:
+    key = one.key(effect)
+    if isinstance(effect, do.Asking):
+        service, body = effect.asks()
+        return request_to(service, body, contact, account, key, one.id)
+    return hooks.NewCall(
+        one.contact_id, one.id, key, effect.method, effect.url, effect.body, effect.query, effect.headers
+    )
+
+
 class _Team:
     """Who gets what: members by name, or whoever is responsible; while they are away, who stands in. Asked for only where
     somebody is to get something."""
@@ -173,7 +189,8 @@ class _Team:
         self.account = account
         gets = [e for one in done for e in one.effects if isinstance(e, do.MakeTask | do.Notify | do.SetOwner)]
         names = {name for effect in gets for name in effect.assignee.members}
-        people = list(people_of(account)) if gets else []
+        fetched = any(isinstance(e, FetchPerson) for one in done for e in one.effects)
+        people = list(people_of(account)) if gets or fetched else []
         self.by_name = {one.name: one.id for one in people if one.name in names}
         self.telling = Telling(people, account.zone, now)
         self.instead = standing_in(account, people, to_local(now, account.zone).date())

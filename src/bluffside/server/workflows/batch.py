@@ -1,10 +1,11 @@
 """What a batch is to those who decide and to those who write: each enrolment with all that was decided about it."""
 
 from collections.abc import Sequence
+from contextlib import suppress
 from dataclasses import dataclass, field
 from datetime import datetime
 
-from bluffside.core.engine.advance import advance
+from bluffside.core.engine.advance import Outcome, advance
 from bluffside.core.engine.effects import Effect
 from bluffside.core.engine.signals import Signal as CoreSignal
 from bluffside.core.engine.state import State
@@ -15,7 +16,10 @@ from bluffside.core.workflow.program import Program
 from bluffside.server.events.stream import Cause
 from bluffside.server.people.changes import Changed
 from bluffside.server.practice.models import Account
+from bluffside.server.workflows.bookings import Bookings, NotBooked
 from bluffside.server.workflows.rotation import Rotations
+
+MOST_TRIES = 20  # at a time that others book at the same moment
 
 
 @dataclass(slots=True)
@@ -48,22 +52,39 @@ class Advanced:
         return f"e{self.id}:{effect.step}:{effect.round}"
 
     def advance(
-        self, program: Program, facts: Facts, signal: CoreSignal, now: datetime, turns: Rotations, more: bool = False
+        self,
+        program: Program,
+        facts: Facts,
+        signal: CoreSignal,
+        now: datetime,
+        turns: Rotations,
+        bookings: Bookings,
+        more: bool = False,
     ) -> Facts:
-        outcome = advance(program, self.state, facts, signal, now, more)
+        outcome, effects = self._decide(program, facts, signal, now, bookings, more)
         self.state = outcome.state
         self.reasons += outcome.reasons
         after = outcome.facts
-        for decided in outcome.effects:
+        for decided in effects:
             effect = turns.resolved(decided)
             self.effects.append(effect)
             if event := effect.event(facts, now):
                 self.events.append(event)
-            if len(outcome.effects) > 1:
+            if len(effects) > 1:
                 facts = effect.changes(facts, now)
             if effect is not decided:
                 after = effect.changes(after, now)
         return after
+
+    def _decide(
+        self, program: Program, facts: Facts, signal: CoreSignal, now: datetime, bookings: Bookings, more: bool
+    ) -> tuple[Outcome, Sequence[Effect]]:
+        """What is decided, with what it books booked; taken again where somebody was quicker to book that (bookings.py)."""
+        for _ in range(MOST_TRIES):
+            outcome = advance(program, self.state, facts, signal, now, more)
+            with suppress(NotBooked):
+                return outcome, bookings.carried_out(self.contact_id, outcome.effects, self.cause)
+        raise NotBooked("Others were quicker too often.")
 
 
 @dataclass(frozen=True, slots=True)

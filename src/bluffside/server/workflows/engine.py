@@ -32,6 +32,7 @@ from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account
 from bluffside.server.workflows.applying_effects import carry_out
 from bluffside.server.workflows.batch import Advanced, Batch
+from bluffside.server.workflows.bookings import Bookings
 from bluffside.server.workflows.facts import load_facts
 from bluffside.server.workflows.models import Enrolment, Signal
 from bluffside.server.workflows.rotation import Rotations
@@ -87,13 +88,16 @@ def _batch(account: Account, limit: int, only: int | None = None) -> int:
         return 0
     needs: frozenset[Need] = frozenset().union(*(program_of(one).needs for one in {o.version_id for o in ones}))
     known = load_facts(account, [one.contact_id for one in ones], needs, now, in_life=True)
+    bookings = Bookings(account)
+    if "free" in needs:
+        known = {id: bookings.known_to(facts) for id, facts in known.items()}
     before = dict(known)
     signals = _signals([one.id for one in ones])
     done, faults = [], {}
     turns = Rotations(account)
     for one in sorted(ones, key=_in_fair_order):
         try:
-            known[one.contact_id] = _play(one, known[one.contact_id], signals.get(one.id, ()), now, turns)
+            known[one.contact_id] = _play(one, known[one.contact_id], signals.get(one.id, ()), now, turns, bookings)
         except Exception as error:
             log.exception("an enrolment is set aside", extra={"account": account.slug, "enrolment": one.id})
             faults[one.id] = error
@@ -170,6 +174,7 @@ def _play(
     signals: Sequence[tuple[str, str, dict[str, Any], datetime]],
     now: datetime,
     turns: Rotations,
+    bookings: Bookings,
 ) -> Facts:
     """The enrolment's part of the batch; the facts as they are after it."""
     program = program_of(one.version_id)
@@ -178,7 +183,7 @@ def _play(
     joined = None if one.begun else Joined(one.why, one.about)
     given = ((signal, False) for signal in heard) if one.paused else in_order(one, heard, now, joined)
     for signal, more in given:
-        facts = one.advance(program, facts, signal, now, turns, more)
+        facts = one.advance(program, facts, signal, now, turns, bookings, more)
     return facts
 
 

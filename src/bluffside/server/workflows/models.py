@@ -176,6 +176,11 @@ class Enrolment(models.Model):
                 condition=models.Q(ended_at=None, rest__contains={"stopped": True}),
                 name="enrolment_stopped",
             ),
+            models.Index(
+                fields=["account"],
+                condition=models.Q(ended_at=None, rest__contains={"talks": True}),
+                name="enrolment_talks",
+            ),
         ]
 
     def __str__(self) -> str:

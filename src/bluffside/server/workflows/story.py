@@ -80,6 +80,7 @@ SENTENCES: dict[str, Callable[[dict[str, Any]], str]] = {
     "reply.received": lambda d: f"Replied by {d['channel']}",
     "help.asked": lambda d: "Asked for help by text, and was answered",
     "reply.read": lambda d: f"Reply by {d['channel']} read: wants no more" if d["wants_out"] else "Reply dealt with",
+    "conversation.taken_over": lambda d: "Somebody goes on in place of the booking assistant",
     "field.changed": lambda d: f"“{d['field']}” is now {_value(d['new'])}",
     "list.joined": lambda d: f"On the list “{d['list']}”",
     "list.left": lambda d: f"Off the list “{d['list']}”",

@@ -47,15 +47,6 @@ async function answer(item: number, said: "accepted" | "declined") {
   await act(() => ok(api.POST("/api/accounts/{account}/outside/{contact_id}/entries/{item_id}", { params: { path }, body: { said } })));
   void touched("everything");
 }
-const start = ref("");
-async function book(talk: number) {
-  const path = { account: account.value, contact_id: props.device.contact_id };
-  const done = await act(() =>
-    ok(api.POST("/api/accounts/{account}/outside/{contact_id}/book", { params: { path }, body: { talk, start: start.value } })),
-  );
-  if (done) start.value = "";
-  void touched("/outside/{contact_id}", "/outside/mine");
-}
 /** A text cut at its links, so that each can be followed as the contact would. */
 function pieces(text: string) {
   return text.split(/(https?:\/\/\S+)/).map((piece) => ({ piece, link: /^https?:\/\//.test(piece) }));
@@ -76,21 +67,8 @@ function pieces(text: string) {
         >letters and the rest <span class="soft">{{ others }}</span></BFormRadio
       >
     </div>
-    <div v-if="device.talks.length || device.known.length" class="services">
+    <div v-if="device.known.length" class="services">
       <p v-for="one in device.known" :key="one">{{ one }}</p>
-      <form v-for="talk in device.talks" :key="talk.id" class="row" @submit.prevent="book(talk.id)">
-        <span v-if="talk.booked" class="kelp"
-          ><StateMark is="done" /> The booking assistant booked “{{ talk.type }}” for {{ talk.booked }}.</span
-        >
-        <template v-else>
-          <span
-            >The booking assistant is to book “{{ talk.type }}”<template v-if="talk.opening">, and began with “{{ talk.opening }}”</template
-            >.</span
-          >
-          <FormRow label="When" hides-label><BFormInput v-model="start" type="datetime-local" required /></FormRow>
-          <BButton variant="primary" type="submit" :disabled="pending || !start">Book it</BButton>
-        </template>
-      </form>
     </div>
     <div ref="thread" class="thread" tabindex="0" role="log" aria-label="Messages">
       <EmptyState v-if="!items.length"

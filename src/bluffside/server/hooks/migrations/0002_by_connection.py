@@ -6,12 +6,11 @@ from django.db.backends.base.schema import BaseDatabaseSchemaEditor
 
 from bluffside.server.hooks.sending import where
 from bluffside.server.hooks.services import where_is
-from bluffside.server.practice.connections import SERVICES
 
 
 def name(apps: Apps, editor: BaseDatabaseSchemaEditor) -> None:
     calls = apps.get_model("hooks", "Call").objects
-    services = {where_is(one): one for one in SERVICES}
+    services = {where_is(one): one for one in ("series", "assistant")}
     for url in calls.order_by().values_list("url", flat=True).distinct().iterator():
         calls.filter(url=url).update(connection=where(url, services.get(url, "")))
 
