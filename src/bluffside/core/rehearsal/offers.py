@@ -7,6 +7,7 @@ from typing import Any
 
 from bluffside.core.steps import Step
 from bluffside.core.steps.around import Around
+from bluffside.core.steps.booking_assistant import BookingAssistant
 from bluffside.core.steps.wait_for import WaitFor
 from bluffside.core.steps.wait_for_reply import WaitForReply
 from bluffside.core.triggers import Trigger
@@ -31,6 +32,7 @@ APPOINTMENT = {
     "booked": "book", "moved": "move", "cancelled": "cancel", "missed": "miss", "attended": "attend",
     "waited for": "wait_for",
 }  # fmt: skip
+TALKED = ("yes please", "the first one", "none of those", "how much is it?")
 AHEAD = timedelta(days=3)  # an appointment that is booked in a rehearsal
 
 
@@ -48,6 +50,8 @@ def offers(step: Step, local: datetime) -> Sequence[Offer]:
     if isinstance(step, WaitForReply):
         found = [Offer(f"says “{lane.words[0]}”", {"reply": lane.words[0]}) for lane in step.lanes if lane.words]
         return [*found, Offer("says nothing", None)]
+    if isinstance(step, BookingAssistant):
+        return [*(Offer(f"says “{words}”", {"reply": words}) for words in TALKED), Offer("says nothing", None)]
     if isinstance(step, WaitFor):
         for lane in step.lanes:
             act = _act(lane.on, local) if lane.on else None

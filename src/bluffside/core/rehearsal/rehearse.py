@@ -4,6 +4,7 @@ Answers are given by instant (a file of events) or by line (the workflow page: "
 so long").
 """
 
+from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
@@ -25,22 +26,26 @@ MOST_MOMENTS = 5_000
 
 @dataclass(frozen=True, slots=True)
 class Answer:
-    """What happens at a wait for the contact, so long after it began; without `what`, nothing does until the limit."""
+    """What happens at a wait for the contact, so long after it began; without `what`, nothing does until the limit. In a conversation
+    one after the other, each so long after the one before."""
 
     what: Event | Replied | Removed | None = None
     after: Duration = Duration(0, "minute")
 
 
+Answers = Answer | Sequence[Answer]  # of a wait; of a conversation
+
+
 @dataclass(frozen=True, slots=True)
 class Rehearsal:
     """`awaits` is the line at which the rehearsal stopped for an answer nobody has given yet; else empty. `given`: the
-    answers that happened, by their instants and lines."""
+    answers that happened, by their instants, lines, and which of a conversation's they are."""
 
     moments: Sequence[Moment]
     contact: Contact
     state: State
     awaits: str = ""
-    given: Sequence[tuple[datetime, str]] = ()
+    given: Sequence[tuple[datetime, str, int]] = ()
 
     @property
     def effects(self) -> list[tuple[datetime, Effect]]:
@@ -56,7 +61,7 @@ def rehearse(
     facts: Facts,
     joined: datetime,
     events: Sequence[tuple[datetime, Event | Replied | Removed]] = (),
-    answers: Mapping[str, Answer] | None = None,
+    answers: Mapping[str, Answers] | None = None,
     others: Sequence[Workflow] = (),
     about: Mapping[str, str] | None = None,
     rules: ScoreRules | None = None,
@@ -85,7 +90,8 @@ def rehearse(
     moments: list[Moment] = []
     asks = {step.id for step in walk(workflow.steps) if step.waits == "answer"}
     state, answered = State(joined), ""
-    given: list[tuple[datetime, str]] = []
+    given: list[tuple[datetime, str, int]] = []
+    heard = Counter[str]()
     for moment in world.run():
         moments.append(moment)
         if moment.workflow == workflow.name:
@@ -95,14 +101,22 @@ def rehearse(
         visit = f"{state.place}:{state.round}"
         if answers is None or state.until is None or answered == visit or state.place not in asks:
             continue
-        answer = answers.get(state.place)
+        answer, number = _answer_of(answers.get(state.place), heard[state.place])
         if answer is None and to_the_end:
             continue
         if answer is None:
             return Rehearsal(moments, world.contacts[contact.id], state, state.place, given)
         answered = visit
-        at = answer.after.after(state.arrived or joined, facts.zone)
+        heard[state.place] += 1
+        at = answer.after.after(moment.at if number else state.arrived or joined, facts.zone)
         if answer.what is not None and at < state.until:
             world.happen(contact.id, at, answer.what)
-            given.append((at, state.place))
+            given.append((at, state.place, number))
     return Rehearsal(moments, world.contacts[contact.id], state, given=given)
+
+
+def _answer_of(given: Answers | None, heard: int) -> tuple[Answer | None, int]:
+    """The next of a conversation's, with its number, as many being heard already; each time the same of any other wait."""
+    if given is None or isinstance(given, Answer):
+        return given, 0
+    return (given[heard] if heard < len(given) else None), heard

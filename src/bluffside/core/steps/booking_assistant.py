@@ -77,7 +77,8 @@ class BookingAssistant(Step):
 
     @classmethod
     def blank(cls) -> "BookingAssistant":
-        return cls(id="new", lanes=tuple(AssistantLane(id=f"new-{ending}", ending=ending) for ending in HEADINGS))
+        usual: tuple[Ending, ...] = ("booked", "person", "none")
+        return cls(id="new", lanes=tuple(AssistantLane(id=f"new-{ending}", ending=ending) for ending in usual))
 
     def lanes_below(self) -> Sequence[Lane]:
         return self.lanes

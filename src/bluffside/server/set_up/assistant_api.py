@@ -39,7 +39,7 @@ class TriedIn(Schema):
     script: AssistantScript
 
 
-class TriedOut(Schema):
+class TriedWordsOut(Schema):
     """`understood` of what they `said`; what it `says` to that, empty for nothing; what it `books` in words; `person`: why one goes on."""
 
     said: str
@@ -90,8 +90,8 @@ def _said(value: object) -> str:
     return str(value)[:1_000]
 
 
-@router.post("set-up/assistant/try", response=list[TriedOut])
-def try_assistant(request: AccountRequest, account: Path[str], given: TriedIn) -> list[TriedOut]:
+@router.post("set-up/assistant/try", response=list[TriedWordsOut])
+def try_assistant(request: AccountRequest, account: Path[str], given: TriedIn) -> list[TriedWordsOut]:
     """A conversation from its beginning, by a script that need not be kept yet; the times are those of an empty diary, and nothing is booked
     or sent."""
     require(request, "set-up")
@@ -103,5 +103,7 @@ def try_assistant(request: AccountRequest, account: Path[str], given: TriedIn) -
         step = hear(talk, text[:1_000], local, free_among(times), given.script)
         talk = step.talk
         booked = in_words(step.books) if step.books else ""
-        said.append(TriedOut(said=text, understood=talk.understood, says=step.says, books=booked, person=step.person))
+        said.append(
+            TriedWordsOut(said=text, understood=talk.understood, says=step.says, books=booked, person=step.person)
+        )
     return said

@@ -15,7 +15,7 @@ from bluffside.core.messages.closing import closing_for
 from bluffside.core.phone_numbers import as_written
 from bluffside.core.rehearsal.keeping import kept, some_contact
 from bluffside.core.rehearsal.offers import offers
-from bluffside.core.rehearsal.rehearse import Answer, Rehearsal, rehearse
+from bluffside.core.rehearsal.rehearse import Answer, Answers, Rehearsal, rehearse
 from bluffside.core.rehearsal.report import signal_words
 from bluffside.core.rehearsal.scenarios import event_of, not_reached, play
 from bluffside.core.rehearsal.typical import typical
@@ -36,6 +36,7 @@ from bluffside.server.workflows.facts import load_facts
 from bluffside.server.workflows.rehearsed_dates import Dates, MoveIn, dates, moved
 
 router = Router(tags=["rehearsal"], auth=InAccount())
+MOST_ANSWERS = 30  # in a conversation
 LOOKED_AT = 150  # contacts among whom a typical few is looked for
 
 
@@ -54,7 +55,7 @@ class RehearseIn(Schema):
     contact_id: int | None = None
     invented: Invented = Invented()
     start: datetime | None = None
-    answers: dict[str, AnswerIn] = {}
+    answers: dict[str, AnswerIn | list[AnswerIn]] = {}
     moves: list[MoveIn] = Field(default=[], max_length=20)
     scenario: str = ""
     to_the_end: bool = False
@@ -196,13 +197,22 @@ def _play(request: AccountRequest, given: RehearseIn) -> tuple[Facts, datetime, 
     return facts, start, played, []
 
 
-def _answers(given: RehearseIn, facts: Facts, start: datetime) -> dict[str, Answer]:
+def _answers(given: RehearseIn, facts: Facts, start: datetime) -> dict[str, Answers]:
     someone = some_contact(facts.contact, facts.account.zone, start)
-    found = {}
-    for step, answer in given.answers.items():
-        happens = event_of(_act_of(answer.act), someone, start, facts.zone) if answer.act is not None else None
-        found[step] = Answer(happens, answer.after)
-    return found
+
+    def answer(one: AnswerIn) -> Answer:
+        happens = event_of(_act_of(one.act), someone, start, facts.zone) if one.act is not None else None
+        return Answer(happens, one.after)
+
+    return {
+        step: answer(said) if isinstance(said, AnswerIn) else [answer(one) for one in said[:MOST_ANSWERS]]
+        for step, said in given.answers.items()
+    }
+
+
+def _given(given: RehearseIn, step: str, number: int) -> AnswerIn:
+    said = given.answers[step]
+    return said if isinstance(said, AnswerIn) else said[number]
 
 
 @router.post("rehearse", response=Rehearsed)
@@ -272,7 +282,7 @@ def _lines(played: Rehearsal, facts: Facts, start: datetime) -> list[RehearsedLi
 def keep_as_scenario(request: AccountRequest, account: Path[str], given: RehearseIn, name: str) -> Kept:
     """The rehearsal, to its end, as a scenario that expects what came of it. The page puts it into the draft."""
     facts, start, played, _ = _play(request, given.model_copy(update={"to_the_end": True}))
-    acts = [(at, _act_of(given.answers[step].act or {})) for at, step in played.given]
+    acts = [(at, _act_of(_given(given, step, number).act or {})) for at, step, number in played.given]
     acts += [(at, act) for at, _, act in moved(facts, start, given.moves)]
     acts.sort(key=lambda one: one[0])
     made = kept(name[:200], facts.contact, played, start, request.account.zone, acts)

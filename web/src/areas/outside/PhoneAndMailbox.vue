@@ -6,8 +6,6 @@ import { api, ok, type Schemas } from "@/api/client";
 import { useTouched } from "@/queries/account";
 import { useAccount } from "@/queries/session";
 import EmptyState from "@/ui/EmptyState.vue";
-import FormRow from "@/ui/FormRow.vue";
-import StateMark from "@/ui/StateMark.vue";
 import { usePending } from "@/ui/usePending";
 
 const props = defineProps<{ device: Schemas["DeviceOut"]; movesClock: boolean }>();

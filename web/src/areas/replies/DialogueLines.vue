@@ -27,8 +27,10 @@ const BY: Record<string, string> = {
   word: "answered by what the word does",
   rule: "answered by a rule",
   workflow: "answered by a workflow",
+  assistant: "answered by the assistant",
 };
-const who = (one: Said) => (["workflow", "account", "word"].includes(one.of) ? props.account : one.who);
+const who = (one: Said) =>
+  one.of === "assistant" ? "Assistant" : ["workflow", "account", "word"].includes(one.of) ? props.account : one.who;
 const FAILED: Record<string, string> = { failed: "did not arrive", uncertain: "may not have gone", held: "is held" };
 </script>
 
@@ -47,7 +49,7 @@ const FAILED: Record<string, string> = { failed: "did not arrive", uncertain: "m
           }}</BButton>
           <p class="small soft">
             <template v-if="one.of === 'note'">a note for the team</template>
-            <template v-else-if="one.of === 'workflow' && one.workflow"
+            <template v-else-if="['workflow', 'assistant'].includes(one.of) && one.workflow"
               >{{ one.channel }}, sent by
               <RouterLink :to="{ name: 'workflow', params: { workflow: one.workflow } }">{{ one.who }}</RouterLink></template
             >

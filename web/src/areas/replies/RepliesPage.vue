@@ -16,6 +16,7 @@ import StateMark from "@/ui/StateMark.vue";
 import { several } from "@/ui/words";
 import AboutThem from "./AboutThem.vue";
 import AnswerBox from "./AnswerBox.vue";
+import AssistantTalks from "./AssistantTalks.vue";
 import DialogueLines from "./DialogueLines.vue";
 import ReplyLedger from "./ReplyLedger.vue";
 
@@ -39,14 +40,15 @@ watch([show, sought], () => (page.value = 0));
 const query = computed(() => ({ ...(show.value !== "waiting" && { show: show.value }), ...(sought.value && { words: sought.value }) }));
 const asked = () => ({ query: { show: show.value, words: sought.value, page: page.value } });
 const { data: list, ...listRead } = useRead("/replies", asked, { live: true, placeholderData: (before) => before });
-const rows = computed(() => list.value?.rows ?? []);
+const talks = computed(() => list.value?.with_assistant ?? []);
+const rows = computed(() => [...(list.value?.rows ?? []), ...talks.value]);
 const WAYS = computed(() => [
   { show: "waiting", words: "Waiting", count: list.value?.counts.waiting },
   { show: "mine", words: "Mine", count: list.value?.counts.mine },
   { show: "nobody", words: "Nobody’s", count: list.value?.counts.nobody },
   { show: "all", words: "All", count: undefined },
 ]);
-const WHAT: Record<string, string> = { word: "by a word", rule: "by a rule", workflow: "by workflows" };
+const WHAT: Record<string, string> = { word: "by a word", rule: "by a rule", workflow: "by workflows", assistant: "by the assistant" };
 const byItself = computed(() => Object.entries(list.value?.counts.by_itself ?? {}));
 
 const chosen = computed(() => Number(route.params.contact) || undefined);
@@ -68,6 +70,7 @@ async function readEarlier() {
 }
 const now = computed(() => dialogue.value && contact.value && { ...dialogue.value, contact: contact.value.name });
 const box = useTemplateRef("box");
+const assistant = useTemplateRef("assistant");
 const scroller = useTemplateRef<HTMLElement>("scroller");
 watch([chosen, dialogue], async () => {
   await nextTick();
@@ -120,6 +123,7 @@ onKeyStroke((event) => {
         p: () => ask("later"),
         d: () => now.value?.waits && finish(),
         r: () => box.value?.focus(),
+        t: () => assistant.value?.takeOver(),
         ...(now.value.to_decide && { "1": () => now.value && decide(now.value, true), "2": () => now.value && decide(now.value, false) }),
       }),
   };
@@ -154,8 +158,8 @@ onKeyStroke((event) => {
         >
       </nav>
       <ReadState :of="listRead" what="Replies">
-        <ReplyLedger :rows="rows" :show="show" :chosen="chosen" :may="may" :query="query" />
-        <EmptyState v-if="list && !rows.length">{{
+        <ReplyLedger :rows="list?.rows ?? []" :talks="talks" :show="show" :chosen="chosen" :may="may" :query="query" />
+        <EmptyState v-if="list && !list.rows.length">{{
           sought ? "Nobody said that." : show === "waiting" ? "Nobody waits for an answer." : "Nobody here."
         }}</EmptyState>
         <p v-if="page || list?.more" class="row">
@@ -216,6 +220,13 @@ onKeyStroke((event) => {
             <p v-if="more"><BButton variant="link" :disabled="pending" @click="readEarlier">What was said before</BButton></p>
             <DialogueLines :said="said" :account="details?.name ?? ''" />
           </div>
+          <AssistantTalks
+            v-if="dialogue.talks"
+            ref="assistant"
+            :talks="dialogue.talks"
+            :dialogue="dialogue"
+            :contact="contact"
+            :may="may" />
           <AnswerBox v-if="may" ref="box" :contact="contact" :dialogue="dialogue" :me="session?.name?.split(' ')[0] ?? ''" />
         </template>
       </ReadState>

@@ -8,7 +8,7 @@ import StateMark from "@/ui/StateMark.vue";
 import { many, moment } from "@/ui/words";
 
 type Row = Schemas["CorrespondenceRow"];
-const props = defineProps<{ rows: Row[]; show: string; chosen?: number; may: boolean; query: Record<string, string> }>();
+const props = defineProps<{ rows: Row[]; talks: Row[]; show: string; chosen?: number; may: boolean; query: Record<string, string> }>();
 const { decide, pending } = useReplies();
 const groups = computed(() => {
   if (["all", "by_itself", "put_off"].includes(props.show)) return [{ heading: "", rows: props.rows }];
@@ -17,9 +17,15 @@ const groups = computed(() => {
   return [
     { heading: decides.length ? `${decides.length} to decide` : "", thrift: true, rows: decides },
     { heading: others.length ? `${many(others.length, "to answer", "to answer")}` : "", rows: others },
+    { heading: "with the assistant", gorse: true, rows: props.talks },
   ].filter((one) => one.rows.length);
 });
-const BY = { word: "answered by a word", rule: "answered by a rule", workflow: "answered by a workflow" } as Record<string, string>;
+const BY = {
+  word: "answered by a word",
+  rule: "answered by a rule",
+  workflow: "answered by a workflow",
+  assistant: "answered by the assistant",
+} as Record<string, string>;
 /** "1 hour 30 minutes", as a ruler has room for it: "1 h 30". */
 const short = (words: string) =>
   words
@@ -29,7 +35,7 @@ const short = (words: string) =>
 
 <template>
   <section v-for="group in groups" :key="group.heading" :aria-label="group.heading || 'Correspondences'">
-    <h2 v-if="group.heading" :class="{ thrift: group.thrift }">{{ group.heading }}</h2>
+    <h2 v-if="group.heading" :class="{ thrift: group.thrift, gorse: group.gorse }">{{ group.heading }}</h2>
     <article v-for="row in group.rows" :key="row.contact_id" :class="{ chosen: row.contact_id === chosen }" :aria-label="row.contact">
       <span class="ruler soft small">{{
         row.waits ? short(row.waited.replace("less than a minute", "now")) : moment(row.local_since)
@@ -62,6 +68,7 @@ const short = (words: string) =>
           </p>
         </template>
         <small v-if="row.put_off" class="gorse"><StateMark is="waits" /> put off until {{ row.put_off }}</small>
+        <small v-else-if="row.assistant" class="gorse"><StateMark is="waits" /> it {{ row.assistant }}</small>
         <small v-else-if="row.answered_by && !row.waits" class="soft">{{ BY[row.answered_by] }}</small>
       </div>
     </article>

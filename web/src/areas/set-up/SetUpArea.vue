@@ -13,6 +13,7 @@ const CHAPTERS: [name: string, words: string][] = [
   ["rules", "House rules"],
   ["consent", "Consent"],
   ["appointments", "Appointments"],
+  ["booking-assistant", "Booking assistant"],
   ["pipelines", "Pipelines"],
   ["score", "Lead score"],
   ["team", "The team"],

@@ -18,6 +18,12 @@ export const setUp: RouteRecordRaw[] = [
         meta: { title: "Appointments" },
         component: () => import("./AppointmentsPage.vue"),
       },
+      {
+        path: "assistant",
+        name: "booking-assistant",
+        meta: { title: "Booking assistant" },
+        component: () => import("./AssistantPage.vue"),
+      },
       { path: "pipelines", name: "pipelines", meta: { title: "Pipelines" }, component: () => import("./PipelinesPage.vue") },
       { path: "score", name: "score", meta: { title: "Lead score" }, component: () => import("./ScorePage.vue") },
       { path: "team", name: "team", meta: { title: "The team" }, component: () => import("./TeamPage.vue") },

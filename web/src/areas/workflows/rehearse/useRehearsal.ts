@@ -4,7 +4,7 @@ import { computed, ref, watch, type Ref } from "vue";
 
 import { useRead } from "@/queries/account";
 import { api, ok, type Schemas } from "@/api/client";
-import { numberOf, walk, type Doc } from "@/areas/workflows/script/document";
+import { numberOf, stepOf, walk, type Doc } from "@/areas/workflows/script/document";
 import { plain } from "@/sentences/written";
 
 /** What happens at a wait: in words, and as scenarios write it (none: nothing happens), so long after it began. */
@@ -13,7 +13,8 @@ export interface Answer {
   act: Record<string, unknown> | null;
   after: string;
 }
-export type Answers = Record<string, Answer>;
+/** By the line that waits: what happens there; in a conversation one after the other. */
+export type Answers = Record<string, Answer[]>;
 export type Rehearsing = ReturnType<typeof useRehearsal>;
 
 export function useRehearsal(
@@ -44,8 +45,16 @@ export function useRehearsal(
   const nth = computed(() => numberOf(settled.value));
   const path = computed(() => ({ account: account.value }));
 
+  /** Whether a line talks with them, so that it is answered more than once. */
+  const talks = (step: string) => stepOf(doc.value, step)?.kind === "booking_assistant";
   function asked(): Schemas["RehearseIn"] {
-    const given = Object.fromEntries(Object.entries(answers.value).map(([step, { act, after }]) => [step, { act, after }]));
+    const plainly = ({ act, after }: Answer) => ({ act, after });
+    const given = Object.fromEntries(
+      Object.entries(answers.value).flatMap(([step, said]) => {
+        const [first] = said;
+        return first ? [[step, talks(step) ? said.map(plainly) : plainly(first)]] : [];
+      }),
+    );
     return {
       document: settled.value,
       contact_id: contact.value ?? null,
@@ -81,14 +90,16 @@ export function useRehearsal(
   const awaits = computed(() => (shown.value.length === all.value.length ? (outcome.value?.awaits ?? "") : ""));
 
   function answer(step: string, given: Answer): void {
-    answers.value = { ...answers.value, [step]: given };
+    answers.value = { ...answers.value, [step]: talks(step) ? [...(answers.value[step] ?? []), given] : [given] };
     if (upTo.value !== undefined) upTo.value = shown.value.length + 1;
   }
   /** Takes the answer at a line back, and those given after it. */
   function takeBack(step: string): void {
     const order = [...walk(doc.value.steps)].map((one) => one.id);
     const from = order.indexOf(step);
-    answers.value = Object.fromEntries(Object.entries(answers.value).filter(([id]) => order.indexOf(id) < from));
+    const kept = Object.fromEntries(Object.entries(answers.value).filter(([id]) => order.indexOf(id) < from));
+    const before = (answers.value[step] ?? []).slice(0, -1);
+    answers.value = before.length ? { ...kept, [step]: before } : kept;
     toTheEnd.value = false;
     upTo.value = undefined;
   }
@@ -118,7 +129,9 @@ export function useRehearsal(
   /** The rehearsal as a scenario, put into the draft; answers its name, and whether it was kept already. */
   async function keep(change: (what: (doc: Doc) => void) => void): Promise<{ name: string; already: boolean }> {
     const said = [
-      ...Object.values(answers.value).map((one) => one.words),
+      ...Object.values(answers.value)
+        .flat()
+        .map((one) => one.words),
       ...moves.value.map((one) => (one.to ? "the appointment moves" : "the appointment is cancelled")),
     ];
     const words = said.length ? said.join(", then ") : "Nothing is answered";

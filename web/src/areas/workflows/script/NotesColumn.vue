@@ -13,8 +13,9 @@ import SaidFromLibrary from "../messages/SaidFromLibrary.vue";
 import MessageNotes from "./MessageNotes.vue";
 import PartInPlace from "@/sentences/PartInPlace.vue";
 import PairsEdit from "@/sentences/editors/PairsEdit.vue";
-import { laneOf, lanesOf, newId, placeOf, removeSteps, setAt, stepOf, type Lane, type ReplyLane, type Step } from "./document";
+import { laneOf, lanesOf, newId, placeOf, removeSteps, setAt, stepOf, type Lane, type Step } from "./document";
 import { since } from "./ruler";
+import MissingLanes from "./MissingLanes.vue";
 import { useScript } from "./script";
 import { namesOf, plain, unsaid, type Part, type Values } from "@/sentences/written";
 
@@ -72,20 +73,6 @@ const when = computed(() => {
 
 // Lanes
 
-const ANSWERS: ReplyLane["answer"][] = ["yes", "out", "other", "none"];
-const NAMES = { yes: "yes", out: "out", other: "anything else", none: "no answer" };
-const missing = computed(() =>
-  ANSWERS.filter((answer) => !lanesOf(step.value as Step).some((one) => "answer" in one && one.answer === answer)),
-);
-function addReplyLane(answer: ReplyLane["answer"]) {
-  const id = step.value?.id ?? "";
-  script.change((doc) => {
-    const found = stepOf(doc, id);
-    if (found?.kind !== "wait_for_reply") return;
-    found.lanes.push({ id: newId("lane"), answer, words: answer === "yes" ? ["yes"] : answer === "out" ? ["no"] : [], steps: [] });
-    found.lanes.sort((a, b) => ANSWERS.indexOf(a.answer) - ANSWERS.indexOf(b.answer));
-  });
-}
 /** A new lane like those there, before the one that takes everybody else. */
 function addLane() {
   const id = step.value?.id ?? "";
@@ -201,16 +188,14 @@ const errors = (checks: Schemas["Check"][]) => checks.filter((check) => check.se
           @change="set(part.field, $event)" />
       </div>
       <p v-if="when" class="soft when">{{ when.charAt(0).toUpperCase() + when.slice(1) }}.</p>
-      <template v-if="open && 'lanes' in step && !kind.lane?.sentence.includes('words') && step.kind !== 'repeat'"
+      <template
+        v-if="open && 'lanes' in step && !kind.lane?.sentence.includes('words') && !['repeat', 'booking_assistant'].includes(step.kind)"
         ><p class="links">
           <BButton variant="link" @click="addLane">Another lane</BButton
           ><BButton v-if="!hasElse && step.kind !== 'split'" variant="link" @click="addElse">A lane for everyone else</BButton>
         </p></template
       >
-      <p v-if="open && step.kind === 'wait_for_reply' && missing.length" class="links">
-        Add a lane for
-        <BButton v-for="answer in missing" :key="answer" variant="link" @click="addReplyLane(answer)">{{ NAMES[answer] }}</BButton>
-      </p>
+      <MissingLanes v-if="step.kind === 'wait_for_reply' || step.kind === 'booking_assistant'" :step="step" />
       <details
         v-if="more.length || shown.length"
         class="more"

@@ -11,13 +11,19 @@ const props = defineProps<{ step: Step }>();
 const script = useScript();
 const happened = computed(() => script.rehearsed.value.get(props.step.id) ?? []);
 const awaited = computed(() => script.awaits.value === props.step.id);
-const given = computed(() => script.answers.value[props.step.id]);
+const given = computed(() => script.answers.value[props.step.id]?.at(-1));
 const after = ref("3 hours");
 const own = ref("");
-const speaks = computed(() => props.step.kind === "wait_for_reply" || script.offers.value.some((one) => one.act && "reply" in one.act));
+const speaks = computed(
+  () =>
+    props.step.kind === "wait_for_reply" ||
+    props.step.kind === "booking_assistant" ||
+    script.offers.value.some((one) => one.act && "reply" in one.act),
+);
 
 function answer(words: string, act: Record<string, unknown> | null) {
   const gone = duration(after.value) ?? "0 minutes";
+  own.value = "";
   script.answer(props.step.id, { words: act ? `${words} after ${gone}` : words, act, after: gone });
 }
 </script>
@@ -37,7 +43,7 @@ function answer(words: string, act: Record<string, unknown> | null) {
         <small v-if="index">{{ line.when }}</small> {{ reason }}
       </p>
     </template>
-    <p v-if="given && !awaited">
+    <p v-if="given && (!awaited || step.kind === 'booking_assistant')">
       <button class="link" @click.stop="script.takeBack(step.id)">Take “{{ given.words }}” back, and try another</button>
     </p>
     <form v-if="awaited" class="answer" @submit.prevent="own.trim() && answer(`says “${own.trim()}”`, { reply: own.trim() })">

@@ -8,6 +8,7 @@ export type Doc = Schemas["Workflow"];
 export type Step = Doc["steps"][number];
 export type { Kind } from "@/sentences/written";
 export type ReplyLane = Schemas["ReplyLane"];
+export type AssistantLane = Schemas["AssistantLane"];
 export type ChoiceLane = Schemas["ChoiceLane"];
 export type Mend = Schemas["Mend"];
 export type Lane = Extract<Step, { lanes: unknown }>["lanes"][number];
