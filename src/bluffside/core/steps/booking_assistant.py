@@ -5,9 +5,9 @@ lane for goes on below:
 
     booked      a time is in the diary; it still hears them until then, and moves or cancels it
     declined    they do not want to, or have cancelled
-    later       they would come back to it by themselves
+    later       they would come back to it by themselves, or said no more in the middle of it
     person      somebody of the team is to go on, told why and what was said
-    none        they said nothing for as long as the line waits
+    none        they said nothing at all for as long as the line waits
 
 What may mean that they want no more stays until somebody has looked, as at any wait for a reply.
 """
@@ -148,6 +148,8 @@ class BookingAssistant(Step):
         return frozenset({READ, TAKEN_OVER, BOOKED})
 
     def wake(self, turn: Turn) -> Move:
+        if turn.talk and turn.talk[1].understood:
+            return self._end(turn, "later", f"Said no more for {self.limit}")
         return self._end(turn, "none", f"Said nothing for {self.limit}")
 
     # ---- what is said

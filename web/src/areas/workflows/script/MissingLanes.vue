@@ -2,23 +2,13 @@
 /** Lanes that a line which hears answers can have and has not yet: one for each kind of answer, or for what comes of a conversation. */
 import { computed } from "vue";
 
-import { lanesOf, newId, stepOf, type AssistantLane, type ReplyLane, type Step } from "./document";
+import { LANE_NAMES, lanesOf, newId, stepOf, type AssistantLane, type ReplyLane, type Step } from "./document";
 import { useScript } from "./script";
 
 const props = defineProps<{ step: Step }>();
 const script = useScript();
 const ANSWERS: ReplyLane["answer"][] = ["yes", "out", "other", "none"];
 const ENDINGS: AssistantLane["ending"][] = ["booked", "declined", "later", "person", "none"];
-const NAMES: Record<string, string> = {
-  yes: "yes",
-  out: "out",
-  other: "anything else",
-  none: "no answer",
-  booked: "a booking",
-  declined: "a no",
-  later: "not now",
-  person: "somebody going on",
-};
 const talks = computed(() => props.step.kind === "booking_assistant");
 const has = (kind: string) =>
   lanesOf(props.step).some((one) => ("answer" in one && one.answer === kind) || ("ending" in one && one.ending === kind));
@@ -41,7 +31,7 @@ function add(kind: string) {
 
 <template>
   <p v-if="script.mayWrite.value && missing.length" class="links">
-    Add a lane for <BButton v-for="kind in missing" :key="kind" variant="link" @click="add(kind)">{{ NAMES[kind] }}</BButton>
+    Add a lane for <BButton v-for="kind in missing" :key="kind" variant="link" @click="add(kind)">{{ LANE_NAMES[kind] }}</BButton>
   </p>
   <p v-if="talks" class="soft">
     The line above asks them; the assistant hears what they answer. What it says is

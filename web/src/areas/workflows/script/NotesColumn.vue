@@ -13,7 +13,7 @@ import SaidFromLibrary from "../messages/SaidFromLibrary.vue";
 import MessageNotes from "./MessageNotes.vue";
 import PartInPlace from "@/sentences/PartInPlace.vue";
 import PairsEdit from "@/sentences/editors/PairsEdit.vue";
-import { laneOf, lanesOf, newId, placeOf, removeSteps, setAt, stepOf, type Lane, type Step } from "./document";
+import { LANE_NAMES, laneOf, lanesOf, newId, placeOf, removeSteps, setAt, stepOf, type Lane, type Step } from "./document";
 import { since } from "./ruler";
 import MissingLanes from "./MissingLanes.vue";
 import { useScript } from "./script";
@@ -73,6 +73,11 @@ const when = computed(() => {
 
 // Lanes
 
+const laneName = computed(() => {
+  const one = lane.value?.lane;
+  const of = one && ("answer" in one ? one.answer : "ending" in one ? one.ending : "");
+  return of ? `The lane for ${LANE_NAMES[of]}` : "This lane";
+});
 /** A new lane like those there, before the one that takes everybody else. */
 function addLane() {
   const id = step.value?.id ?? "";
@@ -135,7 +140,7 @@ const errors = (checks: Schemas["Check"][]) => checks.filter((check) => check.se
       <p v-if="open" class="links remove"><BButton variant="link" @click="removeLines">Take these lines out</BButton> <kbd>Del</kbd></p>
     </template>
     <template v-else-if="lane">
-      <h2>{{ "answer" in lane.lane ? `The lane for ${NAMES[lane.lane.answer]}` : "This lane" }}</h2>
+      <h2>{{ laneName }}</h2>
       <p v-if="'answer' in lane.lane && lane.lane.words.length" class="soft">
         Taken when the answer has one of its words as a whole word; the earliest word decides. “Stop” and its like always count as out.
       </p>

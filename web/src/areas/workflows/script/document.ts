@@ -147,3 +147,15 @@ export function mend(doc: Doc, step: string, offered: Mend): void {
     place.run.splice(place.index, 0, { ...value, id: newId(value.kind) });
   } else setAt(place.run[place.index], offered.path, offered.value);
 }
+
+/** What a lane is for that takes answers of one kind, or one thing that comes of a conversation. */
+export const LANE_NAMES: Record<string, string> = {
+  yes: "yes",
+  out: "out",
+  other: "anything else",
+  none: "no answer",
+  booked: "a booking",
+  declined: "a no",
+  later: "not now",
+  person: "somebody going on",
+};
