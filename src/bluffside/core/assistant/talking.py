@@ -93,7 +93,7 @@ def hear(talk: Talk, text: str, now: datetime, free: Free, script: AssistantScri
 
 def taken(talk: Talk, free: Free, script: AssistantScript) -> Next:
     """What was to be booked has gone meanwhile: others are offered."""
-    return _offer(replace(talk, stage="offered"), (), free, script, "That time has just gone. ")
+    return _offer(replace(talk, stage="offered"), talk.wants, free, script, "That time has just gone. ")
 
 
 def summary(talk: Talk) -> str:

@@ -18,7 +18,7 @@ from bluffside.core.facts import TwoWay
 from bluffside.core.timing.local import at_time, to_local
 from bluffside.core.workflow.files import read_workflow
 from bluffside.server import moving_the_clock
-from bluffside.server.demo import elsewhere, library, scored, settings, ways_in
+from bluffside.server.demo import elsewhere, library, scored, settings, talks, ways_in
 from bluffside.server.demo.bookings import Bookings
 from bluffside.server.demo.cast import CONSULTANT, FIRST, LAST, PARTS, PASSWORD, PRACTICE, Part
 from bluffside.server.demo.courses_sold import CoursesSold
@@ -140,6 +140,7 @@ class _Life:
             self.at(self.start + timedelta(minutes=10), partial(scored.set_up, account, self.consultant))
             self.at(self.end - timedelta(minutes=50), partial(scored.think_again, account, self.consultant))
             library.live(account, self.consultant, before_the_end)
+            talks.live(account, self.consultant, self.at, self.end)
             CoursesSold(account, member, self.at, self.end, random.Random(20260305)).live(self.start)  # noqa: S311
         else:
             elsewhere.live(account, self.consultant, before_the_end)
@@ -163,7 +164,7 @@ class _Life:
         for item in Item.objects.filter(id__gt=self.seen_item, inbound=False).order_by("id"):
             self.seen_item = item.id
             senders = (one for one in self.parts.values() if item.ours in (one[1].text_number, one[1].sender_email))
-            if (whose := next(senders, None)) is None:  # mail to those who work here
+            if (whose := next(senders, None)) is None or item.theirs in talks.NUMBERS:  # mail to those who work here
                 continue
             part, account, _ = whose
             field = {"mobile": item.theirs} if item.channel == "text" else {"email": item.theirs}

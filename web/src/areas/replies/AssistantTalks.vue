@@ -33,6 +33,7 @@ watch(
 useIntervalFn(() => (left.value = Math.max(left.value - 1, 0)), 1000);
 const goes = computed(() => (left.value > 0 ? `goes in ${many(left.value, "second")}` : "goes now"));
 
+const often = (count: number) => ["", "once", "twice"][count] ?? `${count} times`;
 /** `keep`: what it would have said stands in the answer's place, to be changed. */
 async function takeOver(keep = false) {
   if (!props.may || pending.value) return;
@@ -57,7 +58,9 @@ defineExpose({ takeOver: () => takeOver() });
   <section class="talks" aria-label="The booking assistant">
     <p>
       The assistant talks with {{ name }} about <span class="serif">{{ talks.type }}</span>.
-      <template v-if="talks.offers">It has offered times {{ many(talks.offers, "time") }}, and may {{ talks.offers_left }} more. </template
+      <template v-if="talks.offers"
+        >It has offered times {{ often(talks.offers) }}, and may
+        {{ talks.offers_left ? `${often(talks.offers_left)} more` : "no more" }}. </template
       ><template v-if="talks.understood"
         >Understood: <span class="serif">{{ talks.understood }}</span>. </template
       ><template v-if="talks.says"

@@ -68,7 +68,7 @@ const add = () => emit("keep", [...props.answers, { about: (free.value[0]?.value
       :most="300"
       :disabled="!may"
       @keep="set(at, { says: $event.trim() })" />
-    <BButton v-if="may" variant="link" class="small" :aria-label="`Take answer ${at + 1} away`" @click="drop(at)">Take away</BButton>
+    <BButton v-if="may" variant="link" class="small" :aria-label="`Take away answer ${at + 1}`" @click="drop(at)">Take away</BButton>
   </SetLine>
   <p v-if="may && answers.length < 40"><BButton variant="link" @click="add">Another answer</BButton></p>
 </template>

@@ -50,7 +50,7 @@ watch(
       </template>
     </div>
     <form class="row" @submit.prevent="say">
-      <BFormInput v-model="words" aria-label="What a contact writes" placeholder="Yes, but only on weekends" maxlength="300" />
+      <BFormInput v-model="words" class="grow" aria-label="What a contact writes" placeholder="Yes, but only on weekends" maxlength="300" />
       <BButton type="submit" variant="outline-primary" :disabled="pending || !words.trim() || over || said.length >= MOST">Say it</BButton>
       <BButton v-if="said.length" variant="link" @click="((said = []), (lines = []))">From the beginning</BButton>
     </form>

@@ -297,6 +297,7 @@ li.on {
   margin-right: 6px;
 }
 .out {
+  min-height: 24px;
   float: right;
   color: var(--soft);
 }
