@@ -45,8 +45,6 @@ from bluffside.core.workflow.entering import Before, chain_ends, once_for, start
 from bluffside.core.workflow.program import Program, compile_workflow
 
 NOBODY = Member()
-
-
 _Due = Inside | Act | Coming | Enrol | Looked
 FIRST = (-1, NEVER, "")
 UNREMEMBERED = ("message.sent", "others.stopped")  # in the facts already; nothing to look back on

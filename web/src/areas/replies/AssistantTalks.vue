@@ -47,7 +47,7 @@ async function takeOver(keep = false) {
   }
   await after();
 }
-async function sendNow() {
+async function letGo() {
   if (await act(() => ok(api.POST("/api/accounts/{account}/replies/{contact_id}/send-now", at())))) tell("It goes now.");
   await after();
 }
@@ -70,7 +70,7 @@ defineExpose({ takeOver: () => takeOver() });
     <p v-if="may" class="row">
       <BButton variant="outline-primary" :disabled="pending" @click="takeOver()">Take over <kbd>T</kbd></BButton>
       <template v-if="talks.says">
-        <BButton variant="link" :disabled="pending" @click="sendNow">Send it now</BButton>
+        <BButton variant="link" :disabled="pending" @click="letGo">Send it now</BButton>
         <BButton variant="link" :disabled="pending" @click="takeOver(true)">Change it</BButton>
       </template>
       <span class="soft small">Nothing is booked before {{ name }} has named one of the times offered.</span>
