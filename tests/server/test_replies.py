@@ -21,10 +21,11 @@ from bluffside.server.outside.models import Item
 from bluffside.server.people.merging import merge
 from bluffside.server.people.models import Contact
 from bluffside.server.people.services import add_note, set_consent
-from bluffside.server.practice import clock, walls
+from bluffside.server.practice import clock, connections, walls
 from bluffside.server.practice.models import Account, Person
 from bluffside.server.worker import until_quiet
 from bluffside.server.workflows import enrolling
+from tests.server.bringing import begin, finish
 from tests.server.conftest import NOON, House
 
 pytestmark = pytest.mark.django_db(transaction=True)
@@ -284,3 +285,34 @@ def test_whoever_gives_an_appointment_is_told_that_it_is_booked_and_called_off(h
         "has booked Visit, Tue 3 Mar, 12:00",
     ]
     assert api("GET", "waiting") == (200, {"replies": 0, "notices": 2}), "the strip has the number"
+
+
+def test_what_breaks_what_is_missed_and_what_is_brought_in_is_told_once_and_where_it_stands(
+    house: House, api: Any
+) -> None:
+    for _ in range(5):  # it refuses again and again: that is one thing to be told
+        connections.heard(house.sailing, "channel", "text", "refuses", "it lets nobody in")
+    connections.heard(house.sailing, "channel", "text", "works", "")
+    finish(begin(house, b"First name,Email\nAda,ada@example.com\nBram,bram@example.com\n"))
+    made = diary.book(house.contact(), "Visit", NOON + timedelta(hours=1), member=house.consultant)
+    Person.objects.filter(pk=house.consultant.pk).update(told={"appointment": "app"})
+    diary.settle(made, Appointment.State.MISSED)
+    told = {one["text"]: one["place"] for one in api("GET", "today")[1]["notices"]}
+    assert told == {
+        "Texts: it lets nobody in": "set-up/connections",
+        "“people.csv” is brought in: 2 people new, 0 changed.": "people/bring-in",
+        "has not come to Visit, Mon 2 Mar, 13:00": f"people/{made.contact_id}",
+    }
+    assert set(Notice.objects.filter(contact=None).values_list("person", flat=True)) == {
+        house.consultant.pk,
+        house.member.pk,
+    }
+    Person.objects.filter(pk=house.consultant.pk).update(told={"connection": "mail", "import": "none"})
+    connections.heard(house.sailing, "channel", "email", "refuses", "no such door")
+    finish(begin(house, b"First name,Email\nCleo,cleo@example.com\n"))
+    assert Notice.objects.filter(key__startswith="import:").count() == 1
+    Notice.objects.filter(mail=False).delete()
+    connections.heard(house.sailing, "channel", "email", "works", "")
+    until_quiet()
+    [mail] = mails_to(house.consultant)
+    assert mail.subject == "Email: no such door" and "/sailing/set-up/connections" in mail.text

@@ -166,7 +166,7 @@ def _about_offered(own: str, plain: str, said: Said, windows: tuple[Window, ...]
     meaning = read(own).meaning
     if _DECLINES.search(plain):
         return Reading("no")
-    if meaning != "later" and asks(plain) and not hedged:
+    if meaning != "later" and asks(plain) and not hedged and not re.search(r"\b(one|ones|times?|days?)\b", plain):
         return Reading("ask", topic="other")
     return Reading("later") if meaning == "later" else UNCLEAR
 

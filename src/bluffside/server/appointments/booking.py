@@ -192,7 +192,7 @@ def _member_of(sitting: Sitting) -> Person | None:
 def place_given_up(appointment: Appointment, change: diary.Change) -> None:
     """Called when an appointment is changed: its place is free again when it is cancelled, or was moved away from it; and with the
     last place the time of all."""
-    if change == "booked":
+    if change in ("booked", "missed"):
         return
     place = Place.objects.filter(appointment=appointment).select_related("sitting").first()
     if place and (change == "cancelled" or place.sitting.start != appointment.start):

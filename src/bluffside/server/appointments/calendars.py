@@ -71,7 +71,12 @@ def send_entry(changed: Appointment, change: diary.Change) -> None:
     so and an email may reach them. Several changes of a course at once are one mail."""
     one = changed.first or changed
     kind = booking.type_of(one)
-    if kind is None or not offering.offer_of(kind).calendar or (way := telling.way_to(one.contact, ("email",))) is None:
+    if (
+        change == "missed"
+        or kind is None
+        or not offering.offer_of(kind).calendar
+        or (way := telling.way_to(one.contact, ("email",))) is None
+    ):
         return
     account, (channel, address), entry = one.account, way, entry_of(one)
     if change == "cancelled" and entry.state != "CANCELLED":

@@ -69,8 +69,10 @@ class WaitingRow(Schema):
 
 
 class NoticeRow(Schema):
+    """`place`: where it stands, below the account."""
+
     id: int
-    contact_id: int
+    place: str
     contact: str
     text: str
     local_at: str
@@ -214,8 +216,8 @@ def today(request: AccountRequest, account: Path[str]) -> Today:
         notices=[
             NoticeRow(
                 id=one.id,
-                contact_id=one.contact_id,
-                contact=one.contact.name,
+                place=one.place or f"people/{one.contact_id}",
+                contact=one.contact.name if one.contact else "",
                 text=one.text,
                 local_at=to_local(one.at, zone).isoformat(timespec="minutes"),
             )

@@ -7,7 +7,7 @@ from django.db import transaction
 from django.db.models import Q
 
 from bluffside.server.diary.models import Notice
-from bluffside.server.diary.notices import OF_REPLY, settled_meanwhile
+from bluffside.server.diary.notices import settled_meanwhile
 from bluffside.server.messaging.carrier import Parcel, carrier_for, tell_of
 from bluffside.server.messaging.parcels import carrier_key
 from bluffside.server.practice import clock, connections
@@ -43,8 +43,9 @@ def notice_batch(account: Account) -> int:
 
 def _mail(account: Account, notices: list[Notice]) -> Parcel:
     first = notices[0]
-    said = "\n\n".join(f"{one.contact.name}: {one.text}\n{_place(account, one)}" for one in notices)
-    alone = f"{first.text}\n\nAbout {first.contact.name}, in {account.name}.\n{_place(account, first)}"
+    said = "\n\n".join(f"{_said(one)}\n{_place(account, one)}" for one in notices)
+    about = f"About {first.contact.name}, in {account.name}." if first.contact else f"In {account.name}."
+    alone = f"{first.text}\n\n{about}\n{_place(account, first)}"
     together_goes = bool(first.mail_at) and len(notices) > 1
     together = f"Of {account.name}, since yesterday:\n\n{said}"
     return Parcel(
@@ -53,9 +54,7 @@ def _mail(account: Account, notices: list[Notice]) -> Parcel:
         account.sender_email,
         account.name,
         first.person.email,
-        (f"{account.name}: {len(notices)} of the day" if together_goes else f"{first.contact.name}: {first.text}")[
-            :120
-        ],
+        (f"{account.name}: {len(notices)} of the day" if together_goes else _said(first))[:120],
         together if together_goes else alone,
         message_id=f"<notice.{account.id}.{first.id}@{account.sender_email.rpartition('@')[2]}>",
     )
@@ -63,5 +62,8 @@ def _mail(account: Account, notices: list[Notice]) -> Parcel:
 
 def _place(account: Account, one: Notice) -> str:
     """Where what it tells of stands."""
-    page = "replies" if one.key.startswith(OF_REPLY) else "people"
-    return f"{settings.ADDRESS}/{account.slug}/{page}/{one.contact_id}"
+    return f"{settings.ADDRESS}/{account.slug}/{one.place or f'people/{one.contact_id}'}"
+
+
+def _said(one: Notice) -> str:
+    return f"{one.contact.name}: {one.text}" if one.contact else one.text

@@ -56,10 +56,18 @@ class Task(models.Model):
 
 
 class Notice(models.Model):
-    """Something a member of the team is told. `mail` is whether it goes out by email as well, and has not yet."""
+    """Something a member of the team is told, about a contact or (`place`) about something of the account. `mail` is whether it goes out by
+    email as well, and has not yet."""
 
     account = models.ForeignKey(Account, models.CASCADE, related_name="notices", db_index=False)
-    contact = models.ForeignKey(Contact, models.CASCADE, related_name="+")
+    contact = models.ForeignKey(Contact, models.CASCADE, null=True, related_name="+")
+    place = models.CharField(
+        max_length=120,
+        blank=True,
+        default="",
+        db_default="",
+        help_text="where it stands, below the account; else with the contact",
+    )
     key = models.CharField(max_length=120)
     person = models.ForeignKey(Person, models.CASCADE, related_name="notices")
     text = models.CharField(max_length=2_000)

@@ -56,13 +56,14 @@ class NewTask(NamedTuple):
 class NewNotice(NamedTuple):
     """A notice to a member, in the application, by email, or both; its fields are columns."""
 
-    contact_id: int
+    contact_id: int | None
     key: str
     person_id: int
     text: str
     in_app: bool
     mail: bool
     mail_at: datetime | None = None
+    place: str = ""
 
 
 class CannotRecord(ValueError):
@@ -214,7 +215,7 @@ class BadAppointment(ValueError):
 
 
 STANDING = (Appointment.State.BOOKED, Appointment.State.CONFIRMED)
-Change = Literal["booked", "moved", "cancelled"]
+Change = Literal["booked", "moved", "cancelled", "missed"]
 _to_tell: list[Callable[[Appointment, Change], None]] = []
 
 
@@ -305,6 +306,8 @@ def settle(appointment: Appointment, state: Appointment.State, cause: Cause = WO
         return row
     row.state = state
     row.save(update_fields=["state"])
+    if state == Appointment.State.MISSED:
+        changed(row, "missed")
     return row
 
 

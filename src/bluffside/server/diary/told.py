@@ -31,8 +31,10 @@ KINDS: Mapping[str, Kind] = {
     "reply": Kind("A reply that waits for me", "none", ("none", "mail", "daily")),
     "assistant": Kind("The booking assistant asks for a person", "app", ("app", "mail", "daily", "none")),
     "appointment": Kind(
-        "An appointment with me that is booked, moved or cancelled", "none", ("none", "app", "mail", "daily")
+        "An appointment with me that is booked, moved, cancelled or missed", "none", ("none", "app", "mail", "daily")
     ),
+    "connection": Kind("A connection that does not work any more", "app", ("app", "mail", "daily", "none")),
+    "import": Kind("A file of mine that is brought in", "app", ("app", "mail", "none")),
     "task": Kind("A call or to-do that falls to me", "none", ("none", "mail", "daily")),
 }
 

@@ -8,6 +8,7 @@ What a column is, is guessed from its heading and its values, or remembered from
 """
 
 import logging
+from collections.abc import Callable
 from dataclasses import asdict, dataclass
 from typing import Any, Literal
 
@@ -320,6 +321,14 @@ def _running(account: Account) -> ContactImport | None:
     return waiting.order_by("id").first()
 
 
+_ended: list[Callable[[ContactImport], None]] = []
+
+
+def when_ended(tell: Callable[[ContactImport], None]) -> None:
+    """Called when apps are ready: who is told that a file is brought in, in its transaction."""
+    _ended.append(tell)
+
+
 @transaction.atomic
 def _import_chunk(account: Account) -> int:
     imported = _running(account)
@@ -336,6 +345,8 @@ def _import_chunk(account: Account) -> int:
         imported.state, imported.ended_at = State.DONE, clock.now()
         ImportPart.objects.filter(of=imported).delete()  # what came in stands with the contacts, what did not as faults
     imported.save(update_fields=["rows_done", "added", "changed", "skipped", "failed", "partly", "state", "ended_at"])
+    for tell in _ended if imported.state == State.DONE else ():
+        tell(imported)
     return len(rows) or 1
 
 

@@ -11,7 +11,7 @@ A row is there once something is known, or was said, of a connection. Who uses o
 written when that is news, or a minute later. Nothing is asked of a connection here.
 """
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from datetime import datetime, timedelta
 from typing import Literal
 
@@ -30,6 +30,14 @@ Did = Literal["works", "nothing", "refuses"]
 FRESH = timedelta(minutes=1)
 MOST_IN_VAIN = 3  # tries without an answer after which it does not work
 SERVICES = {"series": "Lists and series"}
+
+
+_broken: list[Callable[[Connection], None]] = []
+
+
+def when_broken(tell: Callable[[Connection], None]) -> None:
+    """Called when apps are ready: who is told that a connection does not work any more."""
+    _broken.append(tell)
 
 
 def label(kind: str, name: str) -> str:
@@ -60,7 +68,10 @@ def heard(account: Account, kind: Kind, name: str, did: Did, said: str) -> None:
     turned = row is None or bool(row.fault) != bool(fault) or row.since is None
     since = now if turned and known else row.since if row else None
     values = {"fault": fault, "since": since, "said": said, "said_at": now, "in_vain": min(vain, 30_000)}
-    Connection.objects.update_or_create(account=account, kind=kind, name=name, defaults=values)
+    kept, _ = Connection.objects.update_or_create(account=account, kind=kind, name=name, defaults=values)
+    if fault and turned:
+        for tell in _broken:
+            tell(kept)
 
 
 def switched_off(account: Account, kind: Kind) -> frozenset[str]:

@@ -153,7 +153,9 @@ def _sort(todo: _Sorted, one: Advanced, effect: do.Effect, contact: Contact, tea
             noted = f"{said} {effect.summary}".strip()[:2_000]
             todo.happened.append(Happened("note.added", one.contact_id, {"text": noted}, one.cause))
             todo.notices += [
-                diary.NewNotice(one.contact_id, f"{key}:person", person, said[:2_000], *told)
+                diary.NewNotice(
+                    one.contact_id, f"{key}:person", person, said[:2_000], *told, f"replies/{one.contact_id}"
+                )
                 for person in team.who(do.Assignee(), one, todo)
                 if (told := team.telling.of(person, "assistant"))
             ]

@@ -57,7 +57,7 @@ async function seen(notice: number) {
         <div v-for="one in data.notices" :key="one.id" class="row">
           <span class="grow"
             >{{ one.text }}
-            <RouterLink class="small" :to="{ name: 'contact', params: { contact: one.contact_id } }">{{ one.contact }}</RouterLink>
+            <RouterLink class="small" :to="`/${account}/${one.place}`">{{ one.contact || "See to it" }}</RouterLink>
             <small class="soft">{{ moment(one.local_at) }}</small></span
           >
           <BButton variant="link" @click="seen(one.id)">Seen</BButton>
