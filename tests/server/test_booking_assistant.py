@@ -175,6 +175,21 @@ def test_its_next_answer_is_seen_before_it_goes_and_somebody_may_send_it_or_go_o
     assert [row["contact"] for row in api("GET", "replies")[1]["rows"]] == ["P2"]
 
 
+def test_who_has_a_time_already_is_heard_about_that_alone(woken: Any) -> None:
+    house, workflow, move_to = woken
+    robin, wren = house.contact(), house.contact(2)
+    one = offering.AppointmentType.objects.get()
+    booking.book(one, robin, datetime(2026, 3, 3, 10, tzinfo=UTC))
+    enrol(workflow, robin, wren)
+    booking.book(one, wren, datetime(2026, 3, 3, 11, tzinfo=UTC))  # on the page, instead of answering
+    until_quiet()
+    assert tags(robin) == tags(wren) == {"booked"}
+    says(robin, "yes", move_to=move_to)
+    says(wren, "can I come on thursday instead", "the last one", move_to=move_to)
+    assert heard(robin) == [] and Reply.objects.get(contact=robin).settled_at is None
+    assert heard(wren)[-1] == "Moved: Thu 5 Mar at 12:00. At the slip."
+
+
 def test_who_is_slower_than_somebody_else_is_offered_other_times(woken: Any, monkeypatch: pytest.MonkeyPatch) -> None:
     """Somebody books on the page between the look at the diary and the booking."""
     house, workflow, move_to = woken

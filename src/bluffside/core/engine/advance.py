@@ -114,7 +114,7 @@ def _hear(program: Program, turn: Turn, reply: Replied) -> Move | None:
     if corrected := _corrected(program, turn, reply):
         return corrected
     if (assistant := _talks(program, turn)) and assistant.hear_later(turn, reply):
-        return Stay(turn.state.until or turn.now)
+        return _as_they_are(turn)
     seen = {"reply": reply.text}
     if is_opt_out(turn.meant(reply)):
         withdrawn = Event("consent.withdrawn", turn.now, {"channel": reply.channel, "text": reply.text})
@@ -127,6 +127,12 @@ def _hear(program: Program, turn: Turn, reply: Replied) -> Move | None:
     if move is None:
         turn.because("Goes on: a reply came, and this workflow does not leave on it.", seen=seen)
     return move
+
+
+def _as_they_are(turn: Turn) -> Move:
+    """Where they stand, and for what."""
+    turn.stopped = turn.state.stopped
+    return Stay(turn.state.until or turn.now)
 
 
 def _talks(program: Program, turn: Turn) -> BookingAssistant | None:
@@ -154,7 +160,7 @@ def _corrected(program: Program, turn: Turn, reply: Replied) -> Move | None:
 def _notice(program: Program, turn: Turn, event: Event) -> Move | None:
     if event.kind == TAKEN_OVER and not turn.state.listens and turn.talk:
         turn.talk = None  # a person goes on with it
-        return Stay(turn.state.until or turn.now)
+        return _as_they_are(turn)
     if program.by_deal and str(event.data.get("deal", "")) not in ("", turn.about.get("deal", "")):
         return None
     waits = turn.place and program.step(turn.place).waits == "answer"

@@ -125,7 +125,7 @@ class BookingAssistant(Step):
         begun, said = turn.talk, self._heard(turn, reply)
         if (
             is_likely_opt_out(heard) and not said.cancels
-        ):  # what is cancelled is, and somebody looks whether more is meant
+        ):  # what they cancel is; and somebody looks whether more is meant
             return False
         if begun and begun[1].stage == "booked" and (said.person or said.stops):
             return False  # nothing that it was asked: as if it were not there
@@ -226,8 +226,11 @@ class BookingAssistant(Step):
         return True
 
     def _end(self, turn: Turn, ending: Ending, why: str) -> Move:
-        if ending != "booked":
-            turn.talk = None
+        booked = self._booked(turn) if ending == "booked" else None
+        talk = turn.talk[1] if turn.talk else Talk()
+        at = to_local(booked.start, turn.facts.account.zone) if booked else None
+        kept = replace(talk, stage="booked", booked=at, offered=(), asked=None)
+        turn.talk = (self.id, kept) if booked else None
         lane = next((one for one in self.lanes if one.ending == ending), None)
         if lane is None:
             turn.because("{}. There is no lane for that, so it goes on below.", why)
