@@ -17,6 +17,7 @@ from bluffside.core.rehearsal.rehearse import Answer, rehearse
 from bluffside.core.timing.durations import Duration
 from bluffside.core.workflow.checks import can_publish, check
 from bluffside.core.workflow.counts import most_touches, touches_of
+from bluffside.core.workflow.document import walk
 from bluffside.core.workflow.files import json_schema, parse_workflow, read_workflow, to_data, write_workflow
 from bluffside.core.workflow.plain_data import BadFile
 from bluffside.core.workflow.reading import read
@@ -48,6 +49,26 @@ def test_a_document_of_the_first_format_is_brought_to_the_present_one() -> None:
         "leaves_on": ["reply"],
     }
     assert parse_workflow(old) == ask()
+
+
+def test_who_was_handed_to_an_assistant_outside_is_asked_by_a_text_and_talked_with() -> None:
+    talk = {"kind": "booking_assistant", "id": "talk", "type": "Taster", "opening": "Hi {{ contact.first_name }}"}
+    lanes = [
+        {
+            "id": "yes",
+            "when": {"test": "tag", "tag": "a", "has": True},
+            "steps": [talk | {"id": "inside", "opening": ""}],
+        }
+    ]
+    scenario = {"name": "s", "expect": [{"does": "booking_assistant"}, {"inside": True}]}
+    old = {"name": "old", "steps": [talk, {"kind": "choose", "id": "c", "lanes": lanes}], "scenarios": [scenario]}
+    now = parse_workflow(old)
+    assert [(step.kind, step.id) for step in walk(now.steps)] == [
+        ("text", "talk-begins"), ("booking_assistant", "talk"), ("choose", "c"), ("booking_assistant", "inside"),
+    ]  # fmt: skip
+    assert now.steps[0].versions()["text"].body == talk["opening"]  # type: ignore[attr-defined]
+    assert [one.what for one in now.scenarios[0].expect] == ["inside"]
+    assert parse_workflow(now.model_dump(mode="json")) == now
 
 
 @pytest.mark.parametrize(
