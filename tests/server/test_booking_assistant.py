@@ -190,6 +190,25 @@ def test_who_has_a_time_already_is_heard_about_that_alone(woken: Any) -> None:
     assert heard(wren)[-1] == "Moved: Thu 5 Mar at 12:00. At the slip."
 
 
+def test_a_document_that_handed_people_over_and_waited_for_the_booking_goes_on_with_it_at_once(woken: Any) -> None:
+    house, _, move_to = woken
+    hand = {
+        "kind": "booking_assistant",
+        "id": "b",
+        "type": "Taster sail",
+        "opening": "Hi {{ contact.first_name }}, still keen?",
+    }
+    booked = {"kind": "appointment", "what": "booked"}
+    lane = {"id": "yes", "on": booked, "steps": [{"kind": "tag", "id": "t", "tag": "came by"}]}
+    wait = {"kind": "wait_for", "id": "w", "limit": "3 days", "lanes": [lane]}
+    workflow = house.workflow(name="As it was", steps=[hand, wait], starts=[{"kind": "by_hand"}], leaves_on=[booked])
+    robin = house.contact()
+    enrol(workflow, robin)
+    says(robin, "yes", "the first one", move_to=move_to)
+    assert [one.body for one in Message.objects.filter(step="b-begins")] == ["Hi P1, still keen?"]
+    assert tags(robin) == {"came by"} and Appointment.objects.count() == 1
+
+
 def test_who_is_slower_than_somebody_else_is_offered_other_times(woken: Any, monkeypatch: pytest.MonkeyPatch) -> None:
     """Somebody books on the page between the look at the diary and the booking."""
     house, workflow, move_to = woken

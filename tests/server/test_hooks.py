@@ -34,7 +34,6 @@ from bluffside.server.practice.models import Account
 from bluffside.server.practice.sealing import seal
 from bluffside.server.worker import until_quiet
 from bluffside.server.workflows import enrolling
-from bluffside.server.workflows.models import Enrolment
 from tests.server.conftest import NOON, House
 from tests.server.receiving import Receiver, allow
 
@@ -194,33 +193,6 @@ def test_a_host_nobody_can_find_is_told_in_words(house: House, monkeypatch: pyte
 
     monkeypatch.setattr(socket, "getaddrinfo", nowhere)
     assert "there is no host nowhere.example" in ask(house, "http://nowhere.example").reason
-
-
-def test_the_booking_assistant_is_asked_and_what_it_books_comes_back_as_an_appointment(
-    house: House, receiver: Receiver, signed_in: Any
-) -> None:
-    hand = {"kind": "booking_assistant", "id": "b", "type": "Taster", "opening": "Hi {{ contact.first_name }}"}
-    booked = {"kind": "appointment", "what": "booked"}
-    wait = {"kind": "wait_for", "id": "w", "limit": "3 days", "lanes": [{"id": "yes", "on": booked, "steps": []}]}
-    contact = house.contact()
-    workflow = house.workflow(steps=[hand, wait], starts=[{"kind": "by_hand"}], leaves_on=[])
-    enrolling.enrol(workflow, [contact.id], "test", Cause())
-    with override_settings(BLUFFSIDE_STAND_INS={"stand-in.example": receiver.url}):
-        until_quiet()
-    [(_, path, headers, body)] = receiver.asked
-    signed = {name: value for name, value in headers.items() if name.startswith("webhook-") or name == "Host"}
-    assert Client().post(path, body, content_type="application/json", headers=signed).status_code == 200
-    client, base = signed_in(house.member), f"/api/accounts/sailing/outside/{contact.id}"
-    [talk] = client.get(base).json()["talks"]
-    assert (talk["type"], talk["opening"], talk["booked"]) == ("Taster", "Hi P1", "")
-    past = {"talk": talk["id"], "start": "2020-01-01T10:00"}
-    assert client.post(f"{base}/book", past, content_type="application/json").status_code == 422
-    ahead = {"talk": talk["id"], "start": "2099-01-01T10:00"}
-    [talk] = client.post(f"{base}/book", ahead, content_type="application/json").json()["talks"]
-    assert talk["booked"]
-    assert client.post(f"{base}/book", ahead, content_type="application/json").status_code == 409
-    until_quiet()
-    assert Enrolment.objects.get().ended == "came to the end"
 
 
 class Dripping:

@@ -19,10 +19,8 @@ def upgraded(data: dict[str, Any]) -> dict[str, Any]:
     if not any(_were_handed(data.get("steps"))):
         return data
     scenarios = data.get("scenarios")
-    return data | {
-        "steps": _talked(data["steps"]),
-        "scenarios": [_expecting(one) for one in scenarios] if isinstance(scenarios, list | tuple) else scenarios,
-    }
+    kept = {"scenarios": [*map(_expecting, scenarios)]} if isinstance(scenarios, list | tuple) else {}
+    return data | {"steps": _talked(data["steps"])} | kept
 
 
 def _were_handed(steps: Any, depth: int = 0) -> Iterator[bool]:
