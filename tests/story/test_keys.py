@@ -20,7 +20,7 @@ SOMEBODY = "the first contact's page"
         ["/", "/tern-harbour/today", "/tern-harbour/replies", "/tern-harbour/diary", "/tern-harbour/diary?as=month", "/tern-harbour/outside?contact=1",
          "/tern-harbour/outside?stranger=1", "/tern-harbour/outside?advert=1"],
         [PEOPLE, SOMEBODY, f"{PEOPLE}/segments", f"{PEOPLE}/quick", f"{PEOPLE}/bring-in", f"{PEOPLE}/sorting"],
-        ["/tern-harbour/set-up", "/tern-harbour/set-up/hours", "/tern-harbour/set-up/rules", "/tern-harbour/set-up/consent",
+        ["/tern-harbour/set-up", "/tern-harbour/set-up/hours", "/tern-harbour/set-up/rules", "/tern-harbour/set-up/consent", "/tern-harbour/set-up/assistant",
          f"{PEOPLE}/duplicates", f"{PEOPLE}/forms", f"{PEOPLE}/forms/1", f"{PEOPLE}/words",
          f"{PEOPLE}/leads", f"{PEOPLE}/leads/1"],
         ["/tern-harbour/messages", "/tern-harbour/messages/1", "/tern-harbour/workflows", "/tern-harbour/workflows/2/versions", "/tern-harbour/workflows/starters",
