@@ -105,7 +105,7 @@ class Cluster:
             return False
         self.wanted = self.wanted or free_port()
         addresses = f"127.0.0.1,{self.also}" if self.also else "127.0.0.1"
-        options = f"-p {self.wanted} -c listen_addresses={addresses} -c unix_socket_directories= -c max_connections=60"
+        options = f"-p {self.wanted} -c listen_addresses={addresses} -c unix_socket_directories= -c max_connections=120"
         log = self.folder / "server.log"
         run(
             _as_server([control, "-D", str(self.folder), "-l", str(log), "-o", options, "-w", "-t", "60", "start"]),

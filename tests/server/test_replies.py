@@ -12,7 +12,7 @@ from django.test import Client
 from bluffside.core.care.house import Care
 from bluffside.core.care.quiet import QuietHours
 from bluffside.server.diary import services as diary
-from bluffside.server.diary.models import Appointment, Notice
+from bluffside.server.diary.models import Appointment, Notice, Task
 from bluffside.server.events.stream import Cause
 from bluffside.server.messaging import answering, correspondence
 from bluffside.server.messaging.models import Correspondence, Message, Reply
@@ -95,8 +95,11 @@ def test_what_a_word_a_rule_or_a_workflow_has_answered_does_not_wait(
     assert [one["answered_by"] for one in lines if one["of"] == "contact"] == ["workflow"]
 
 
-def test_what_a_workflow_stays_for_waits_whatever_else_answered_it(house: House, api: Any) -> None:
-    """In whichever order the two workflows hear of it."""
+def test_what_a_workflow_stays_for_waits_whatever_else_answered_it(
+    house: House, api: Any, _at_noon: Callable[[datetime], None]
+) -> None:
+    """In whichever order the two workflows hear of it. That it needs no answer can be taken back for some seconds; till then
+    neither goes on."""
     contact = house.contact()
     lanes = [{"id": "n", "answer": "none", "steps": []}]
     only_none = [
@@ -112,9 +115,34 @@ def test_what_a_workflow_stays_for_waits_whatever_else_answered_it(house: House,
     assert shown(api) == ["P1"]
     correspondence.answered_by(house.sailing, "workflow", [reply.pk])
     assert shown(api) == ["P1"], "still to be read"
-    assert api("POST", f"replies/{contact.pk}/done", {"turn": turn_of(contact)})[0] == 204
+    status, done = api("POST", f"replies/{contact.pk}/done", {"turn": turn_of(contact)})
+    until_quiet()
+    assert status == 200 and shown(api) == [] and workflows[1].enrolments.filter(ended_at=None).exists()
+    back = f"replies/{contact.pk}/done?turn={done['turn']}"
+    assert api("DELETE", back)[0] == 204 and shown(api) == ["P1"]
+    assert api("DELETE", back)[0] == 409, "once"
+    _, done = api("POST", f"replies/{contact.pk}/done", {"turn": turn_of(contact)})
+    _at_noon(NOON + timedelta(seconds=done["undo_for"]))
     until_quiet()
     assert shown(api) == [] and not workflows[1].enrolments.filter(ended_at=None).exists()
+    status, said = api("DELETE", f"replies/{contact.pk}/done?turn={turn_of(contact)}")
+    assert status == 409 and "it has been heard" in said["detail"]
+
+
+def test_what_reads_like_a_refusal_and_was_put_away_in_error_is_to_be_decided_as_before(house: House, api: Any) -> None:
+    contact = house.contact()
+    workflow = house.workflow()
+    writes(contact, "this is spam")
+    enrolling.enrol(workflow, [contact.pk], "test", Cause())
+    until_quiet()
+    assert not Message.objects.filter(state="sent").exists(), "marketing is held meanwhile"
+    _, done = api("POST", f"replies/{contact.pk}/done", {"turn": turn_of(contact)})
+    until_quiet()
+    assert not Message.objects.filter(state="sent").exists(), "and as long as it can be taken back"
+    assert api("DELETE", f"replies/{contact.pk}/done?turn={done['turn']}")[0] == 204
+    until_quiet()
+    [row] = api("GET", "replies")[1]["rows"]
+    assert row["to_decide"] and not Message.objects.filter(state="sent").exists()
 
 
 def test_an_answer_takes_all_that_waits_off_the_list_and_goes_once(house: House, api: Any) -> None:
@@ -272,6 +300,31 @@ def test_who_asked_for_it_is_mailed_of_a_reply_that_still_waits_once_and_where_i
     assert "P1: wrote by text: “What does it cost?”" in mail.subject
     assert f"/sailing/replies/{one.pk}" in mail.text
     assert not Notice.objects.filter(mail=True).exists()
+
+
+def test_a_call_of_mine_is_mailed_when_it_comes_due_and_not_once_it_is_done_or_put_off(
+    house: House, api: Any, _at_noon: Callable[[datetime], None]
+) -> None:
+    Person.objects.filter(pk=house.member.pk).update(told={"task": "mail"})
+    steps = [{"kind": "call", "id": "ring", "about": "the taster", "attempts": 3}]
+    one, two = house.contact(1), house.contact(2)
+    enrolling.enrol(house.workflow(steps=steps), [one.pk, two.pk], "test", Cause())
+    until_quiet()
+    assert [mail.subject for mail in mails_to(house.member)] == [
+        "P1: “the taster” is due",
+        "P2: “the taster” is due",
+    ]
+    member = Person.objects.get(pk=house.member.pk)
+    later = {one.pk: NOON + timedelta(hours=4), two.pk: NOON + timedelta(hours=5)}
+    for task in Task.objects.all():
+        diary.record_outcome(task, Task.Outcome.RING_BACK, member, at=later[task.contact_id])
+    diary.record_outcome(Task.objects.get(contact=two), Task.Outcome.REACHED, member)
+    until_quiet()
+    assert len(mails_to(house.member)) == 2, "not before it is due"
+    _at_noon(NOON + timedelta(hours=6))
+    until_quiet()
+    until_quiet()
+    assert [mail.subject for mail in mails_to(house.member)[2:]] == ["P1: “the taster” is due"]
 
 
 def test_whoever_gives_an_appointment_is_told_that_it_is_booked_and_called_off(house: House, api: Any) -> None:

@@ -10,6 +10,7 @@ from ninja.errors import HttpError, ValidationError
 from ninja.parser import Parser
 from ninja.renderers import JSONRenderer
 from psycopg.errors import QueryCanceled
+from psycopg_pool import PoolTimeout
 
 from bluffside.core.messages.merge import BadTemplate
 from bluffside.core.workflow.files import place_in_data
@@ -183,10 +184,12 @@ def second(request: HttpRequest, error: IntegrityError) -> HttpResponse:
 
 @api.exception_handler(OperationalError)
 def took_too_long(request: HttpRequest, error: OperationalError) -> HttpResponse:
-    if not isinstance(error.__cause__, QueryCanceled):
+    if not isinstance(error.__cause__, (QueryCanceled, PoolTimeout)):
         raise error
     log.warning("%s: %s", request.path, str(error).strip().split("\n")[0])
     said = "This would take too long, and was given up. Ask for less at once."
+    if isinstance(error.__cause__, PoolTimeout):
+        said = "Too many are at work at this moment; nothing was changed. Try it once more."
     return api.create_response(request, {"detail": said}, status=503)
 
 

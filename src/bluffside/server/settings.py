@@ -20,6 +20,7 @@ BLUFFSIDE_LOG            "json" for structured lines; plain ones without it
 
 import os
 from pathlib import Path
+from typing import Any
 from urllib.parse import parse_qsl, unquote, urlsplit
 
 ROOT = Path(__file__).resolve().parents[3]
@@ -38,6 +39,16 @@ _database = urlsplit(os.environ.get("DATABASE_URL", "postgresql://bluffside@127.
 # A web request gives a query up that runs for longer (wsgi.py sets it); workers and commands take the time they need.
 _seconds = os.environ.get("BLUFFSIDE_QUERY_SECONDS", "")
 _patience = f"-c statement_timeout={int(_seconds)}s " if _seconds else ""
+# A web process has more threads than the database can serve at once; they share so many connections (wsgi.py sets it), and
+# whoever finds none free waits. Workers keep one for each of their hands.
+_most = int(os.environ.get("BLUFFSIDE_CONNECTIONS", "0"))
+
+
+def _nobodys(connection: Any) -> None:
+    """Whoever takes a connection over stands in no account (practice/walls.py)."""
+    connection.execute("SELECT set_config('bluffside.accounts', '', false), set_config('bluffside.person', '', false)")
+
+
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.postgresql",
@@ -46,7 +57,7 @@ DATABASES = {
         "PASSWORD": unquote(_database.password or ""),
         "HOST": _database.hostname or "",
         "PORT": _database.port or "",
-        "CONN_MAX_AGE": 60,
+        "CONN_MAX_AGE": 0 if _most else 60,
         "CONN_HEALTH_CHECKS": True,
         # A machine that is cut off must not hold its rows: both ends give a silent connection up after about 15 s.
         "OPTIONS": {
@@ -55,6 +66,7 @@ DATABASES = {
             "keepalives_interval": 3,
             "keepalives_count": 3,
             "tcp_user_timeout": 15_000,
+            **({"pool": {"min_size": 1, "max_size": _most, "timeout": 15, "reset": _nobodys}} if _most else {}),
             **dict(parse_qsl(_database.query)),
             # Compiling a query takes longer than any of ours runs: a segment's count would take two seconds more.
             "options": f"{_patience}-c jit=off -c idle_in_transaction_session_timeout=120s -c tcp_keepalives_idle=5"

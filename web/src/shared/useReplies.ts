@@ -35,8 +35,15 @@ export function useReplies() {
     return did;
   }
   async function done(one: Waiting): Promise<boolean> {
-    const body = { turn: one.turn };
-    const did = await act(() => ok(api.POST("/api/accounts/{account}/replies/{contact_id}/done", { ...at(one), body })));
+    const did = await act(async () => {
+      const now = await ok(api.POST("/api/accounts/{account}/replies/{contact_id}/done", { ...at(one), body: { turn: one.turn } }));
+      async function waitAgain() {
+        const params = { ...at(one).params, query: { turn: now.turn } };
+        await ok(api.DELETE("/api/accounts/{account}/replies/{contact_id}/done", { params }));
+        await after();
+      }
+      tell(`${one.contact} needs no answer.`, waitAgain, now.undo_for * 1000);
+    });
     await after();
     return did;
   }

@@ -1,11 +1,12 @@
 """Whom of the team what happens is told: a reply that waits for them, an appointment that comes about, moves or is called off; as each has
-said they are told of it (told.py); a connection that breaks, a file that is brought in. Once each, by its key."""
+said they are told of it (told.py); a connection that breaks, a file that is brought in. Once each, by its key. What goes by mail later
+(a reply, a task) goes only while it still waits."""
 
 from datetime import timedelta
 
 from bluffside.core.words import counted
-from bluffside.server.diary.models import Appointment, Notice
-from bluffside.server.diary.services import Change, NewNotice, tell
+from bluffside.server.diary.models import Appointment, Notice, Task
+from bluffside.server.diary.services import OF_TASK, Change, NewNotice, due_key, tell
 from bluffside.server.diary.told import Telling
 from bluffside.server.messaging.models import Correspondence, Reply
 from bluffside.server.people.models import Contact, ContactImport
@@ -76,7 +77,19 @@ def _tell(
 
 
 def settled_meanwhile(account: Account, notices: list[Notice]) -> set[int]:
-    """Ids of those notices that tell of a reply which waits no more."""
+    """Ids of those notices that tell of a reply which waits no more, or of a task that is done, due at another time, or somebody else's."""
+    return _answered(account, notices) | _done(account, notices)
+
+
+def _done(account: Account, notices: list[Notice]) -> set[int]:
+    of = {one.pk: one for one in notices if one.key.startswith(OF_TASK)}
+    keys = {pk: one.key.removeprefix(OF_TASK).rpartition(":")[0] for pk, one in of.items()}
+    due = Task.objects.filter(account=account, key__in=keys.values(), done_at=None)
+    stands = {(due_key(task.key, task.due_at), task.assigned_id) for task in due}
+    return {pk for pk, one in of.items() if (one.key, one.person_id) not in stands}
+
+
+def _answered(account: Account, notices: list[Notice]) -> set[int]:
     of = {one.pk: int(one.key.removeprefix(OF_REPLY)) for one in notices if one.key.startswith(OF_REPLY)}
     waiting = set(
         Reply.objects.filter(account=account, id__in=of.values(), settled_at=None).values_list("id", flat=True)

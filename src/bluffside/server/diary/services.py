@@ -11,6 +11,7 @@ from bluffside.core.engine.turn import Setting
 from bluffside.core.terms import PURPOSES
 from bluffside.server import sql
 from bluffside.server.diary.models import Appointment, Notice, Task
+from bluffside.server.diary.told import Telling
 from bluffside.server.events.set_going import CalledOff, among
 from bluffside.server.events.stream import WORLD, Cause, Happened, hold, record, take_back
 from bluffside.server.people.models import Contact
@@ -20,6 +21,7 @@ from bluffside.server.practice.models import Account, Person
 from bluffside.server.wake import wake
 
 CONTACTING = (Task.Kind.CALL, Task.Kind.LETTER)
+OF_TASK = "task:"
 TRY_AGAIN = timedelta(hours=3)  # common practice
 TAKEN_BACK_FOR = timedelta(seconds=8)  # as long as the page offers it
 Outcome = Task.Outcome
@@ -95,6 +97,20 @@ def tell(account: Account, notices: Sequence[NewNotice]) -> None:
         wake("notices")
 
 
+def due_key(task_key: str, due_at: datetime) -> str:
+    return f"{OF_TASK}{task_key}:{due_at:%Y%m%dT%H%M%S}"
+
+
+def due_notice(task: NewTask, telling: Telling) -> NewNotice | None:
+    """To whoever has a task in hand, by email when it comes due: here, the page Today has it."""
+    told = telling.of(task.assigned_id, "task", at=task.due_at) if task.assigned_id else None
+    if told is None or task.assigned_id is None:
+        return None
+    mail_at = told.mail_at or (task.due_at if task.due_at > telling.now else None)
+    key, words = due_key(task.key, task.due_at), f"“{task.title}” is due"
+    return NewNotice(task.contact_id, key, task.assigned_id, words[:2_000], False, told.mail, mail_at, "today")
+
+
 def call_off(account: Account, called_off: Sequence[CalledOff]) -> list[Happened]:
     """What nobody has dealt with yet is dropped, in the transaction at hand. Answers what happened by it, for the caller to
     record."""
@@ -145,7 +161,7 @@ def record_outcome(
     tries are left, some hours later, when the team is there and somebody may be rung. One that is to be rung back comes
     back `at` the moment that was agreed, whatever tries are left. For as long as it is `held_for`, no workflow hears of it,
     and it can be taken back. Raises CannotRecord."""
-    task = Task.objects.select_for_update(of=("self",)).select_related("account", "contact").get(id=task.id)
+    task = Task.objects.select_for_update(of=("self",)).select_related("account", "contact", "assigned").get(id=task.id)
     if task.done_at:
         raise CannotRecord("This was settled already.")
     if outcome not in OF_KIND[Task.Kind(task.kind)]:
@@ -164,6 +180,10 @@ def record_outcome(
     else:
         task.done_at = now
     task.save()
+    if task.done_at is None and task.assigned:
+        new = NewTask(**{name: getattr(task, name) for name in NewTask._fields})
+        again = due_notice(new, Telling([task.assigned], task.account.zone, now))
+        tell(task.account, [again] if again else [])
     data = {
         "task": task.id,
         "step": task.step,
@@ -192,8 +212,8 @@ def take_back_outcome(task: Task) -> Task:
     task = Task.objects.select_for_update(of=("self",)).select_related("account").get(id=task.id)
     if not task.before or not task.tries:
         raise CannotRecord("There is nothing to take back.")
-    at, *_ = task.tries.pop()
-    if not take_back(task.account, _told_by(task), datetime.fromisoformat(at), task=task.id):
+    task.tries.pop()
+    if not take_back(task.account, _told_by(task), task.contact_id, task=task.id):
         raise CannotRecord("It cannot be taken back any more: it has been heard, and what follows on it goes its way.")
     task.due_at, task.attempts = datetime.fromisoformat(task.before["due_at"]), task.before["attempts"]
     task.tried, task.done_at, task.before = task.tried - 1, None, None

@@ -35,7 +35,7 @@ KINDS: Mapping[str, Kind] = {
     ),
     "connection": Kind("A connection that does not work any more", "app", ("app", "mail", "daily", "none")),
     "import": Kind("A file of mine that is brought in", "app", ("app", "mail", "none")),
-    "task": Kind("A call or to-do that falls to me", "none", ("none", "mail", "daily")),
+    "task": Kind("A call or to-do of mine that comes due", "none", ("none", "mail", "daily")),
 }
 
 
@@ -53,8 +53,10 @@ class Telling:
     def __init__(self, people: Iterable[Person], zone: str, now: datetime) -> None:
         self.people, self.zone, self.now = {one.id: one for one in people}, zone, now
 
-    def of(self, person_id: int, kind: str, in_app: bool = True, mail: bool = False) -> Told | None:
-        """None: not at all. `in_app` and `mail` are what is usual there."""
+    def of(
+        self, person_id: int, kind: str, in_app: bool = True, mail: bool = False, at: datetime | None = None
+    ) -> Told | None:
+        """None: not at all. `in_app` and `mail` are what is usual there; `at`: when it comes about, if not now."""
         person = self.people.get(person_id)
         how = how_told(person, kind) if person else "usual"
         if how == "none":
@@ -62,7 +64,7 @@ class Telling:
         if how == "usual":
             return Told(in_app, mail, None)
         zone = person.zone or self.zone if person else self.zone
-        return Told(True, how != "app", next_morning(self.now, zone) if how == "daily" else None)
+        return Told(True, how != "app", next_morning(at or self.now, zone) if how == "daily" else None)
 
 
 def how_told(person: Person, kind: str) -> How:

@@ -138,10 +138,11 @@ def hold(account: Account, ids: Sequence[int], until: datetime) -> None:
     Pending.objects.filter(account=account, event_id__in=ids).update(not_before=until)
 
 
-def take_back(account: Account, kind: str, at: datetime, **data: int) -> bool:
-    """Has the newest event of that kind, moment and data never have happened; False when it was handed on already."""
+def take_back(account: Account, kind: str, contact_id: int, **data: int) -> bool:
+    """Has the newest event of a contact of that kind and data never have happened; False when it was handed on already."""
     sql.lock("dispatch", account.id)
-    found = Event.objects.filter(account=account, kind=kind, at=at, data__contains=data).order_by("-id").first()
+    theirs = Event.objects.filter(account=account, contact_id=contact_id, kind=kind, data__contains=data)
+    found = theirs.order_by("-at", "-id").first()
     if found is None:
         return False
     unheard = Pending.objects.filter(account=account, event_id=found.id).delete()[0]

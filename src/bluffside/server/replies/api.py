@@ -16,9 +16,10 @@ from bluffside.core.facts import TwoWay
 from bluffside.core.messages.merge import BadTemplate, render
 from bluffside.core.terms import CHANNEL_KINDS, Channel
 from bluffside.core.timing.local import at_time, to_instant, to_local
+from bluffside.server.diary.services import TAKEN_BACK_FOR
 from bluffside.server.messaging import answering, correspondence
 from bluffside.server.messaging.correspondence import MovedOn
-from bluffside.server.messaging.models import Correspondence, Reply
+from bluffside.server.messaging.models import Correspondence, Reply, StrangerMail
 from bluffside.server.messaging.services import CannotSend
 from bluffside.server.people.api import contact_of
 from bluffside.server.people.models import Contact
@@ -60,7 +61,8 @@ class CorrespondenceRow(Schema):
 
 
 class ReplyCounts(Schema):
-    """`next_put_off`: when the first of those put off comes back; `by_itself`: how many replies were answered by what, in a week."""
+    """`next_put_off`: when the first of those put off comes back; `by_itself`: how many replies were answered by what, in a week;
+    `strangers`: emails from people nobody here knows."""
 
     waiting: int
     mine: int
@@ -69,6 +71,7 @@ class ReplyCounts(Schema):
     next_put_off: str
     by_itself: dict[str, int]
     with_assistant: int
+    strangers: int
 
 
 class RepliesOut(Schema):
@@ -172,6 +175,13 @@ class WantsOutIn(AtTurn):
     wants_out: bool
 
 
+class NoAnswerOut(Schema):
+    """`turn`: at which it is now; `undo_for`: seconds for which it can be taken back."""
+
+    turn: int
+    undo_for: float
+
+
 class ReplyGivenTo(Schema):
     """`person` of the team; none: nobody's."""
 
@@ -199,6 +209,7 @@ def replies(request: AccountRequest, account: Path[str], asked: Query[RepliesAsk
                 for name in ("waiting", "mine", "nobody", "put_off", "by_itself", "with_assistant")
             },
             next_put_off=moment(counted.next_at, zone) if counted.next_at else "",
+            strangers=StrangerMail.objects.filter(account=request.account).count(),
         ),
         more=len(page) > ledger.PAGE,
         with_assistant=_with_assistant(request) if asked.show == "waiting" and not begin and not asked.words else [],
@@ -327,14 +338,27 @@ def answer(request: AccountRequest, account: Path[str], contact_id: int, given: 
     return ReplyAnswerOut(goes=moment(morning, request.account.zone) if later else "")
 
 
-@router.post("replies/{int:contact_id}/done", response={204: None})
-def done(request: AccountRequest, account: Path[str], contact_id: int, given: AtTurn) -> tuple[int, None]:
+@router.post("replies/{int:contact_id}/done", response=NoAnswerOut)
+def done(request: AccountRequest, account: Path[str], contact_id: int, given: AtTurn) -> NoAnswerOut:
     """It needs no answer."""
     require(request, "people")
     try:
-        answering.need_no_answer(contact_of(request, contact_id), request.person, given.turn)
+        turn = answering.need_no_answer(
+            contact_of(request, contact_id), request.person, given.turn, held_for=TAKEN_BACK_FOR
+        )
     except MovedOn as error:
         raise HttpError(409, f"{error} It waits as before.") from None
+    return NoAnswerOut(turn=turn, undo_for=TAKEN_BACK_FOR.total_seconds())
+
+
+@router.delete("replies/{int:contact_id}/done", response={204: None})
+def wait_again(request: AccountRequest, account: Path[str], contact_id: int, turn: int) -> tuple[int, None]:
+    """It waits as before: that it needs no answer is taken back."""
+    require(request, "people")
+    try:
+        answering.wait_again(contact_of(request, contact_id), request.person, turn)
+    except MovedOn as error:
+        raise HttpError(409, str(error)) from None
     return 204, None
 
 

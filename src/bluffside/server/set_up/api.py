@@ -49,11 +49,11 @@ def _business(request: AccountRequest) -> BusinessOut:
         **kept,
         details=own.details,
         number=as_written(own.phone, own.region),
-        depends=[DependsOut(path=path, workflows=[*map(_named, ones)]) for path, ones in merged.items()],
+        depends=[DependsOut(path=path, workflows=[*map(named, ones)]) for path, ones in merged.items()],
     )
 
 
-def _named(one: depending.Named) -> NamedOut:
+def named(one: depending.Named) -> NamedOut:
     return NamedOut(id=one.id, name=one.name)
 
 
@@ -145,9 +145,9 @@ def get_hours(request: AccountRequest, account: Path[str]) -> HoursOut:
         sentence=hours.in_a_sentence(care, days),
         days=[DayOut(**{**one._asdict(), "hours": list(one.hours)}) for one in days],
         holidays=[HolidayOut(**one._asdict()) for one in hours.holidays_ahead(own, care)],
-        wait=[*map(_named, depending.those(workflows, hours.waits_for_hours))],
-        skip=[*map(_named, depending.those(workflows, hours.skips_holidays))],
-        send=[*map(_named, depending.those(workflows, hours.speaks))],
+        wait=[*map(named, depending.those(workflows, hours.waits_for_hours))],
+        skip=[*map(named, depending.those(workflows, hours.skips_holidays))],
+        send=[*map(named, depending.those(workflows, hours.speaks))],
     )
 
 
@@ -181,7 +181,7 @@ def get_rules(request: AccountRequest, account: Path[str]) -> HouseRulesOut:
     require(request, "set-up")
     workflows = depending.published(request.account)
     kept = depending.house_rules(request.account, workflows)
-    rules = [HouseRuleOut(name=one.name, broken=[*map(_named, one.broken)]) for one in kept]
+    rules = [HouseRuleOut(name=one.name, broken=[*map(named, one.broken)]) for one in kept]
     return HouseRulesOut(workflows=len(workflows), rules=rules)
 
 

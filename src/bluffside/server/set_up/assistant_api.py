@@ -13,7 +13,7 @@ from bluffside.server.people.queries import account_facts
 from bluffside.server.practice import audit, clock
 from bluffside.server.practice.access import AccountRequest, InAccount, require
 from bluffside.server.set_up import depending
-from bluffside.server.set_up.api import NamedOut
+from bluffside.server.set_up.api import NamedOut, named
 
 router = Router(tags=["set-up"], auth=InAccount())
 MOST_SAID = 20
@@ -52,9 +52,7 @@ class TriedWordsOut(Schema):
 def _out(request: AccountRequest) -> AssistantOut:
     published = depending.published(request.account)
     ones = depending.those(published, _talks)
-    return AssistantOut(
-        script=account_facts(request.account).assistant, workflows=[NamedOut(id=one.id, name=one.name) for one in ones]
-    )
+    return AssistantOut(script=account_facts(request.account).assistant, workflows=[*map(named, ones)])
 
 
 def _talks(document: Document) -> bool:

@@ -129,15 +129,12 @@ def _sort(todo: _Sorted, one: Advanced, effect: do.Effect, contact: Contact, tea
         case do.MakeTask():
             assigned = next(iter(team.who(effect.assignee, one, todo)), None)
             due = effect.due or batch.now
-            todo.tasks.append(
-                diary.NewTask(one.contact_id, key, effect.task, effect.title, effect.say, effect.last, assigned, one.id,
-                              effect.step, effect.attempts, due)
-            )  # fmt: skip
+            task = diary.NewTask(one.contact_id, key, effect.task, effect.title, effect.say, effect.last, assigned, one.id,
+                                 effect.step, effect.attempts, due)  # fmt: skip
+            todo.tasks.append(task)
             todo.causes[key] = one.cause
-            if assigned and (told := team.telling.of(assigned, "task")):
-                todo.notices.append(
-                    diary.NewNotice(one.contact_id, f"{key}:told", assigned, effect.title[:2_000], *told)
-                )
+            if due_notice := diary.due_notice(task, team.telling):
+                todo.notices.append(due_notice)
         case do.Notify():
             app, mail = effect.by != "email", effect.by != "app"
             todo.notices += [

@@ -64,7 +64,7 @@ def lacking(account: Account, contacts: list[int], line: Speaking) -> tuple[int,
             said |= {use.path: use.words for use in uses(text) if is_known(use.path)}
     facts = load_facts(account, contacts)
     names: dict[str, list[str]] = defaultdict(list)
-    for known in facts.values():
+    for known in (facts[id] for id in contacts if id in facts):  # in their order
         for path in said:
             try:
                 value = render(f"{{{{ {path} }}}}", known)

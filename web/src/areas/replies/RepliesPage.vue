@@ -13,7 +13,7 @@ import { onPaper } from "@/ui/keys";
 import PageHead from "@/ui/PageHead.vue";
 import ReadState from "@/ui/ReadState.vue";
 import StateMark from "@/ui/StateMark.vue";
-import { several } from "@/ui/words";
+import { many, several } from "@/ui/words";
 import AboutThem from "./AboutThem.vue";
 import AnswerBox from "./AnswerBox.vue";
 import AssistantTalks from "./AssistantTalks.vue";
@@ -78,17 +78,14 @@ watch([chosen, dialogue], async () => {
 });
 
 const to = (id?: number) => router.push({ name: "replies", params: { contact: id ?? "" }, query: query.value });
-/** The one that stands where this one stood. */
-async function next() {
+/** The one that will stand where this one stands. */
+function next() {
   const at = rows.value.findIndex((one) => one.contact_id === chosen.value);
-  const following = rows.value[at + 1] ?? rows.value[at - 1];
-  await to(following?.contact_id);
+  return (rows.value[at + 1] ?? rows.value[at - 1])?.contact_id;
 }
 async function finish() {
-  const one = now.value;
-  if (!one) return;
-  const following = rows.value[rows.value.findIndex((row) => row.contact_id === chosen.value) + 1];
-  if (await done(one)) await to(following?.contact_id ?? rows.value[0]?.contact_id);
+  const then = next();
+  if (now.value && (await done(now.value))) await to(then);
 }
 const asking = ref<"" | "give" | "later">("");
 watch(chosen, () => (asking.value = ""));
@@ -101,8 +98,9 @@ async function give(person: string) {
 }
 async function putOff(until: string | null) {
   asking.value = "";
+  const then = next();
   const did = await act(() => ok(api.POST("/api/accounts/{account}/replies/{contact_id}/put-off", { ...at(), body: { until } })));
-  if (did && until) await next();
+  if (did && until) await to(then);
   await after();
 }
 async function ask(what: "give" | "later") {
@@ -165,6 +163,9 @@ onKeyStroke((event) => {
         <p v-if="page || list?.more" class="row">
           <BButton v-if="page" variant="link" @click="page--">Before</BButton>
           <BButton v-if="list?.more" variant="link" @click="page++">More</BButton>
+        </p>
+        <p v-if="list?.counts.strangers" class="small">
+          <RouterLink :to="{ name: 'words' }">{{ many(list.counts.strangers, "email") }} from people nobody here knows</RouterLink>
         </p>
         <p v-if="list?.counts.put_off" class="small">
           <RouterLink :to="{ name: 'replies', query: { show: 'put_off' } }">{{ list.counts.put_off }} put off</RouterLink>

@@ -60,7 +60,7 @@ async function seen(notice: number) {
             <RouterLink class="small" :to="`/${account}/${one.place}`">{{ one.contact || "See to it" }}</RouterLink>
             <small class="soft">{{ moment(one.local_at) }}</small></span
           >
-          <BButton variant="link" @click="seen(one.id)">Seen</BButton>
+          <BButton variant="link" :aria-label="`Seen: ${one.contact} ${one.text}`" @click="seen(one.id)">Seen</BButton>
         </div>
       </section>
       <div v-if="data" class="columns">
