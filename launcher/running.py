@@ -23,9 +23,9 @@ def _stop(number: int, frame: FrameType | None) -> None:
 
 def web_command(address: str, log_level: str = "warning") -> list[str]:
     """The web server at an address, as Python's arguments. With threads: a worker without them waits for a connection that
-    a browser opened ahead and does not use yet, and answers nobody meanwhile."""
+    a browser opened ahead and does not use yet, and answers nobody meanwhile. Loaded once, and then forked."""
     return ["-m", "gunicorn", "bluffside.server.wsgi", "--bind", address.removeprefix("http://"),
-            "--workers", "2", "--worker-class", "bluffside.server.slow_clients.Worker", "--threads", "16",
+            "--preload", "--workers", "2", "--worker-class", "bluffside.server.slow_clients.Worker", "--threads", "16",
             "--timeout", "60", "--log-level", log_level]  # fmt: skip
 
 

@@ -66,16 +66,17 @@ def cookies_of(browser: Browser, address: str) -> Callable[[str], StorageState]:
 def open_page(
     browser: Browser, address: str, cookies_of: Callable[[str], StorageState]
 ) -> Iterator[Callable[..., Page]]:
-    """Opens a signed-in page; fails the test when the page itself reports an error."""
+    """Opens a signed-in page, at a path or (None) nowhere yet; fails the test when the page itself reports an error."""
     faults: list[str] = []
     pages: list[Page] = []
 
-    def opened(path: str = "/", email: str = "imogen@example.com", width: int = 1280) -> Page:
+    def opened(path: str | None = "/", email: str = "imogen@example.com", width: int = 1280) -> Page:
         wide = {"width": width, "height": 800}
         page = browser.new_page(viewport=wide, locale="en-GB", storage_state=cookies_of(email))
         page.set_default_timeout(PATIENCE)
         page.on("pageerror", lambda error: faults.append(str(error)))
-        page.goto(address + path)
+        if path:
+            page.goto(address + path)
         pages.append(page)
         return page
 

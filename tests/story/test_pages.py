@@ -133,7 +133,7 @@ OPENED: list[tuple[str, Callable[[Page], None]]] = [
 
 @pytest.mark.parametrize("width", [1280, 390])
 def test_what_opens_over_a_page_passes_axe_and_fits(open_page: Callable[..., Page], address: str, width: int) -> None:
-    page = open_page(width=width)
+    page = open_page(None, width=width)
     for number, (path, then) in enumerate(OPENED):
         page.goto(f"{address}/tern-harbour/{path}")
         expect(page.locator("main h1")).to_be_visible()
@@ -152,7 +152,7 @@ def test_what_opens_over_a_page_passes_axe_and_fits(open_page: Callable[..., Pag
 
 def test_a_button_that_stands_in_every_row_names_its_row(open_page: Callable[..., Page], address: str) -> None:
     """By its name or its description, which a screen reader says after it."""
-    page = open_page()
+    page = open_page(None)
     for path in (
         "people/sorting",
         "people/segments",

@@ -39,7 +39,7 @@ def test_who_may_only_look_is_offered_nothing_that_is_refused(
     open_page: Callable[..., Page], address: str, path: str
 ) -> None:
     refused: list[str] = []
-    page = open_page("/")
+    page = open_page(None)
     as_viewer(page, refused)
     list_, first, _ = path.partition("/1st")
     page.goto(address + HERE + list_)
@@ -58,7 +58,7 @@ def test_who_may_only_look_is_offered_nothing_that_is_refused(
 
 
 def test_who_may_only_look_reads_every_message_of_a_script(open_page: Callable[..., Page], address: str) -> None:
-    page = open_page("/")
+    page = open_page(None)
     as_viewer(page, [])
     page.goto(address + HERE + "workflows")
     page.get_by_role("link", name="After the taster day").click()

@@ -8,18 +8,21 @@
               reach it than of all (lift), and whether it comes as often as it is said (calibration)
 
 A rule that by itself ranks people almost as the outcome does is refused: it tells of the outcome, not of what leads to it.
+
+scikit-learn is imported where it is used: it takes three seconds and a hundred megabytes of each process that starts, and learning is
+asked for rarely.
 """
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
-from sklearn.linear_model import LogisticRegression
-from sklearn.metrics import log_loss, roc_auc_score
-from sklearn.model_selection import GroupKFold, GroupShuffleSplit
 
 from bluffside.core.statistics.share import Share, share
+
+if TYPE_CHECKING:
+    from sklearn.linear_model import LogisticRegression
 
 PENALTIES = (0.01, 0.03, 0.1, 0.3, 1.0, 3.0, 10.0)  # C of scikit-learn: the smaller, the stronger
 OF_EACH_RULE = 10  # people with the outcome, and as many without: common practice in logistic regression (from memory)
@@ -80,14 +83,18 @@ class TooFew:
         return self.needed - self.reached
 
 
-def fit(brought: Array, reached: Array, penalty: float | None) -> LogisticRegression:
+def fit(brought: Array, reached: Array, penalty: float | None) -> "LogisticRegression":
     """`penalty`: C; None: without any."""
+    from sklearn.linear_model import LogisticRegression
+
     model = LogisticRegression(C=np.inf if penalty is None else penalty, max_iter=2_000, tol=1e-8)
     return model.fit(brought, reached)
 
 
 def learn(names: Sequence[str], by_hand: Sequence[float], rows: Sequence[Row], seed: int = 1) -> Learned | TooFew:
     """`by_hand`: the points that each rule gives now; what it brought is counted in these."""
+    from sklearn.model_selection import GroupShuffleSplit
+
     brought = np.array([row.brought for row in rows], dtype=float).reshape(len(rows), len(names))
     reached = np.array([row.reached for row in rows], dtype=float)
     person = np.array([row.person for row in rows])
@@ -118,12 +125,21 @@ def learn(names: Sequence[str], by_hand: Sequence[float], rows: Sequence[Row], s
     )  # fmt: skip
 
 
+def _auc(reached: Array, values: Array) -> float:
+    from sklearn.metrics import roc_auc_score
+
+    return float(roc_auc_score(reached, values))
+
+
 def _alone(values: Array, reached: Array) -> float:
-    found = float(roc_auc_score(reached, values))
+    found = _auc(reached, values)
     return max(found, 1 - found)
 
 
 def _chosen(x: Array, reached: Array, person: Array) -> float:
+    from sklearn.metrics import log_loss
+    from sklearn.model_selection import GroupKFold
+
     folds = list(GroupKFold(min(5, len(set(person)))).split(x, reached, person))
     usable = [(learns, tries) for learns, tries in folds if 0 < reached[learns].sum() < len(learns)]
 
@@ -149,12 +165,10 @@ def _quality(scores: dict[str, Array], reached: Array, person: Array, seed: int)
         some = np.concatenate([rows_of[one] for one in random.choice(people, len(people))])
         if 0 < reached[some].sum() < len(some):
             for name, score in scores.items():
-                drawn[name].append(
-                    (float(roc_auc_score(reached[some], score[some])), _lift(score[some], reached[some]))
-                )
+                drawn[name].append((_auc(reached[some], score[some]), _lift(score[some], reached[some])))
     found = {}
     for name, score in scores.items():
-        once = float(roc_auc_score(reached, score)), _lift(score, reached)
+        once = _auc(reached, score), _lift(score, reached)
         each = list(zip(*drawn[name], strict=True))
         found[name] = Quality(*(_between(value, several) for value, several in zip(once, each, strict=True)))
     apart = [a[0] - b[0] for a, b in zip(drawn["learned"], drawn["by hand"], strict=True)]
