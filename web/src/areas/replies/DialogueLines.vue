@@ -53,11 +53,10 @@ const FAILED: Record<string, string> = { failed: "did not arrive", uncertain: "m
               >{{ one.channel }}, sent by
               <RouterLink :to="{ name: 'workflow', params: { workflow: one.workflow } }">{{ one.who }}</RouterLink></template
             >
-            <template v-else>{{ one.channel }}</template>
-            <template v-if="one.answered_by">, {{ BY[one.answered_by] }}</template>
-            <template v-if="one.automatic">, an automatic answer</template>
-            <span v-if="one.opted_out" class="rust">, <StateMark is="failed" /> wants no more {{ one.channel }}s</span>
-            <span v-if="one.likely_out" class="thrift">, <StateMark is="look" /> may want no more</span>
+            <template v-else>{{ one.channel }}</template><template v-if="one.answered_by">, {{ BY[one.answered_by] }}</template
+            ><template v-if="one.automatic">, an automatic answer</template
+            ><span v-if="one.opted_out" class="rust">, <StateMark is="failed" /> wants no more {{ one.channel }}s</span
+            ><span v-if="one.likely_out" class="thrift">, <StateMark is="look" /> may want no more</span>
             <span v-if="one.to_come && one.state === 'queued'" class="gorse">, <StateMark is="waits" /> goes then</span>
             <span v-if="FAILED[one.state]" class="rust">, <StateMark is="failed" /> {{ FAILED[one.state] }}: {{ one.reason }}</span>
           </p>

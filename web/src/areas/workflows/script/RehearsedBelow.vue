@@ -21,6 +21,11 @@ const speaks = computed(
     script.offers.value.some((one) => one.act && "reply" in one.act),
 );
 
+/** What is said in a conversation stands between what it answers and what comes of it. */
+function around(reasons: string[]) {
+  const says = reasons.findIndex((one) => one.startsWith("Says “"));
+  return says < 0 ? { before: [], after: reasons } : { before: reasons.slice(0, says), after: reasons.slice(says + 1) };
+}
 function answer(words: string, act: Record<string, unknown> | null) {
   const gone = duration(after.value) ?? "0 minutes";
   own.value = "";
@@ -31,6 +36,9 @@ function answer(words: string, act: Record<string, unknown> | null) {
 <template>
   <div v-if="happened.length" class="happened" @keydown.stop>
     <template v-for="(line, index) in happened" :key="index">
+      <p v-for="reason in around(line.reasons).before" :key="reason" class="reason">
+        <small v-if="index">{{ line.when }}</small> {{ reason }}
+      </p>
       <blockquote v-for="message in line.messages" :key="message.name">
         <strong v-if="message.subject">{{ message.subject }}</strong>{{ message.body
         }}<template v-if="message.below"
@@ -39,7 +47,7 @@ function answer(words: string, act: Record<string, unknown> | null) {
         <small v-if="message.channel === 'text'" class="soft">{{ message.parts === 1 ? "1 part" : `${message.parts} parts` }}</small>
       </blockquote>
       <p v-for="task in line.tasks" :key="task" class="thrift">{{ task }}</p>
-      <p v-for="reason in line.reasons" :key="reason" class="reason">
+      <p v-for="reason in around(line.reasons).after" :key="reason" class="reason">
         <small v-if="index">{{ line.when }}</small> {{ reason }}
       </p>
     </template>
