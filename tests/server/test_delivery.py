@@ -330,48 +330,6 @@ def test_a_reply_is_threaded_by_its_headers_and_taken_once(house: House, mail_se
     assert Reply.objects.count() == 2
 
 
-def test_a_delivery_report_that_says_failed_is_a_bounce(house: House, mail_server: Collected) -> None:
-    """RFC 3464: multipart/report with Action: failed; the example's form, from memory of the RFC."""
-    [contact] = enrol(house, [EMAIL])
-    until_quiet()
-    ours = message_from_bytes(mail_server.wires[0], policy=default)["Message-ID"]
-    report = f"""From: Mail Delivery <mailer-daemon@mx.example>
-To: hello@sailing.example.com
-Subject: Undelivered
-MIME-Version: 1.0
-Message-ID: <b1@mx.example>
-Content-Type: multipart/report; report-type=delivery-status; boundary="=x"
-
---=x
-
-It did not work.
---=x
-Content-Type: message/delivery-status
-
-Reporting-MTA: dns; mx.example
-
-Final-Recipient: rfc822; p1@example.com
-Action: failed
-Status: 5.1.1
-Diagnostic-Code: smtp; 550 5.1.1 no such user
-
---=x
-Content-Type: message/rfc822
-
-Message-ID: {ours}
-Subject: Ahoy
-
-Hi
---=x--
-"""
-    take_mail(report.encode(), ["hello@sailing.example.com"])
-    message = Message.objects.get()
-    assert (message.state, message.reason) == ("failed", "smtp; 550 5.1.1 no such user")
-    contact.refresh_from_db()
-    assert contact.exhausted == ["email"]
-    assert not Reply.objects.exists()
-
-
 def test_the_listener_answers_only_when_the_mail_is_kept(committed_house: House) -> None:
     import smtplib
 

@@ -107,7 +107,7 @@ KINDS_BY_NAME: dict[str, st.SearchStrategy[Any]] = {  # every kind of test; thos
     "count": one_of_kind("count", activity=st.sampled_from(["message", "message", "form", *KINDS]), compare=how, number=st.integers(0, 3), within=within,
             about=st.sampled_from(["", "", "Hello", "Open day", "call"])),
     "message": one_of_kind("message", message=st.sampled_from(["", "Hello"]), yes=flag, within=within,
-            did=st.sampled_from(["was_sent", "got", "clicked", "answered", "bounced"])),
+            did=st.sampled_from(["was_sent", "got", "clicked", "answered", "bounced", "complained"])),
     "event": one_of_kind("event", event=st.sampled_from(["form.sent", "tag.added", "nothing.such"]), yes=flag, within=within,
             about=st.sampled_from(["", "Open day"])),
     "time": one_of_kind("time", start=CLOCK, end=CLOCK),

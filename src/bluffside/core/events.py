@@ -24,6 +24,7 @@ SUBJECTS: Mapping[str, str] = {
     "message.let_go": "message",  # a held one, by a person; data: message, step, round, goes (when)
     "message.dropped": "message",  # a held one is not to go; data: message, step, round
     "message.bounced": "message",
+    "message.complained": "message",  # marked as unwanted; data: message, channel, reason
     "sending.decided": "",  # what fell due while all sending was stopped; data: message, goes (or not)
     "reply.received": "channel",  # data: channel, text, message (the one replied to, when known)
     "reply.read": "channel",  # somebody of the team has dealt with it; data: channel, wants_out

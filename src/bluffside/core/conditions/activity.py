@@ -140,6 +140,7 @@ DID = {
     "clicked": "clicked in",
     "answered": "answered",
     "bounced": "could not be given",
+    "complained": "marked as unwanted",
 }
 
 
@@ -149,19 +150,20 @@ MESSAGE_KINDS = {  # the kind of event that tells of it
     "clicked": "link.clicked",
     "answered": "reply.received",
     "bounced": "message.bounced",
+    "complained": "message.complained",
 }
 
 
 class MessageTest(Test):
     """How the contact treated a message, by its name, or any message: was sent it, got it, clicked in it,
-    answered it, it bounced; within a time."""
+    answered it, marked it as unwanted, it bounced; within a time."""
 
     label = "what became of a message"
     sentence = "{yes} that they {did} {message} in {within}"
     needs = frozenset({"happened"})
     test: Literal["message"] = "message"
     message: str = part("line", "message", of="message", empty="any message", default="")
-    did: Literal["was_sent", "got", "clicked", "answered", "bounced"] = part(
+    did: Literal["was_sent", "got", "clicked", "answered", "bounced", "complained"] = part(
         "choice", "did what", words=DID, default="clicked"
     )
     yes: bool = part("yes-no", "true or not", words={True: "it is so", False: "it is not so"}, default=True)
@@ -190,6 +192,7 @@ class MessageTest(Test):
             "clicked": ("clicked in", "did not click in"),
             "answered": ("answered", "did not answer"),
             "bounced": ("could not be given", "could always be given"),
+            "complained": ("marked as unwanted", "did not mark as unwanted"),
         }[self.did]
         message = f"“{self.message}”" if self.message else "any message"
         time = f" in the last {self.within}" if self.within else ""

@@ -1,11 +1,11 @@
-"""Mail that comes in: replies, found by the headers that thread them, and bounces.
+"""Mail that comes in: replies, found by the headers that thread them, and reports of what became of ours.
 
 A mail server hands mail over by SMTP (RFC 5321) to `receive_mail`; it is answered "250" only once what it says is in
 the database, and "451" when that failed, so that the server brings it again and none is lost. A mail brought twice is
 known by its Message-ID.
 
     a reply      In-Reply-To or References name a Message-ID of ours (RFC 5322, 3.6.4)
-    a bounce     multipart/report with a delivery-status that says "failed" (RFC 3464)
+    a report     a mail of ours bounced, or somebody marked it as unwanted: see reports.py
     an answer    to a calendar entry (RFC 6047): see appointments/calendars.py
     a stranger   nobody here has the address: see strangers.py
     automatic    Auto-Submitted other than "no" (RFC 3834): kept, and no workflow hears it
@@ -30,7 +30,8 @@ from bluffside.server.messaging.carrier import Parcel, carrier_for
 from bluffside.server.messaging.domains import domain_of
 from bluffside.server.messaging.models import Message
 from bluffside.server.messaging.parcels import carrier_key, read_message_id
-from bluffside.server.messaging.services import Receipt, take_receipts, take_reply
+from bluffside.server.messaging.reports import as_receipt, header, read_report, take_complaint
+from bluffside.server.messaging.services import take_receipts, take_reply
 from bluffside.server.messaging.testing import NotSent
 from bluffside.server.people.services import contact_at
 from bluffside.server.practice import clock, connections
@@ -67,23 +68,14 @@ def take_mail(wire: bytes, recipients: list[str]) -> list[Taken]:
     return [_take(mail, digest, account) for account in accounts.order_by("id")]
 
 
-def header(mail: EmailMessage, name: str) -> str:
-    """A header in words, whatever stands in it; empty when there is none. The library raises for some that no mail should
-    have ("From: <")."""
-    try:
-        said = str(mail[name] or "")
-    except Exception:  # noqa: BLE001  # a header that nobody foresaw is left out
-        raw = next((value for one, value in mail.raw_items() if one.lower() == name.lower()), "")
-        said = str(raw)
-    return sql.plain(said.encode("utf-8", "replace").decode())
-
-
 def _take(mail: EmailMessage, digest: str, account: Account) -> Taken:
     with within(account):
-        if bounced := list(_bounced(mail)):
-            take_receipts(bounced)
-            connections.heard(account, "mail", "", "works", "a mail that could not be delivered")
-            return Taken(f"{len(bounced)} bounced")
+        if report := read_report(mail):
+            connections.heard(account, "mail", "", "works", "what became of a mail came in")
+            if report.feedback:
+                return Taken("marked as unwanted" if take_complaint(account, report) else "nothing new")
+            take_receipts([receipt for receipt in [as_receipt(report)] if receipt])
+            return Taken("bounced")
         name, sender = parseaddr(header(mail, "From"))
         sender, subject = sender.lower(), " ".join(header(mail, "Subject").split())
         if came_back(account, subject):
@@ -183,25 +175,3 @@ def _without_markup(text: str) -> str:
     """The words of HTML, by a browser's own rules; scripts and styles are gone, and blocks stand apart."""
     marked = nh3.clean(text, tags=BLOCKS, clean_content_tags={"script", "style", "title"}, attributes={}, link_rel=None)
     return unescape(re.sub(r"<[^<>]*>", " ", marked))
-
-
-def _bounced(mail: EmailMessage) -> Iterator[Receipt]:
-    """Receipts for the messages of ours that a delivery report says failed."""
-    if mail.get_content_type() != "multipart/report":
-        return
-    failed, reason, about = False, "", None
-    for part in mail.walk():
-        kind = part.get_content_type()
-        if kind == "message/delivery-status":
-            for block in part.get_payload():
-                if isinstance(block, EmailMessage) and header(block, "Action").strip().lower() == "failed":
-                    failed, reason = True, header(block, "Diagnostic-Code") or header(block, "Status")
-        elif kind in ("message/rfc822", "text/rfc822-headers"):
-            inner = part.get_payload()
-            first = inner[0] if isinstance(inner, list) else None
-            text = header(first, "Message-ID") if isinstance(first, EmailMessage) else str(part.get_payload())
-            about = read_message_id(text) or about
-    if failed and about:
-        key = Message.objects.filter(account_id=about[0], id=about[1]).values_list("key", flat=True).first()
-        if key:
-            yield Receipt(carrier_key(about[0], key), "bounced", reason.strip()[:300] or "bounced", clock.now())

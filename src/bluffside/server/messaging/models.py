@@ -122,6 +122,7 @@ class Message(models.Model):
     queued_at = models.DateTimeField()
     sent_at = models.DateTimeField(null=True)
     settled_at = models.DateTimeField(null=True, help_text="when it was delivered, failed or cancelled")
+    complained_at = models.DateTimeField(null=True, help_text="when whoever got it marked it as unwanted")
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["account", "key"], name="message_once_a_key")]

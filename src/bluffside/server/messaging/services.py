@@ -14,7 +14,7 @@ from bluffside.core.channels.answers import asks_too, is_likely_opt_out, keyword
 from bluffside.core.channels.consent import why_closed
 from bluffside.core.channels.keywords import plain
 from bluffside.core.facts import TwoWay
-from bluffside.core.terms import CHANNEL_KINDS, Channel
+from bluffside.core.terms import CHANNEL_KINDS, PURPOSES, Channel, Purpose
 from bluffside.server.events.stream import WORLD, Cause, Happened, listen, record
 from bluffside.server.messaging import correspondence, words
 from bluffside.server.messaging.links import COUNTED_FOR
@@ -272,10 +272,12 @@ def _stranger(account: Account, number: str, text: str) -> Contact | None:
 
 
 @transaction.atomic
-def opt_out(contact: Contact, channel: Channel, evidence: str, **more: Any) -> None:
-    """Stops everything to this contact on this channel, whatever waits in the outbox included."""
-    set_consent(contact.account, [contact.id], channel, False, evidence, **more)
-    waiting = Message.objects.filter(contact=contact, channel=channel, answers_word=False)
+def opt_out(
+    contact: Contact, channel: Channel, evidence: str, purposes: Sequence[Purpose] = PURPOSES, **more: Any
+) -> None:
+    """Stops everything to this contact on this channel, or what serves some purposes, whatever waits in the outbox included."""
+    set_consent(contact.account, [contact.id], channel, False, evidence, purposes=purposes, **more)
+    waiting = Message.objects.filter(contact=contact, channel=channel, answers_word=False, purpose__in=purposes)
     held = waiting.filter(state=Message.State.HELD).select_related("account").select_for_update(of=("self",))
     _drop(list(held), "opted out")
     waiting.filter(state=Message.State.QUEUED).update(

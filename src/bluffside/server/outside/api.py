@@ -22,7 +22,7 @@ from bluffside.server.hooks import sending as hooks
 from bluffside.server.hooks.services import request_to
 from bluffside.server.outside import calendar_program
 from bluffside.server.outside.models import Item
-from bluffside.server.outside.services import advert, say, say_as_stranger
+from bluffside.server.outside.services import advert, mark_as_unwanted, say, say_as_stranger
 from bluffside.server.outside.stand_ins import STAND_INS
 from bluffside.server.outside.stand_ins.series import on_series
 from bluffside.server.people.addresses import email, mobile
@@ -232,6 +232,17 @@ def answer_entry(
     if item is None:
         raise HttpError(404, "No such entry came to this mailbox.")
     calendar_program.answer(item, given.said)
+    return device(request, account, contact_id)
+
+
+@router.post("outside/{int:contact_id}/unwanted/{int:item_id}", response=DeviceOut)
+def mark_unwanted(request: AccountRequest, account: Path[str], contact_id: int, item_id: int) -> DeviceOut:
+    """The contact marks a mail in their mailbox as unwanted."""
+    require(request, "people")
+    mails = (one for one in _items(contact_of(request, contact_id)) if one.channel == "email" and not one.inbound)
+    item = next((one for one in mails if one.pk == item_id), None)
+    if item is None or not mark_as_unwanted(item):
+        raise HttpError(404, "No such mail of the account's came to this mailbox.")
     return device(request, account, contact_id)
 
 

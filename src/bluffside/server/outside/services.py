@@ -13,6 +13,8 @@ from bluffside.core.terms import ADDRESS_OF, CHANNEL_KINDS, TwoWay
 from bluffside.server.capture.leads import parse, receive
 from bluffside.server.capture.models import Lead, LeadSource
 from bluffside.server.messaging.inbound import take_mail
+from bluffside.server.messaging.models import Message
+from bluffside.server.messaging.parcels import message_id, read_key
 from bluffside.server.messaging.services import take_reply
 from bluffside.server.outside.models import Asked, Item
 from bluffside.server.people.models import Contact
@@ -64,6 +66,45 @@ def say_as_stranger(account: Account, channel: TwoWay, address: str, name: str, 
     mail["From"], mail["To"], mail["Message-ID"] = formataddr((name, address)), ours, f"<{key[3:]}@outside.example>"
     mail.set_content(text)
     return "; ".join(one.did for one in take_mail(mail.as_bytes(), [ours])).capitalize() + "."
+
+
+REPORT = """From: feedback@outside.example
+To: {to}
+Subject: Marked as unwanted
+MIME-Version: 1.0
+Message-ID: <{id}@outside.example>
+Content-Type: multipart/report; report-type=feedback-report; boundary="=report"
+
+--=report
+Content-Type: text/plain; charset=utf-8
+
+Somebody marked this mail as unwanted.
+--=report
+Content-Type: message/feedback-report
+
+Feedback-Type: abuse
+User-Agent: Outside/1
+Version: 1
+
+--=report
+Content-Type: text/rfc822-headers
+
+Message-ID: {about}
+--=report--
+"""
+
+
+@transaction.atomic
+def mark_as_unwanted(item: Item) -> bool:
+    """The contact marks a mail as unwanted, and their provider reports it to where it came from (RFC 5965). Answers whether it was one
+    that the account keeps."""
+    known = read_key(item.key)
+    message = Message.objects.filter(account_id=known[0], key=known[1]).first() if known else None
+    if message is None:
+        return False
+    about = message_id(message, item.ours.rpartition("@")[2])
+    take_mail(REPORT.format(to=item.ours, id=uuid.uuid4(), about=about).encode(), [item.ours])
+    return True
 
 
 @transaction.atomic

@@ -92,6 +92,7 @@ SENTENCES: dict[str, Callable[[dict[str, Any]], str]] = {
         f"“{d['message']}” fell due while sending was stopped: {'let go' if d['goes'] else 'not to go'}"
     ),
     "message.bounced": lambda d: f"“{d['message']}” came back: {d['reason']}",
+    "message.complained": lambda d: f"Marked “{d['message']}” as unwanted, says their mail provider",
     "deal.created": lambda d: f"Deal made on {d['pipeline']}, in “{d['stage']}”",
     "stage.changed": lambda d: f"Deal moved from “{d['old']}” to “{d['stage']}”",
     "deal.put_back": lambda d: f"Deal put back from “{d['old']}” to “{d['stage']}”",

@@ -6,6 +6,7 @@ import { api, ok, type Schemas } from "@/api/client";
 import { useTouched } from "@/queries/account";
 import { useAccount } from "@/queries/session";
 import EmptyState from "@/ui/EmptyState.vue";
+import { tell } from "@/ui/told";
 import { usePending } from "@/ui/usePending";
 
 const props = defineProps<{ device: Schemas["DeviceOut"]; movesClock: boolean }>();
@@ -43,6 +44,12 @@ async function say() {
 async function answer(item: number, said: "accepted" | "declined") {
   const path = { account: account.value, contact_id: props.device.contact_id, item_id: item };
   await act(() => ok(api.POST("/api/accounts/{account}/outside/{contact_id}/entries/{item_id}", { params: { path }, body: { said } })));
+  void touched("everything");
+}
+async function markUnwanted(item: number) {
+  const path = { account: account.value, contact_id: props.device.contact_id, item_id: item };
+  const done = await act(() => ok(api.POST("/api/accounts/{account}/outside/{contact_id}/unwanted/{item_id}", { params: { path } })));
+  if (done) tell("Their mail provider has told the account.");
   void touched("everything");
 }
 /** A text cut at its links, so that each can be followed as the contact would. */
@@ -98,6 +105,15 @@ function pieces(text: string) {
           >{{ ["text", "email"].includes(item.channel) ? "" : `${item.channel}, `
           }}{{ item.inbound ? device.first_name || device.contact : item.from_name }}, {{ item.local_at
           }}{{ item.report === "on its way" ? ", on its way" : "" }}</small
+        >
+        <BButton
+          v-if="item.channel === 'email' && !item.inbound && item.report === 'delivered'"
+          variant="link"
+          class="small"
+          :aria-label="`Mark as unwanted: ${item.subject}, ${item.local_at}`"
+          :disabled="pending"
+          @click="markUnwanted(item.id)"
+          >Mark as unwanted</BButton
         >
       </article>
     </div>
