@@ -3,10 +3,12 @@
 from datetime import timedelta
 from email import message_from_bytes
 from email.policy import default
+from typing import Any
 
 from bluffside.server.events.models import Event
 from bluffside.server.messaging.inbound import take_mail
 from bluffside.server.messaging.models import Message, Reply
+from bluffside.server.outside.models import Item
 from bluffside.server.practice import clock
 from bluffside.server.worker import until_quiet
 from tests.server.conftest import House
@@ -111,3 +113,12 @@ def test_who_marks_an_email_as_unwanted_gets_no_more_marketing_and_is_counted_on
             move_to(said.at + timedelta(days=day))
             until_quiet()
     assert [one.purpose for one in Message.objects.filter(state__in=["sent", "delivered"])] == ["marketing", "service"]
+
+
+def test_the_simulated_mailbox_reports_as_a_mail_provider_does(house: House, api: Any) -> None:
+    [contact] = enrol(house, [EMAIL])
+    until_quiet()
+    mail, other = Item.objects.get(), house.contact(2)
+    assert api("POST", f"outside/{other.pk}/unwanted/{mail.pk}")[0] == 404, "it came to another mailbox"
+    assert api("POST", f"outside/{contact.pk}/unwanted/{mail.pk}")[0] == 200
+    assert Message.objects.get().complained_at and not Reply.objects.exists()

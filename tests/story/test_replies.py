@@ -50,6 +50,12 @@ def test_who_waits_is_found_decided_by_a_key_and_answered_in_place(open_page: Op
     page.get_by_role("link", name="Nell Thole").click()
     said = page.get_by_role("log")
     expect(said).to_contain_text("What does a weekend cost for two?")
+    page.keyboard.press("d")
+    expect(page.get_by_role("article", name="Nell Thole")).to_have_count(0)
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_text("Taken back.")).to_be_visible()
+    with page.expect_response(re.compile(r"/api/.*/replies/\d+$")):  # as it stands now
+        page.get_by_role("article", name="Nell Thole").get_by_role("link").first.click()
     page.get_by_label("Answer Nell").fill("It is 300 for two")
     page.keyboard.press("Control+Enter")
     night = page.get_by_role("button", name="Send it now all the same")
