@@ -7,7 +7,8 @@ from hypothesis import strategies as st
 from lifelines import AalenJohansenFitter, KaplanMeierFitter
 from statsmodels.stats.proportion import proportion_confint
 
-from bluffside.core.statistics.share import share
+from bluffside.core.statistics.compared import in_words, people_needed, so_far
+from bluffside.core.statistics.share import Share, share
 from bluffside.core.statistics.ways_to_end import reached_by, ways_to_end
 from bluffside.core.statistics.worth_to_come import SURE, Likelihood, OpenDeal, worth_to_come
 
@@ -113,3 +114,48 @@ def test_the_range_holds_what_comes_as_often_as_it_says_and_is_wide_where_little
     few, much = (worth_to_come(deals, {"A": Likelihood(None, n // 2, n)})["all"] for n in (4, 4_000))
     assert few.high - few.low > 1.5 * (much.high - much.low)
     assert worth_to_come(deals, {"A": Likelihood(1.0)})["all"].low == pytest.approx(sum(one.worth for one in deals))
+
+
+SEED, HISTORIES, A_DAY, DAYS = 20, 1_000, 10, 200
+
+
+def looked_at_daily(usual: float, other: float, part: float) -> list[tuple[int, bool]]:
+    """Made-up histories with a look each day: after how many people it was said of one of the two that it is larger, and whether of
+    the second; nothing of those where it never was."""
+    random = np.random.default_rng(SEED)
+    of_second = random.binomial(A_DAY, part, (HISTORIES, DAYS))
+    reached = [random.binomial(A_DAY - of_second, usual), random.binomial(of_second, other)]
+    of = [(A_DAY - of_second).cumsum(axis=1), of_second.cumsum(axis=1)]
+    count = [one.cumsum(axis=1) for one in reached]
+    told = []
+    for history in range(HISTORIES):
+        for day in range(5, DAYS):
+            first, second = (Share(int(count[n][history, day]), int(of[n][history, day]), 0, 1) for n in (0, 1))
+            known = so_far(first, second)
+            if known and known.tells:
+                told.append(((day + 1) * A_DAY, known.value > 0))
+                break
+    return told
+
+
+@pytest.mark.parametrize(("usual", "part"), [(0.02, 0.5), (0.1, 0.1), (0.3, 0.5)])
+def test_looking_every_day_finds_a_difference_where_there_is_none_in_at_most_5_of_100(
+    usual: float, part: float
+) -> None:
+    assert len(looked_at_daily(usual, usual, part)) / HISTORIES <= 0.05
+
+
+def test_a_planted_difference_is_told_rightly_by_half_of_all_once_as_many_have_come_as_was_foretold() -> None:
+    told = looked_at_daily(0.2, 0.32, 0.5)
+    assert len(told) / HISTORIES > 0.95 and all(second for _, second in told)
+    needed = people_needed(0.2, 0.12)
+    assert needed and 0.4 < sum(people <= needed for people, _ in told) / HISTORIES < 0.7
+    assert people_needed(0.2, 0.0001) is None
+
+
+def test_what_is_known_of_two_is_said_in_words() -> None:
+    assert in_words(share(3, 30), share(9, 30), "answered") == "too few to tell"
+    assert in_words(share(40, 400), share(84, 400), "answered") == "11 in 100 more answered (3 to 19)"
+    assert in_words(share(84, 400), share(40, 400), "answered") == "11 in 100 fewer answered (3 to 19)"
+    unsure = in_words(share(40, 200), share(44, 200), "answered")
+    assert unsure.startswith("nobody can tell yet: between ") and "a difference of 10 in 100 takes " in unsure

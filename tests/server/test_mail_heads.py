@@ -3,6 +3,7 @@ by shares, counted."""
 
 import io
 import json
+import re
 import subprocess
 import zipfile
 from collections.abc import Callable, Iterator
@@ -198,6 +199,22 @@ def test_wordings_by_shares_are_sent_as_the_shares_are_and_counted_by_their_word
     Link.objects.filter(message=sent).update(clicks=1)
     first_now = client.get(f"/api/accounts/sailing/workflows/{workflow.pk}/wordings/m").json()[0]
     assert (first_now["answered"], first_now["clicked"]) == (1, 1)
+
+
+def test_a_wording_is_compared_with_the_first_once_there_are_enough_of_both(house: House, client: Client) -> None:
+    enrol(house, [email(body="A", by_share=True, others=[{"heading": "Other", "body": "B"}])], 12)
+    until_quiet()
+    address = f"/api/accounts/sailing/workflows/{Workflow.objects.get().pk}/wordings/m"
+    assert [one["against_first"] for one in client.get(address).json()] == ["", "too few to tell"]
+    for subject, answered in (("Dates", 12), ("Other", 60)):
+        like = Message.objects.filter(subject=subject)[0]
+        for n in range(200):
+            like.pk, like.key = None, f"{subject}.{n}"
+            like.save(force_insert=True)
+            if n < answered:
+                said = {"contact": like.contact, "channel": "email", "text": "yes", "received_at": MONDAY}
+                Reply.objects.create(account=house.sailing, key=like.key, message=like, **said)
+    assert re.fullmatch(r"2\d in 100 more answered \(\d+ to \d+\)", client.get(address).json()[1]["against_first"])
 
 
 def test_a_series_to_oneself_has_its_heads_and_nobody_else_gets_it(house: House, client: Client) -> None:

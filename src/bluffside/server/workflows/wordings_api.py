@@ -2,6 +2,8 @@
 
 from ninja import Path, Router, Schema
 
+from bluffside.core.statistics.compared import in_words
+from bluffside.core.statistics.share import share
 from bluffside.core.steps.speaking import Speaking
 from bluffside.core.terms import Channel
 from bluffside.core.workflow.document import walk
@@ -17,7 +19,7 @@ router = Router(tags=["wordings"], auth=InAccount())
 
 class WordingCount(Schema):
     """Of one wording, from 0, as it stands in the draft: since its words are as they are, how many were handed to carriers, how many of them had
-    a link, and of how many it was followed by a person; how many were answered."""
+    a link, and of how many it was followed by a person; how many were answered. `against_first`: of what is given by shares, what is known of it against the first wording, in words."""
 
     channel: Channel
     number: int
@@ -25,6 +27,7 @@ class WordingCount(Schema):
     with_link: int = 0
     clicked: int = 0
     answered: int = 0
+    against_first: str = ""
 
 
 class LackingOut(Schema):
@@ -63,7 +66,19 @@ def count_wordings(request: AccountRequest, account: Path[str], workflow_id: int
     counted = outcomes(
         Message.objects.filter(account=request.account, wording__in=keys, sent_at__isnull=False), "wording"
     )
-    return [
+    rows = [
         WordingCount(channel=channel, number=number, **counted.get(key, Outcome())._asdict())
         for key, (channel, number) in keys.items()
     ]
+    for channel, wording in versions.items():
+        if wording.by_share:
+            _compare([one for one in rows if one.channel == channel])
+    return rows
+
+
+def _compare(rows: list[WordingCount]) -> None:
+    """The first of several wordings against each other one, all of it sure together (Bonferroni)."""
+    first, *others = rows
+    for one in others:
+        sides = (share(first.answered, first.sent), share(one.answered, one.sent))
+        one.against_first = in_words(*sides, "answered", 100 - 5 / len(others))

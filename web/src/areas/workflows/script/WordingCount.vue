@@ -15,5 +15,7 @@ const said = computed(() => {
 </script>
 
 <template>
-  <span class="soft">{{ said }}</span>
+  <span class="soft"
+    >{{ said }}<template v-if="count?.against_first">. Against the first: {{ count.against_first }}</template></span
+  >
 </template>
