@@ -189,7 +189,7 @@ def took_too_long(request: HttpRequest, error: OperationalError) -> HttpResponse
     log.warning("%s: %s", request.path, str(error).strip().split("\n")[0])
     said = "This would take too long, and was given up. Ask for less at once."
     if isinstance(error.__cause__, PoolTimeout):
-        said = "Too many are at work at this moment; nothing was changed. Try it once more."
+        said = "The database is too busy at this moment, or does not answer; nothing was changed. Try it once more."
     return api.create_response(request, {"detail": said}, status=503)
 
 
