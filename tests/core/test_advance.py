@@ -7,7 +7,7 @@ from bluffside.core.engine.advance import advance
 from bluffside.core.engine.effects import AddTag, Effect, MakeTask, SendMessage
 from bluffside.core.engine.signals import Joined, Removed, Replied, TimeReached
 from bluffside.core.engine.state import State
-from bluffside.core.facts import Facts, withdrawn
+from bluffside.core.facts import Appointment, Facts, withdrawn
 from bluffside.core.workflow.document import Workflow
 from bluffside.core.workflow.program import compile_workflow
 from tests.core.examples import ADA, MONDAY, ask
@@ -86,3 +86,20 @@ def test_who_is_taken_out_is_out() -> None:
     states, _ = play(ask(), [(HOUR, Removed("moved away")), (HOUR, Replied("yes"))])
     assert states[-1] == states[-2]
     assert states[-1].ended == "moved away"
+
+
+def test_who_was_booked_by_the_assistant_ends_at_a_line_once_that_time_is_over() -> None:
+    """The conversation outlasts its line; nothing of it is still to come then, and the script ends (it once went round for ever)."""
+    lane = {
+        "id": "b",
+        "ending": "booked",
+        "steps": [{"kind": "wait", "id": "w", "duration": "20 days"}, {"kind": "end", "id": "e"}],
+    }
+    workflow = ask(steps=[{"kind": "booking_assistant", "id": "talk", "type": "Taster", "lanes": [lane]}])
+    program = compile_workflow(workflow)
+    soon = Appointment("v", "Taster", MONDAY + timedelta(days=2))
+    facts = replace(ADA, contact=replace(ADA.contact, appointments=(soon,)))
+    waits = advance(program, State(MONDAY), facts, Joined("by hand"), MONDAY)
+    assert waits.state.place == "w" and waits.state.talk and waits.state.until
+    over = advance(program, waits.state, waits.facts, TimeReached(), waits.state.until)
+    assert over.state.ended and not over.state.running

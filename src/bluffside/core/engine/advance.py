@@ -21,7 +21,8 @@ Who leaves on something that reached them, or ends by an answer, takes with them
 (effects.CallOff). In which order signals are given is for engine.batch.
 
 After that, moves are followed from line to line until one says stay or leave, or the script is out of
-lines. Lines lead forward, or back to a loop that counts its passes (see workflow.program), so this ends.
+lines. Lines lead forward, or back to a loop that counts its passes (see workflow.program), so this ends; should it not, it raises
+instead of holding up everybody else.
 """
 
 from collections.abc import Sequence
@@ -41,7 +42,11 @@ from bluffside.core.steps.booking_assistant import TAKEN_OVER, BookingAssistant
 from bluffside.core.steps.end import BY_A_LINE, End
 from bluffside.core.steps.wait_for_reply import WaitForReply
 from bluffside.core.workflow.moving import to_come
-from bluffside.core.workflow.program import Program
+from bluffside.core.workflow.program import GoesRoundTooOften, Program
+
+MOST_MOVES = (
+    100_000  # in one turn; a script of 1,000 lines whose loops are gone through a hundred times at once stays below
+)
 
 
 class Outcome(NamedTuple):
@@ -232,7 +237,7 @@ def _follow(program: Program, turn: Turn, move: Move, more: bool) -> State:
     node = program.node(turn.place) if turn.place else None
     finished = turn.state.finished and turn.place == turn.state.place
     finished = finished and (turn.round == turn.state.round or turn.talk is not turn.state.talk)
-    while True:
+    for _ in range(MOST_MOVES):
         if isinstance(move, On):
             turn.place = node.after if node else program.first
         elif isinstance(move, Stay):
@@ -246,6 +251,8 @@ def _follow(program: Program, turn: Turn, move: Move, more: bool) -> State:
             ):
                 return _ended(turn, move.why)
             move, finished = _finish(program, turn), True
+            if isinstance(move, Leave):  # nothing of it is still to come
+                return _ended(turn, move.why)
             continue
         elif node and isinstance(move, Into):
             turn.place = node.lanes[move.lane]
@@ -262,6 +269,7 @@ def _follow(program: Program, turn: Turn, move: Move, more: bool) -> State:
             turn.because("Hears first what else has come in.")
             return _state(turn, turn.now, False, False)._replace(arrived=None)
         move = node.step.begin(turn)
+    raise GoesRoundTooOften(f"it goes round at {turn.place or 'its end'}")
 
 
 def _state(turn: Turn, until: datetime, listens: bool, finished: bool) -> State:
