@@ -77,7 +77,7 @@ def test_what_is_offered_at_a_wait_takes_its_lane(happening: dict[str, Any]) -> 
     answer = Answer(event_of(act, someone, MONDAY, facts.zone), Duration(1, "day"))
     played = rehearse(workflow, facts, MONDAY, answers={"wait": answer})
     assert "it came" in played.contact.tags
-    assert [step for _, step in played.given] == ["wait"]
+    assert [step for _, step, _ in played.given] == ["wait"]
     nothing = rehearse(workflow, facts, MONDAY, answers={"wait": Answer()})
     assert "it came" not in nothing.contact.tags
 
@@ -102,7 +102,7 @@ def test_a_rehearsal_kept_as_a_scenario_comes_true(
         one.id: Answer(Replied(says), Duration(2, "hour")) for one in walk(workflow.steps) if one.waits == "answer"
     }
     played = rehearse(workflow, replace(facts, contact=known), joined, answers=waits, to_the_end=True)
-    acts = [(at, Act(reply=says, after="1 minute")) for at, _ in played.given]
+    acts = [(at, Act(reply=says, after="1 minute")) for at, _, _ in played.given]
     scenario = kept("Again", known, played, joined, zone, acts)
     read_back = Scenario.model_validate_json(scenario.model_dump_json())
     assert play(workflow, read_back, facts.account, member=facts.member).failures == ()
