@@ -36,7 +36,7 @@ HELP = """usage: ./bluffside COMMAND
 """
 
 
-MOST_ALONE = 5  # stories that are run once more
+MOST_ALONE = 5  # tests that are run once more
 HERE = Path.cwd()
 
 
@@ -251,7 +251,7 @@ def test(arguments: list[str]) -> int:
         command = [python(), "-m", "pytest", *(arguments or usual)]
         code = subprocess.run(command, env=env, cwd=ROOT).returncode
         failed = failing.result() if failing else []
-        if code and not arguments and (again := _stories_alone(found)):
+        if code and not arguments and (again := _few_alone(found)):
             say(f"Once more, with nothing beside them: {', '.join(again)}")
             code = subprocess.run([python(), "-m", "pytest", *again], env=env, cwd=ROOT).returncode
             say(
@@ -262,13 +262,13 @@ def test(arguments: list[str]) -> int:
     return 1 if failed else code
 
 
-def _stories_alone(found: Path) -> list[str]:
-    """The tests that failed, where they are a few stories in the browser and nothing else: those share two cores with everything else
-    that is tested, and a browser that is kept waiting is not a wrong result. What fails by itself, too, is one."""
+def _few_alone(found: Path) -> list[str]:
+    """The tests that failed, where they are a few: all share two cores, and a browser, a thread or a mail server that is kept waiting is
+    not a wrong result. What fails by itself, too, is one."""
     cases = ElementTree.parse(found).iter("testcase") if found.exists() else []  # noqa: S314  # our own file
     wrong = [one for one in cases if one.find("failure") is not None or one.find("error") is not None]
     names = [f"{(one.get('classname') or '').replace('.', '/')}.py::{one.get('name')}" for one in wrong]
-    return names if len(names) <= MOST_ALONE and all(one.startswith("tests/story/") for one in names) else []
+    return names if len(names) <= MOST_ALONE else []
 
 
 def _ahead_and_checks(env: dict[str, str]) -> list[str]:
