@@ -44,9 +44,8 @@ from bluffside.core.steps.wait_for_reply import WaitForReply
 from bluffside.core.workflow.moving import to_come
 from bluffside.core.workflow.program import GoesRoundTooOften, Program
 
-MOST_MOVES = (
-    100_000  # in one turn; a script of 1,000 lines whose loops are gone through a hundred times at once stays below
-)
+# In one turn: a script of 1,000 lines whose loops are gone through a hundred times at once stays below.
+MOST_MOVES = 100_000
 
 
 class Outcome(NamedTuple):

@@ -12,12 +12,11 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from math import log, sqrt
 
-from bluffside.core.statistics.share import Share, share
+from bluffside.core.statistics.share import Share
 
 FEWEST = 40  # people of each, and
-EXPECTED = (
-    6  # of each who would reach it, and who would not, were both alike: before that nothing is said (by simulation)
-)
+# Of each, who would reach it and who would not, were both alike: before that nothing is said (by simulation).
+EXPECTED = 6
 TIGHT_AT = 600  # people; where the sequence is tightest: about what a small business sends in half a year
 MOST_PEOPLE = 1_000_000
 
@@ -91,7 +90,7 @@ def in_words(first: Share, second: Share, did: str, sure: float = 95) -> str:
         word = "more" if known.value > 0 else "fewer"
         nearest, furthest = sorted((abs(low), abs(high)))
         return f"{abs(round(100 * known.value))} in 100 {word} {did} ({nearest} to {furthest})"
-    usual = share(first.count + second.count, first.of + second.of).value
-    needed = people_needed(usual, 0.1, second.of / (first.of + second.of), sure)
+    of = first.of + second.of
+    needed = people_needed((first.count + second.count) / of, 0.1, second.of / of, sure)
     takes = f"; a difference of 10 in 100 takes {needed:,} people" if needed else ""
     return f"nobody can tell yet: between {abs(low)} in 100 fewer and {abs(high)} more{takes}"
