@@ -91,6 +91,7 @@ WAITS_FOR: dict[str, tuple[dict[str, Any], dict[str, Any]]] = {
     "miss": ({"miss": "Taster"}, {"kind": "appointment", "what": "missed"}),
     "attend": ({"attend": "Taster"}, {"kind": "appointment", "what": "attended"}),
     "wait_for": ({"wait_for": "Taster"}, {"kind": "appointment", "what": "waited for"}),
+    "buys": ({"buys": "Dinghy course", "amount": "120"}, {"kind": "purchase_made", "item": "Dinghy course"}),
     "opt_out": ({"opt_out": "email"}, {"kind": "opted_out", "channel": "email"}),
     "reply": ({"reply": "hm"}, {"kind": "replied"}),
 }  # fmt: skip

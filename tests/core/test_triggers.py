@@ -75,6 +75,8 @@ KINDS: dict[str, tuple[dict[str, Any], str, Event | None, list[Event]]] = {
                    [event("date.came", field="renewal")]),
     "lead_received": ({"source": "Adverts"}, "when a lead comes from Adverts", event("lead.received", source="Adverts"),
                       [event("lead.received", source="Fair")]),
+    "purchase_made": ({"item": "Dinghy"}, "when someone buys Dinghy", event("purchase.made", item="Dinghy", amount="120"),
+                      [event("purchase.made", item="Kayak")]),
     "consent_given": ({"channel": "text"}, "when they agree to text", event("consent.given", channel="text"),
                       [event("consent.given", channel="email"), event("consent.withdrawn", channel="text")]),
     "opted_out": ({"channel": "text"}, "when they opt out of text", event("consent.withdrawn", channel="text"),

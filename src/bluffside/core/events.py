@@ -45,11 +45,13 @@ SUBJECTS: Mapping[str, str] = {
     "appointment.waited_for": "type",  # somebody joined the waiting list; data: type, start
     "date.came": "field",  # data: field, or date
     "lead.received": "source",
+    "purchase.made": "item",  # data: item, amount (in the account's money), number (of the order), source
     "task.done": "step",  # data: step, task, outcome
     "consent.given": "channel",
     "consent.withdrawn": "channel",
     "quiet.changed": "",  # data: until (when it ends; empty when it has ended)
     "workflow.handed_over": "workflow",  # data: workflow (to), from
+    "aim.reached": "workflow",  # data: workflow (its name), what, value
 }
 
 # What a subject is the name of, where that is something of the account's.

@@ -19,6 +19,24 @@ export interface Book {
   lineName: (step: string) => string;
 }
 
+/** A part that no sentence of the catalogue has: the same editors serve it. */
+export const aPart = (field: string, sort: Part["sort"], label: string, more: Partial<Part> = {}): Part => ({
+  field,
+  sort,
+  label,
+  empty: "…",
+  clause: "",
+  only: {},
+  names: {},
+  choices: [],
+  usual: null,
+  optional: false,
+  least: null,
+  most: null,
+  message: null,
+  ...more,
+});
+
 /** A plain copy: without the wrapping that queries and refs give their data. */
 export function plain<T>(value: T): T {
   return JSON.parse(JSON.stringify(value)) as T;

@@ -15,7 +15,17 @@ from bluffside.core.timing.turning import DAY, is_smooth, turning
 
 # What is counted, the kind of event it is, and how the event must read.
 Activity = Literal[
-    "call", "to_do", "message", "reply", "click", "form", "appointment", "missed_appointment", "keyword", "lead"
+    "call",
+    "to_do",
+    "message",
+    "reply",
+    "click",
+    "form",
+    "appointment",
+    "missed_appointment",
+    "keyword",
+    "lead",
+    "purchase",
 ]
 KINDS: dict[Activity, tuple[str, dict[str, str]]] = {
     "call": ("task.done", {"task": "call"}),
@@ -28,6 +38,7 @@ KINDS: dict[Activity, tuple[str, dict[str, str]]] = {
     "missed_appointment": ("appointment.missed", {}),
     "keyword": ("keyword.texted", {}),
     "lead": ("lead.received", {}),
+    "purchase": ("purchase.made", {}),
 }
 NAMES_OF_EVENTS = {kind: NAMED[subject] for kind, subject in SUBJECTS.items() if subject in NAMED}
 NAMES: dict[str, str] = {one: NAMES_OF_EVENTS[kind] for one, (kind, _) in KINDS.items() if kind in NAMES_OF_EVENTS}

@@ -2,9 +2,11 @@
 
 from collections.abc import Iterator, Sequence
 from datetime import UTC, datetime
+from typing import Any
 
-from bluffside.core.engine.effects import SendMessage
+from bluffside.core.engine.effects import Effect, HandOver, SendMessage, StopOthers
 from bluffside.core.engine.signals import Happened, Removed, Replied, Signal
+from bluffside.core.events import Event
 from bluffside.core.rehearsal.moments import Inside, News
 
 READ = "reply.read"  # heard by all, like a reply
@@ -42,6 +44,16 @@ def _last_said(one: Inside, reply: Replied) -> datetime:
     """When it last sent something that the reply may answer."""
     fitting = (at for (by, name), at in one.said.items() if by == reply.channel and reply.message in ("", name))
     return max(fitting, default=BEFORE)
+
+
+def told_to_others(one: Inside, effect: Effect, at: datetime) -> Iterator[Event]:
+    """What an effect says to other workflows: that one goes on there, or that they stop."""
+    if isinstance(effect, HandOver):
+        handed = {"workflow": effect.workflow, "from": one.program.name, **effect.about}
+        yield Event("workflow.handed_over", at, handed)
+    elif isinstance(effect, StopOthers):
+        data: dict[str, Any] = {"workflows": effect.workflows, "from": one.program.name, "here": effect.here}
+        yield Event("others.stopped", at, data)
 
 
 def note_said(one: Inside, effect: SendMessage, at: datetime) -> None:

@@ -50,7 +50,9 @@ def kept(
     """The rehearsal as a scenario. `acts` are what happened, with their instants."""
     home = contact.zone or zone
     events = tuple(act.model_copy(update={"at": _local(at, home), "after": ""}) for at, act in acts)
-    expect = [*_expectations(played, joined, home)][: MOST - 1]
+    expect = [*_expectations(played, joined, home)][: MOST - 2]
+    if played.reached:
+        expect.append(Expect(aim=True))
     expect.append(Expect(gone=True) if played.state.ended else Expect(inside=True))
     return Scenario(
         name=name,

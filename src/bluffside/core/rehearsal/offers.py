@@ -21,6 +21,7 @@ from bluffside.core.triggers.lead_received import LeadReceived
 from bluffside.core.triggers.link_clicked import LinkClicked
 from bluffside.core.triggers.list_joined import ListJoined
 from bluffside.core.triggers.opted_out import OptedOut
+from bluffside.core.triggers.purchase_made import PurchaseMade
 from bluffside.core.triggers.replied import Replied
 from bluffside.core.triggers.stage_changed import StageChanged
 from bluffside.core.triggers.tag_added import TagAdded
@@ -96,6 +97,8 @@ def _of_people(on: Trigger, local: datetime) -> Mapping[str, Any] | None:
             return {"keyword": on.keyword}
         case LeadReceived():
             return {"lead": on.source}
+        case PurchaseMade():
+            return {"buys": on.item, "amount": "100"}
         case TagAdded():
             return {"tag": next(iter(on.tags), "")}
         case TagRemoved():

@@ -39,13 +39,14 @@ Answers = Answer | Sequence[Answer]  # of a wait; of a conversation
 @dataclass(frozen=True, slots=True)
 class Rehearsal:
     """`awaits` is the line at which the rehearsal stopped for an answer nobody has given yet; else empty. `given`: the
-    answers that happened, by their instants, lines, and which of a conversation's they are."""
+    answers that happened, by their instants, lines, and which of a conversation's they are. `reached`: when the workflow's aim was."""
 
     moments: Sequence[Moment]
     contact: Contact
     state: State
     awaits: str = ""
     given: Sequence[tuple[datetime, str, int]] = ()
+    reached: datetime | None = None
 
     @property
     def effects(self) -> list[tuple[datetime, Effect]]:
@@ -105,14 +106,18 @@ def rehearse(
         if answer is None and to_the_end:
             continue
         if answer is None:
-            return Rehearsal(moments, world.contacts[contact.id], state, state.place, given)
+            return Rehearsal(moments, world.contacts[contact.id], state, state.place, given, _reached(world, workflow))
         answered = visit
         heard[state.place] += 1
         at = answer.after.after(moment.at if number else state.arrived or joined, facts.zone)
         if answer.what is not None and at < state.until:
             world.happen(contact.id, at, answer.what)
             given.append((at, state.place, number))
-    return Rehearsal(moments, world.contacts[contact.id], state, given=given)
+    return Rehearsal(moments, world.contacts[contact.id], state, "", given, _reached(world, workflow))
+
+
+def _reached(world: World, workflow: Workflow) -> datetime | None:
+    return next((one.at for one in world.aims.reached if one.workflow == workflow.name), None)
 
 
 def _answer_of(given: Answers | None, heard: int) -> tuple[Answer | None, int]:

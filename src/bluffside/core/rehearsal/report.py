@@ -87,6 +87,7 @@ def to_report(workflow: Workflow, played: Rehearsal, zone: str) -> dict[str, Any
             for one in played.moments
         ],
         "outcome": {
+            "aim": played.reached.isoformat() if played.reached else "",
             "ended": played.state.ended,
             "place": played.state.place,
             "messages": len(played.messages),

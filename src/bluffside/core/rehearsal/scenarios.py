@@ -117,6 +117,8 @@ def _event_data(act: Act, contact: SomeContact, zone: str) -> tuple[str, Mapping
             return kind, {"tag": act.tag if act.what == "tag" else act.untag}
         case "lead":
             return "lead.received", {"source": act.lead}
+        case "buys":
+            return "purchase.made", {"item": act.buys, "amount": str(act.amount)}
         case "list":
             return "list.joined", {"list": act.list}
         case "field":
@@ -173,8 +175,11 @@ def _failures(scenario: Scenario, played: Rehearsal, start: datetime, zone: str)
     gone = _gone(played, len(done), start, zone)
     since, last = -1, ""
     for expect in scenario.expect:
-        if expect.what in ("not_sent", "inside", "gone"):
-            failure = _state_failure(expect, done, gone, played.state)
+        if expect.what in ("not_sent", "inside", "gone", "aim"):
+            aim = _done(0, None, played.reached, start, zone) if played.reached else None
+            failure = (
+                _aim_failure(expect, aim) if expect.what == "aim" else _state_failure(expect, done, gone, played.state)
+            )
             if failure:
                 yield f"Expected: {expect.describe()}. {failure}"
             continue
@@ -259,6 +264,12 @@ def _state_failure(expect: Expect, done: Sequence[_Done], gone: _Done | None, st
         ):
             return f"“{effect.name}” went out by {effect.channel} {one.when()}."
     return ""
+
+
+def _aim_failure(expect: Expect, aim: _Done | None) -> str:
+    if aim is None:
+        return "It was not reached." if expect.aim else ""
+    return "" if _in_time(expect, aim) is expect.aim else f"It was reached {aim.when()}."
 
 
 def _instead(

@@ -24,15 +24,16 @@ from bluffside.core.channels.answers import is_likely_opt_out, keyword, meant
 from bluffside.core.conditions import Case
 from bluffside.core.engine.advance import advance
 from bluffside.core.engine.batch import in_order
-from bluffside.core.engine.effects import Effect, HandOver, SendMessage, StopOthers
+from bluffside.core.engine.effects import Effect, SendMessage
 from bluffside.core.engine.signals import Happened, Joined, Removed, Replied, Signal
 from bluffside.core.engine.state import DEEPEST, FINISHED, State
 from bluffside.core.engine.turn import NEVER
 from bluffside.core.events import Event
 from bluffside.core.facts import Account, Contact, Facts, Member
+from bluffside.core.rehearsal.aims import Aims
 from bluffside.core.rehearsal.coming import MOVED_BY, Coming, by_time_alone, event_of, expected
 from bluffside.core.rehearsal.happening import absorb, changes_nothing, named
-from bluffside.core.rehearsal.hearing import hear, note_said
+from bluffside.core.rehearsal.hearing import hear, note_said, told_to_others
 from bluffside.core.rehearsal.moments import AT_ONCE, Act, Enrol, Inside, Looked, Moment, News
 from bluffside.core.rehearsal.score_keeping import ScoreKeeping
 from bluffside.core.rehearsal.shared import Shared
@@ -85,8 +86,10 @@ class World:
             *(program.hears for program in self.programs.values()),
             *(start.listens_to for one in workflows for start in one.starts),
             *(rule.on.listens_to for rule in (rules.doing if rules else ())),
+            *(one.aim.listens_to() for one in workflows if one.aim),
             MOVES,
         )
+        self.aims = Aims()
         self._alive = 0  # enrolments, and what is set up to happen
         self._dated = by_time_alone([trigger for one in workflows for trigger in one.starts])
         self._scores = ScoreKeeping(rules) if rules else None
@@ -246,13 +249,8 @@ class World:
 
     def _elsewhere(self, one: Inside, effect: Effect, at: datetime) -> Iterator[Event]:
         """What is heard of an effect beside its own event."""
-        if isinstance(effect, HandOver):
-            handed = {"workflow": effect.workflow, "from": one.program.name, **effect.about}
-            yield Event("workflow.handed_over", at, handed)
-        elif isinstance(effect, StopOthers):
-            data: dict[str, Any] = {"workflows": effect.workflows, "from": one.program.name, "here": effect.here}
-            yield Event("others.stopped", at, data)
-        elif isinstance(effect, SendMessage) and effect.held and self._lets_go:
+        yield from told_to_others(one, effect, at)
+        if isinstance(effect, SendMessage) and effect.held and self._lets_go:
             told: dict[str, Any] = {"message": effect.name, "step": effect.step, "round": effect.round}
             yield Event("message.let_go", at, {**told, "goes": at}, "somebody")
             if sent := replace(effect, held=False).event(self.facts(one.contact), at):
@@ -334,6 +332,7 @@ class World:
             self._tell(one, signal)
         if event.kind in MOVES:
             self._expect(self.contacts[contact], event.kind, event.at)
+        self._said += self.aims.heard(contact, event, self.facts(contact), at)
         self._start(contact, event, cause, at)
 
     def _start(self, contact: str, event: Event, cause: Inside | None, at: datetime) -> None:
@@ -372,6 +371,7 @@ class World:
         state = State(at, about=about, by=by, depth=depth)
         one = Inside(next(self._numbers), contact, program, state, Joined(why, about), once_for=deal)
         self._inside[contact].append(one)
+        self.aims.came(one)
         self._alive += 1
         self._due.append(one)
 

@@ -29,6 +29,8 @@ def differences(old: Workflow, new: Workflow) -> list[str]:
             f"No longer leaves {trigger.describe()}." for trigger in old.leaves_on if trigger not in new.leaves_on
         ]
         found += [f"Now leaves {trigger.describe()}." for trigger in new.leaves_on if trigger not in old.leaves_on]
+    if old.aim != new.aim:
+        found.append(f"Now reaches its aim {new.aim.describe()}." if new.aim else "Has no aim any more.")
     if old.hours != new.hours:
         found.append(f"Now sends {new.hours.describe()}." if new.hours else "Now sends at any hour.")
     if old.description != new.description:

@@ -1,4 +1,4 @@
-"""The workflow document: who comes in, when messages may go out, what ends it, the script, its scenarios.
+"""The workflow document: who comes in, when messages may go out, what ends it, what it is for, the script, its scenarios.
 
 Steps and lanes carry ids that are unique in the document and stay the same across versions; people
 inside are found by them. A draft may be incomplete (an empty message, an unnamed tag): the checks say
@@ -17,6 +17,7 @@ from bluffside.core.steps.base import Step
 from bluffside.core.timing.durations import Duration
 from bluffside.core.timing.hours import SendingHours
 from bluffside.core.triggers import AnyTrigger, ByHand, Happening, Replied
+from bluffside.core.workflow.aim import Aim
 from bluffside.core.workflow.plain_data import sound
 from bluffside.core.workflow.scenario import Scenario
 
@@ -58,6 +59,7 @@ class Workflow(DocumentPart):
     starts: tuple[AnyTrigger, ...] = (ByHand(),)
     entry: Entry = Entry()
     leaves_on: tuple[Happening, ...] = Field(default=(Replied(),), description="people leave when any of these happens")
+    aim: Aim | None = Field(default=None, description="what it is for, and within how long")
     hours: SendingHours | None = Field(default=None, description="when messages may go out; at any hour when missing")
     steps: tuple[AnyStep, ...] = ()
     scenarios: tuple[Scenario, ...] = Field(default=(), max_length=200)

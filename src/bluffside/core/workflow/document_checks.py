@@ -3,12 +3,14 @@
 from collections.abc import Iterator, Sequence
 from typing import Any
 
+from bluffside.core.events import SUBJECTS, Event
 from bluffside.core.steps.base import Mend, Step
 from bluffside.core.steps.repeat import Repeat
 from bluffside.core.steps.speaking import Speaking
 from bluffside.core.steps.timed import Timed
 from bluffside.core.terms import Channel
 from bluffside.core.timing.hours import LAWFUL_FROM, LAWFUL_TO
+from bluffside.core.timing.local import FIRST
 from bluffside.core.triggers.date_comes import DateComes
 from bluffside.core.triggers.task_done import TaskDone
 from bluffside.core.workflow.check import Check
@@ -38,12 +40,28 @@ def _whole(workflow: Workflow) -> Iterator[Check]:
     for trigger in workflow.leaves_on:
         if fault := trigger.fault():
             yield Check("leave-incomplete", "", "error", fault)
+    yield from _aim(workflow)
     if workflow.entry.who and (missing := workflow.entry.who.missing()):
         yield Check("entry-incomplete", "", "error", f"Who may come in is not complete: {missing}.")
     speaks = {step.speaks for step in walk(workflow.steps)}
     if workflow.steps and not speaks - {""}:
         yield Check("nobody-speaks", "", "warning", "It sends no message and asks for no call.")
     yield from _hours(workflow, speaks)
+
+
+def _aim(workflow: Workflow) -> Iterator[Check]:
+    aim = workflow.aim
+    if aim is None:
+        return
+    if fault := aim.fault():
+        yield Check("aim-incomplete", "", "error", fault)
+    for step in walk(workflow.steps):
+        if step.waits:  # for somebody to do it
+            continue
+        brought = [Event(kind, FIRST, {SUBJECTS[kind]: subject}) for kind, subject in step.brings()]
+        if any(one.when is None and one.fits(event) for one in aim.happens for event in brought):
+            sentence = "It makes its own aim come true: whoever comes here reaches it by this line alone."
+            yield Check("reaches-by-itself", step.id, "warning", sentence)
 
 
 def _hours(workflow: Workflow, speaks: set[str]) -> Iterator[Check]:

@@ -15,6 +15,7 @@ from bluffside.core.steps.repeat import Repeat
 from bluffside.core.steps.timed import Timed
 from bluffside.core.timing.hours import SendingHours
 from bluffside.core.triggers import Trigger
+from bluffside.core.workflow.aim import Aim
 from bluffside.core.workflow.document import Workflow
 
 END = ""  # the place after the last line
@@ -55,6 +56,7 @@ class Program:
     hears: frozenset[str]
     needs: frozenset[Need]
     by_deal: bool = False
+    aim: Aim | None = None
 
     def step(self, place: str) -> Step:
         return self.node(place).step
@@ -102,7 +104,8 @@ def compile_workflow(workflow: Workflow) -> Program:
     steps = [node.step for node in nodes.values()]
     leaves = frozenset(kind for trigger in workflow.leaves_on for kind in trigger.listens_to)
     needs: frozenset[Need] = frozenset().union(*(step.needs() for step in steps))
-    for trigger in (*workflow.starts, *workflow.leaves_on):
+    reaching = workflow.aim.happens if workflow.aim else ()
+    for trigger in (*workflow.starts, *workflow.leaves_on, *reaching):
         needs |= trigger.when.all_needs() if trigger.when else frozenset()
     if workflow.entry.who:
         needs |= workflow.entry.who.all_needs()
@@ -115,4 +118,5 @@ def compile_workflow(workflow: Workflow) -> Program:
         leaves.union(*(step.hears() for step in steps)),
         needs,
         workflow.entry.each == "deal",
+        workflow.aim,
     )

@@ -60,7 +60,7 @@ class Reference:
 
 def references(workflow: Workflow) -> list[Reference]:
     """Everything the workflow names, in the order of the script, the head first."""
-    head = (*workflow.starts, *workflow.leaves_on, workflow.entry)
+    head = (*workflow.starts, *workflow.leaves_on, workflow.entry, workflow.aim)
     found = [Reference(kind, name, "") for part in head for kind, name in _named(part)]
     return found + in_steps(workflow.steps)
 

@@ -141,7 +141,7 @@ class SomeContact(DocumentPart):
 
 ACTS = (
     "reply", "click", "form", "keyword", "lead", "tag", "untag", "list", "field", "stage", "won", "lost", "rests", "outcome",
-    "book", "move", "cancel", "miss", "attend", "wait_for", "bounce", "opt_out", "read", "remove",
+    "book", "move", "cancel", "miss", "attend", "wait_for", "buys", "bounce", "opt_out", "read", "remove",
 )  # fmt: skip
 
 
@@ -151,7 +151,7 @@ class Act(DocumentPart):
     reply (with `channel`, `message`), click (a message's name, with `url`), form, keyword, lead (from a source), tag,
     untag, list (is put on it), field (with `to`), stage, won, lost (the stage a deal comes to, with `pipeline`), rests (too long in a stage),
     outcome (of the task of the line `step`), book, move (a type of appointment, with its new `start`), cancel, miss,
-    attend, wait_for (a place, on the waiting list of a type), bounce (on a channel), opt_out (of a channel), read (somebody has read what they wrote by `channel`, and
+    attend, wait_for (a place, on the waiting list of a type), buys (what, for `amount`), bounce (on a channel), opt_out (of a channel), read (somebody has read what they wrote by `channel`, and
     finds that they go "on" or want "out"), remove (why). `by` is the member who does it.
     """
 
@@ -177,6 +177,7 @@ class Act(DocumentPart):
     miss: str | None = None
     attend: str | None = None
     wait_for: str | None = None
+    buys: str | None = None
     bounce: Channel | None = None
     opt_out: Channel | None = None
     read: Literal["on", "out"] | None = None
@@ -184,6 +185,7 @@ class Act(DocumentPart):
     channel: TwoWay = "text"
     message: str = ""
     url: str = ""
+    amount: Decimal = Field(default=Decimal(0), ge=0, le=10**12)
     to: str = ""
     pipeline: str = ""
     step: str = ""
@@ -214,7 +216,7 @@ class Act(DocumentPart):
 
 
 EXPECTED = (
-    "sent", "not_sent", "tagged", "untagged", "task", "note", "field", "stage", "handed_over", "does", "gone", "inside",
+    "sent", "not_sent", "tagged", "untagged", "task", "note", "field", "stage", "handed_over", "does", "aim", "gone", "inside",
 )  # fmt: skip
 # What else can be expected to be done, by what it is called in a rehearsal's report (see rehearsal.report).
 Does = Literal[
@@ -228,7 +230,7 @@ class Expect(DocumentPart):
     joining (day 0).
 
     sent (a message's name, `by` a channel), not_sent, tagged, untagged, task (its title or kind), note, field
-    (with `to`), stage, handed_over (to a workflow), does (anything else, by what it is called), gone, inside.
+    (with `to`), stage, handed_over (to a workflow), does (anything else, by what it is called), aim (reached, or not), gone, inside.
     """
 
     sent: str | None = None
@@ -241,6 +243,7 @@ class Expect(DocumentPart):
     stage: str | None = None
     handed_over: str | None = None
     does: Does | None = None
+    aim: bool | None = None
     gone: bool | None = None
     inside: bool | None = None
     by: Channel | None = None
@@ -275,6 +278,7 @@ class Expect(DocumentPart):
             "stage": f"the deal comes to “{value}”",
             "handed_over": f"handed over to “{value}”",
             "does": str(value).replace("_", " "),
+            "aim": "the aim is reached" if value else "the aim is not reached",
             "gone": "gone",
             "inside": "still inside",
         }[self.what]

@@ -20,7 +20,7 @@ from pydantic import Field
 from bluffside.core.own_fields import OWN
 from bluffside.core.terms import Channel, Purpose
 from bluffside.server import sql
-from bluffside.server.capture import deals_made
+from bluffside.server.capture import deals_made, purchases
 from bluffside.server.capture.models import Lead, LeadSource
 from bluffside.server.events.stream import WORLD
 from bluffside.server.people import field_kinds, proposals
@@ -52,7 +52,7 @@ How = Literal["as_it_is", "split_name", "capitals", "lower", "day_first", "month
 
 
 class Pointed(Schema):
-    """One value of a body and what it becomes: a field of the contact's own, "full_name", or "field:<name>"."""
+    """One value of a body and what it becomes: a field of the contact's own, "full_name", "field:<name>", or a part of a purchase (purchases.py)."""
 
     path: str = Field(max_length=300)
     fills: str = Field(max_length=100)
@@ -202,7 +202,7 @@ def take(source: LeadSource, lead: Lead) -> None:
         return
     try:
         with transaction.atomic():
-            contact = _contact(source, matching, lead.body)
+            contact = _contact(source, matching, lead)
             lead.contact = contact
             _settle(lead, State.TAKEN, "")
     except (BadLead, BadContact, ValueError) as error:
@@ -230,12 +230,17 @@ def replay(source: LeadSource) -> int:
 
 def understood(account: Account, matching: Matching, body: Any) -> dict[str, str]:
     """What a body would become, in words, by what it fills. Raises BadLead."""
-    own, fields = _values(account, matching, body)
-    return own | {f"field:{name}": str(value) for name, value in fields.items()}
+    own, fields, bought = _values(account, matching, body)
+    paid = {"purchase": f"{bought.item or 'something'}, {bought.amount}"} if bought else {}
+    return own | {f"field:{name}": str(value) for name, value in fields.items()} | paid
 
 
-def _values(account: Account, matching: Matching, body: Any) -> tuple[dict[str, str], dict[str, Any]]:
+def _values(
+    account: Account, matching: Matching, body: Any
+) -> tuple[dict[str, str], dict[str, Any], purchases.Bought | None]:
     found = dict(paths(body))
+    bought: dict[str, str] = {}
+    written: Rule = ""  # how the amount is
     own: dict[str, str] = {}
     fields: dict[str, Any] = {}
     known = fields_of(account)
@@ -246,6 +251,9 @@ def _values(account: Account, matching: Matching, body: Any) -> tuple[dict[str, 
         text = {"capitals": text.title(), "lower": text.lower()}.get(one.how, text)
         if one.fills == "full_name" or one.how == "split_name":
             own["first_name"], own["last_name"] = split_name(text)
+        elif one.fills.startswith("purchase."):
+            bought[one.fills] = text
+            written = "comma" if one.fills == purchases.AMOUNT and one.how == "comma" else written
         elif one.fills.startswith(FIELD):
             name = one.fills.removeprefix(FIELD)
             field = known.get(name)
@@ -263,12 +271,12 @@ def _values(account: Account, matching: Matching, body: Any) -> tuple[dict[str, 
         raise BadLead(f"a lead cannot fill {error}") from None
     if not own.get("email") and not own.get("mobile"):
         raise BadLead("neither an email nor a mobile number in it")
-    return own, fields
+    return own, fields, purchases.read(bought, written, account.region)
 
 
-def _contact(source: LeadSource, matching: Matching, body: Any) -> Any:
+def _contact(source: LeadSource, matching: Matching, lead: Lead) -> Any:
     account = source.account
-    own, fields = _values(account, matching, body)
+    own, fields, bought = _values(account, matching, lead.body)
     evidence = matching.consent_evidence or f"agreed at {source.name}"
     agreed = (
         [proposals.Agreed(matching.consent, matching.consent_purposes, "lead", evidence)] if matching.consent else []
@@ -290,5 +298,7 @@ def _contact(source: LeadSource, matching: Matching, body: Any) -> Any:
             set_consent(account, [contact.id], one.channel, True, evidence, WORLD, one.purposes, how="lead")
     sort_in(account, contact.id, tags=matching.tags, lists=matching.lists)
     deals_made.make(contact, matching.deal, source.name, WORLD)
-    lead_received(contact, source.name, dict(list(paths(body))[:30]))
+    lead_received(contact, source.name, dict(list(paths(lead.body))[:30]))
+    if bought:
+        purchases.made(source, contact, bought, lead.key)
     return contact

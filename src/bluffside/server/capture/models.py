@@ -132,3 +132,24 @@ class Lead(models.Model):
 
     def __str__(self) -> str:
         return f"{self.source_id} {self.key}"
+
+
+class Purchase(models.Model):
+    """Something a contact bought, as a source told of it. `amount` is in the account's money."""
+
+    account = models.ForeignKey(Account, models.CASCADE, related_name="+", db_index=False)
+    source = models.ForeignKey(LeadSource, models.CASCADE, related_name="+", db_index=False)
+    number = models.CharField(
+        max_length=80, help_text="of the order, else what the lead is known by: told twice it is one"
+    )
+    contact = models.ForeignKey(Contact, models.CASCADE, related_name="+")
+    item = models.CharField(max_length=120, blank=True)
+    amount = models.DecimalField(max_digits=12, decimal_places=2)
+    at = models.DateTimeField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["source", "number"], name="purchase_once")]
+        indexes = [models.Index(fields=["account", "-at"], name="purchases_newest")]
+
+    def __str__(self) -> str:
+        return f"{self.item} {self.amount}"

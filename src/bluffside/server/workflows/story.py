@@ -86,6 +86,8 @@ SENTENCES: dict[str, Callable[[dict[str, Any]], str]] = {
     "list.left": lambda d: f"Off the list “{d['list']}”",
     "form.sent": lambda d: f"Sent the form “{d['form']}”",
     "lead.received": lambda d: f"Came as a lead from {d['source']}",
+    "purchase.made": lambda d: f"Bought {d['item'] or 'something'} for {d['amount']}, says {d['source']}",
+    "aim.reached": lambda d: f"Reached the aim of “{d['workflow']}”",
     "message.let_go": lambda d: f"“{d['message']}” let go",
     "message.dropped": lambda d: f"“{d['message']}” is not to go",
     "sending.decided": lambda d: (

@@ -32,6 +32,9 @@ const OWN: [string, string][] = [
   ["mobile", "mobile"],
   ["post", "postal address"],
   ["zone", "time zone"],
+  ["purchase.amount", "what they paid"],
+  ["purchase.item", "what they bought"],
+  ["purchase.number", "number of the order"],
 ];
 const HOW: [NonNullable<Pointed["how"]>, string][] = [
   ["as_it_is", "as it is"],

@@ -8,7 +8,8 @@ import SentenceParts from "@/sentences/SentenceParts.vue";
 import PartInPlace from "@/sentences/PartInPlace.vue";
 import { setAt, type Doc } from "./document";
 import { useScript } from "./script";
-import { plain, type Part, type Values } from "@/sentences/written";
+import { aPart, plain, type Values } from "@/sentences/written";
+import AimSentence from "./AimSentence.vue";
 
 defineProps<{ over: string; house: string[] }>();
 const script = useScript();
@@ -35,26 +36,9 @@ function add(list: List, kind: string) {
 function remove(list: List, index: number) {
   script.change((draft) => draft[list].splice(index, 1));
 }
-/** Parts that are not a trigger's: the same editors serve them. */
-const part = (field: string, sort: Part["sort"], label: string, more: Partial<Part> = {}): Part => ({
-  field,
-  sort,
-  label,
-  empty: "…",
-  clause: "",
-  only: {},
-  names: {},
-  choices: [],
-  usual: null,
-  optional: false,
-  least: null,
-  most: null,
-  message: null,
-  ...more,
-});
 const again = computed(() => {
   const [nobody, who] = entry.value.each === "deal" ? ["No deal", "Deals"] : ["Nobody", "People"];
-  return part("again", "choice", "whether people may come in again", {
+  return aPart("again", "choice", "whether people may come in again", {
     choices: [
       { value: "never", words: `${nobody} comes in twice` },
       { value: "after", words: `${who} may come in again` },
@@ -62,17 +46,17 @@ const again = computed(() => {
     ],
   });
 });
-const EACH = part("each", "choice", "what is inside once at a time", {
+const EACH = aPart("each", "choice", "what is inside once at a time", {
   choices: [
     { value: "person", words: "person" },
     { value: "deal", words: "deal" },
   ],
 });
-const AFTER = part("after", "duration", "after how long");
-const WHO = part("who", "condition", "who may come in", { empty: "everybody", optional: true });
-const DAYS = part("weekdays", "weekdays", "weekdays for sending");
-const FROM = part("start", "time", "from");
-const TO = part("end", "time", "to");
+const AFTER = aPart("after", "duration", "after how long");
+const WHO = aPart("who", "condition", "who may come in", { empty: "everybody", optional: true });
+const DAYS = aPart("weekdays", "weekdays", "weekdays for sending");
+const FROM = aPart("start", "time", "from");
+const TO = aPart("end", "time", "to");
 
 /** Field by field, so that two who change different ones do not get in each other's way. */
 function setEntry(parts: Partial<Doc["entry"]>) {
@@ -152,6 +136,7 @@ function setHours(changes: Record<string, unknown> | null) {
         label="Add what ends it"
         :among="triggers.filter((trigger) => trigger.happens)"
         @add="(kind) => add('leaves_on', kind)" />
+      <AimSentence :open="open" :may="may" />
     </p>
     <p>
       <template v-if="hours"

@@ -84,6 +84,7 @@ const HEADS: Record<string, string> = {
   starts: "what starts it",
   entry: "who may come in",
   leaves_on: "when people leave",
+  aim: "what it is for",
   hours: "the sending hours",
   description: "the description",
 };
