@@ -77,6 +77,14 @@ BEGIN
         SELECT DISTINCT s.account_id FROM pipeline_dealstay s WHERE s.rests_until <= job_now;
     WHEN 'busy' THEN RETURN QUERY
         SELECT DISTINCT b.account_id FROM appointments_busycalendar b WHERE b.next_at <= job_now;
+    WHEN 'count' THEN RETURN QUERY
+        SELECT a.id FROM practice_account a
+         WHERE EXISTS (SELECT FROM events_uncounted u WHERE u.account_id = a.id)
+            OR EXISTS (SELECT FROM results_uncountedday d WHERE d.account_id = a.id)
+            OR NOT EXISTS (SELECT FROM results_counted c WHERE c.account_id = a.id AND c.zone = a.zone);
+    WHEN 'aims' THEN RETURN QUERY
+        SELECT DISTINCT w.account_id FROM workflows_workflow w
+         WHERE w.published_id IS NOT NULL AND w.aim_of IS DISTINCT FROM w.published_id;
     WHEN 'keep' THEN RETURN QUERY
         SELECT a.id FROM practice_account a WHERE a.kept_until_month IS NULL OR a.kept_until_month <= job_now;
     END CASE;

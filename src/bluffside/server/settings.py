@@ -100,6 +100,7 @@ INSTALLED_APPS = [
     "bluffside.server.capture",
     "bluffside.server.appointments",
     "bluffside.server.scores",
+    "bluffside.server.results",
     "bluffside.server.outside",
     "bluffside.server.commands",
 ]

@@ -6,8 +6,8 @@ is most of its time. Row-level security does not take COPY, so rows come as arra
 
 import math
 import re
-from collections.abc import Iterable, Sequence
-from datetime import datetime
+from collections.abc import Iterable, Mapping, Sequence
+from datetime import date
 from typing import Any
 
 from django.core.serializers.json import DjangoJSONEncoder
@@ -54,22 +54,27 @@ def array(values: Sequence[Any]) -> str:
             "NULL" if value is None else '"' + value.replace("\\", "\\\\").replace('"', '\\"') + '"' for value in values
         )
         return "{" + ",".join(quoted) + "}"
-    if isinstance(first, datetime):
+    if isinstance(first, date):
         return "{" + ",".join("NULL" if value is None else f'"{value.isoformat()}"' for value in values) + "}"
     return "{" + ",".join("NULL" if value is None else str(value) for value in values) + "}"
 
 
-def _bound(parameters: Sequence[Any]) -> list[Any]:
+Parameters = Sequence[Any] | Mapping[str, Any]
+
+
+def _bound(parameters: Parameters) -> list[Any] | dict[str, Any]:
+    if isinstance(parameters, Mapping):
+        return {name: array(one) if isinstance(one, list) else one for name, one in parameters.items()}
     return [array(one) if isinstance(one, list) else one for one in parameters]
 
 
-def rows(query: str, parameters: Sequence[Any] = ()) -> list[tuple[Any, ...]]:
+def rows(query: str, parameters: Parameters = ()) -> list[tuple[Any, ...]]:
     with connection.cursor() as cursor:
         cursor.execute(query, _bound(parameters))
         return cursor.fetchall() if cursor.description else []
 
 
-def execute(query: str, parameters: Sequence[Any] = ()) -> int:
+def execute(query: str, parameters: Parameters = ()) -> int:
     """Answers how many rows it touched."""
     with connection.cursor() as cursor:
         cursor.execute(query, _bound(parameters))

@@ -28,6 +28,8 @@ Work = Literal[
     "recount",
     "standing",
     "busy",
+    "aims",
+    "count",
 ]
 CHANNEL = "bluffside"
 

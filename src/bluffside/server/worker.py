@@ -6,8 +6,8 @@ account with a hundred thousand due enrolments gets its turn like every other, a
 batch of each. Then the worker waits for a notification (wake.py), for a second at most: what came due by the clock,
 what a lost notification or a killed worker left behind, is found by looking.
 
-A worker has three hands, each a thread with its own connection: one decides, one speaks with carriers, one asks other
-systems (webhooks), so that a slow carrier holds up no decision, and a slow system no message.
+A worker has four hands, each a thread with its own connection: one decides, one speaks with carriers, one asks other
+systems (webhooks), one counts, so that a slow carrier holds up no decision, a slow system no message, and sums nobody.
 
 Work of an account that fails rests for a while, twice as long each time; nobody else waits for it.
 """
@@ -45,11 +45,13 @@ from bluffside.server.practice import clock
 from bluffside.server.practice.keeping import keep_batch
 from bluffside.server.practice.models import Account, WorkerSeen
 from bluffside.server.practice.walls import within
+from bluffside.server.results.counting import count_batch
 from bluffside.server.scores.recounting import recount_batch
 from bluffside.server.set_up.deleting import delete_batch
 from bluffside.server.set_up.whole_export import export_batch
 from bluffside.server.signing_in.sessions import forget_old
 from bluffside.server.wake import CHANNEL, Work
+from bluffside.server.workflows.aims import follow_batch
 from bluffside.server.workflows.dated import expect_batch
 from bluffside.server.workflows.engine import advance_batch
 from bluffside.server.workflows.intakes import intake_batch
@@ -65,11 +67,13 @@ log = logging.getLogger("bluffside.worker")
 
 @dataclass(frozen=True, slots=True)
 class Kind:
-    """A kind of work. `batch` is done for an account, `outside` for what knows no accounts."""
+    """A kind of work. `batch` is done for an account, `outside` for what knows no accounts. `share`: of a worker's time it takes no more
+    for one account: what it is about may be a little old."""
 
     name: Work
     batch: Callable[[Account], int] | None = None
     outside: Callable[[], int] | None = None
+    share: float = 1.0
 
 
 DECIDING = (
@@ -94,7 +98,8 @@ SPEAKING = (
     Kind("receipts", outside=receipt_batch),
 )
 ASKING = (Kind("calls", call_batch), Kind("busy", busy_batch))
-HANDS = {"deciding": DECIDING, "speaking": SPEAKING, "asking": ASKING}
+COUNTING = (Kind("aims", follow_batch), Kind("count", count_batch, share=0.2))
+HANDS = {"deciding": DECIDING, "speaking": SPEAKING, "asking": ASKING, "counting": COUNTING}
 
 
 def due_accounts(kind: Kind) -> list[Account]:
@@ -137,7 +142,7 @@ def until_quiet(rounds: int = MOST_ROUNDS) -> int:
     Raises what a batch raises: for tests, the demo and moving the clock."""
     total = 0
     for _ in range(rounds):
-        found = go_round((*DECIDING, *SPEAKING, *ASKING))
+        found = go_round((*DECIDING, *SPEAKING, *ASKING, *COUNTING))
         total += found
         if not found:
             break
@@ -215,13 +220,20 @@ class Worker:
                         total += _timed(kind, kind.outside)
                     else:
                         assert kind.batch
+                        began = time.monotonic()
                         with within(account):
-                            total += _timed(kind, kind.batch, account)
+                            found = _timed(kind, kind.batch, account)
+                        total += found
+                        self._let_rest(kind, account, time.monotonic() - began if found else 0)
                 except Exception as error:  # noqa: BLE001  # told of, and tried again
                     self._recover(kind, error, account)
-                else:
-                    self.resting.pop(_work_of(kind, account), None)
         return total
+
+    def _let_rest(self, kind: Kind, account: Account, spent: float) -> None:
+        """After what went well: until the work has its share of the time."""
+        self.resting.pop(_work_of(kind, account), None)
+        if rest := spent * (1 / kind.share - 1):
+            self.resting[_work_of(kind, account)] = Resting(time.monotonic() + rest, 0)
 
     def _rests(self, kind: Kind, account: Account | None) -> bool:
         resting = self.resting.get(_work_of(kind, account))

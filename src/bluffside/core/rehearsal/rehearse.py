@@ -80,7 +80,7 @@ def rehearse(
     GoesRoundTooOften, and merge.BadTemplate when somebody comes to a message that cannot be rendered.
     """
     contact = facts.contact.changed(id=facts.contact.id or "contact")
-    anybody = workflow.model_copy(update={"entry": workflow.entry.model_copy(update={"who": None})})
+    anybody = workflow.model_copy(update={"entry": workflow.entry.model_copy(update={"who": None, "hold_back": 0})})
     world = World((anybody, *others), facts.account, facts.member, rules, batches, lets_go)
     if goes_round_too_often(world.programs[workflow.name]):
         raise GoesRoundTooOften("loops in loops: they would be gone through too often to be played")

@@ -42,7 +42,7 @@ from bluffside.core.steps.speaking import Speaking
 from bluffside.core.terms import CHANNEL_KINDS
 from bluffside.core.triggers.date_comes import DateComes
 from bluffside.core.workflow.document import Workflow
-from bluffside.core.workflow.entering import Before, chain_ends, once_for, started_by, why_not
+from bluffside.core.workflow.entering import Before, chain_ends, kept_out, once_for, started_by
 from bluffside.core.workflow.program import Program, compile_workflow
 
 NOBODY = Member()
@@ -361,7 +361,7 @@ class World:
         here = next((one for one in self._inside[contact] if (contact, one.program.name, one.once_for) == key), None)
         ended = here.state.arrived if here and here.state.finished else self._ended.get(key)
         before = Before(None) if here and not here.state.finished else Before(ended) if ended else None
-        refused = why_not(entry, Case(self.facts(contact), at), before)
+        refused = kept_out(entry, Case(self.facts(contact), at), before, name)
         if refused:
             self.left_out.append((contact, name, refused))
             return

@@ -7,6 +7,7 @@ from itertools import pairwise
 
 from bluffside.core.engine.turn import Setting
 from bluffside.core.messages.merge import booking_path, detail_path, is_known, own_path, uses
+from bluffside.core.statistics.added import people_until
 from bluffside.core.steps.base import Mend
 from bluffside.core.steps.hand_over import SendOn
 from bluffside.core.steps.on_date import OnDate
@@ -23,6 +24,7 @@ from bluffside.core.workflow.library import said_by
 from bluffside.core.workflow.references import references
 from bluffside.core.workflow.timeline import time_line
 
+TELLING, MONTHS = 0.1, 12  # to so much either way, within so long
 A_YEAR_ON = A_MONDAY + timedelta(days=365)
 
 
@@ -38,11 +40,32 @@ def check_in_house(workflow: Workflow, house: House) -> list[Check]:
     found += _files_gone(workflow, house)
     if house.people:
         found += _people(workflow, house.people)
-    found += _lost_behind(workflow, house)
+    found += [*_lost_behind(workflow, house), *_held_back(workflow, house)]
     if house.now:
         found += _dates_passed(workflow, house.now, house.zone)
     others = house.others or ()
     return [*found, *_loops(workflow, others), *_same_people(workflow, others, house.zone)]
+
+
+def _held_back(workflow: Workflow, house: House) -> Iterator[Check]:
+    """People held back where too few come to tell anything by them within a year."""
+    one_in = workflow.entry.hold_back
+    if not one_in or house.arrivals is None:
+        return
+    needed = people_until(TELLING, house.usual / 100, 1 / one_in)
+    months = needed / house.arrivals if needed and house.arrivals else None
+    if months is None or months > MONTHS:
+        a_month, points = f"{round(house.arrivals)} a month", round(100 * TELLING)
+        long = f"in {round(months / 12)} years" if months and months < 240 else "never"
+        sentence = (
+            f"1 in {one_in} is held back, at {a_month}: what it adds is known to {points} in 100 either way {long}."
+        )
+        mend = None
+        if one_in > 2 and house.arrivals and (fair := people_until(TELLING, house.usual / 100, 0.5)):
+            sentence += f" With 1 in 2 held back that takes {round(fair / house.arrivals)} months."
+            entry = workflow.entry.model_copy(update={"hold_back": 0}).model_dump(mode="json")
+            mend = Mend("Hold nobody back", "set_workflow", "entry", entry)
+        yield Check("held-back-too-long", "", "warning", sentence, mend)
 
 
 def _hours_left(workflow: Workflow, house: House) -> Iterator[Check]:

@@ -8,7 +8,7 @@ so, and publishing refuses. It may not be malformed: unknown keys, kinds and dou
 from collections.abc import Iterator, Sequence
 from typing import Any, Literal, Self
 
-from pydantic import ConfigDict, Field, model_validator
+from pydantic import ConfigDict, Field, field_validator, model_validator
 
 from bluffside.core.conditions import Condition
 from bluffside.core.document_part import DocumentPart
@@ -27,12 +27,21 @@ MOST_STEPS = 500
 
 class Entry(DocumentPart):
     """Who may come in (`who`), whether again: never, some time after leaving, or each time; and what is inside once at a
-    time: a person, or a deal, so that somebody with two deals is in it twice."""
+    time: a person, or a deal, so that somebody with two deals is in it twice. `hold_back`: one in so many of those who fit is left
+    out on purpose, to compare (entering.is_held_back); 0: nobody."""
 
     each: Literal["person", "deal"] = "person"
     again: Literal["never", "after", "always"] = "never"
     after: Duration | None = None
     who: Condition | None = None
+    hold_back: int = Field(default=0, ge=0, le=100)
+
+    @field_validator("hold_back")
+    @classmethod
+    def _not_everybody(cls, one_in: int) -> int:
+        if one_in == 1:
+            raise ValueError("one in one is everybody; hold back one in two at the most")
+        return one_in
 
     @model_validator(mode="after")
     def _after_says_how_long(self) -> Self:
@@ -47,7 +56,12 @@ class Entry(DocumentPart):
             "after": f"{who} may come in again {self.after} after they left",
             "always": f"{who} may come in again once they left",
         }[self.again]
-        return f"{again}; only who {self.who.describe()}" if self.who else again
+        said = f"{again}; only who {self.who.describe()}" if self.who else again
+        return (
+            f"{said}; 1 in {self.hold_back} of those who fit is left out on purpose, to compare"
+            if self.hold_back
+            else said
+        )
 
 
 class Workflow(DocumentPart):

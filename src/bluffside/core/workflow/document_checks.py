@@ -52,6 +52,9 @@ def _whole(workflow: Workflow) -> Iterator[Check]:
 def _aim(workflow: Workflow) -> Iterator[Check]:
     aim = workflow.aim
     if aim is None:
+        if workflow.entry.hold_back:
+            sentence = "Some are held back to compare, and no aim says on what: name its aim."
+            yield Check("held-back-for-nothing", "", "error", sentence)
         return
     if fault := aim.fault():
         yield Check("aim-incomplete", "", "error", fault)

@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime
 
+from bluffside.core.care.pause import share_of
 from bluffside.core.conditions import AllOf, AnyOf, Case
 from bluffside.core.engine.state import DEEPEST
 from bluffside.core.engine.turn import NOTHING, Reason
@@ -42,6 +43,21 @@ def why_not(entry: Entry, case: Case, before: Before | None) -> str:
     if entry.who and not entry.who.holds(case):
         return f"only who {entry.who.describe()}"
     return ""
+
+
+HELD_BACK = "held back on purpose, to compare"
+
+
+def is_held_back(entry: Entry, workflow: str, contact: str) -> bool:
+    """Whether chance leaves somebody out who fits: the same person always, by whichever way they come. `workflow`: what it is known by
+    however it is called."""
+    return bool(entry.hold_back) and share_of("hold back", workflow, contact) * entry.hold_back < 1
+
+
+def kept_out(entry: Entry, case: Case, before: Before | None, workflow: str) -> str:
+    """Why somebody does not come in now, chance included; empty when they do."""
+    held = is_held_back(entry, workflow, case.contact.id)
+    return why_not(entry, case, before) or (HELD_BACK if held else "")
 
 
 def chain_ends(workflow: str, zone: str) -> Reason:

@@ -43,6 +43,7 @@ class House:
     library   messages that are published, which lines may say
     files     digests of the files that emails can carry
     out_of_order   connections that do not work, by kind and name (Step.connections)
+    arrivals  how many people come in a month, as it has been; `usual`: how many of a hundred of them reach the aim
     closing   what stands under a text, as long as it usually is (messages.closing)
     """
 
@@ -66,4 +67,6 @@ class House:
     library: frozenset[str] | None = None
     files: frozenset[str] | None = None
     closing: str = ""
+    arrivals: float | None = None
+    usual: float = 20
     people: People | None = None

@@ -147,6 +147,8 @@ def _summary(workflow: Workflow, touches: Counter[str], times: Timeline) -> str:
     others = [trigger.describe() for trigger in workflow.leaves_on if trigger != Replied()]
     if others:
         leaves += f" Leaves {several(others, 'or')}."
+    held = workflow.entry.hold_back
+    leaves += f" Leaves out 1 in {held} on purpose, to compare." if held else ""
     aim = f" Reaches its aim {workflow.aim.describe()}." if workflow.aim else ""
     hours = f" Sends {workflow.hours.describe()}, where they are." if workflow.hours else ""
     return f"Starts {starts}. {_over(touches, times)} {leaves}{aim}{hours}"

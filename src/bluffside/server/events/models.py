@@ -1,5 +1,6 @@
 """What happened, in order of id; what of it is still to be handed on; which kinds are listened to at all."""
 
+from django.contrib.postgres.fields import ArrayField
 from django.db import models
 
 from bluffside.server.practice.models import Account, Person
@@ -54,6 +55,20 @@ class Pending(models.Model):
 
     def __str__(self) -> str:
         return str(self.event_id)
+
+
+class Uncounted(models.Model):
+    """That something happened, at `at`, to rows whose days are to be counted anew (counting.py)."""
+
+    account = models.ForeignKey(Account, models.CASCADE, related_name="+")
+    at = models.DateTimeField()
+    messages = ArrayField(models.BigIntegerField(), default=list)
+    contacts = ArrayField(models.BigIntegerField(), default=list)
+    enrolments = ArrayField(models.BigIntegerField(), default=list)
+    tasks = ArrayField(models.BigIntegerField(), default=list)
+
+    def __str__(self) -> str:
+        return f"at {self.at:%Y-%m-%d %H:%M}"
 
 
 class Heard(models.Model):

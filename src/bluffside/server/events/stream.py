@@ -20,6 +20,7 @@ from django.db.models import F, Func, JSONField, Value
 from bluffside.core.events import SUBJECTS
 from bluffside.core.events import Event as CoreEvent
 from bluffside.server import sql
+from bluffside.server.events.counting import touched_by
 from bluffside.server.events.models import Event, Heard, Pending
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account, Person
@@ -127,6 +128,7 @@ def record(account: Account, happened: Iterable[Happened]) -> list[int]:
             ],
         )
         ids += [row[0] for row in made]
+    touched_by(account.id, events)
     if any(one.kind in heard for one in events):
         wake("dispatch")
     return ids

@@ -29,6 +29,7 @@ from bluffside.core.care.pace import Bucket as Tokens
 from bluffside.core.channels.consent import why_closed
 from bluffside.core.terms import CHANNELS, Channel, Purpose
 from bluffside.server import leasing, sql
+from bluffside.server.events.counting import touch
 from bluffside.server.events.models import Pending
 from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.messaging import heads
@@ -244,6 +245,7 @@ def _write(account: Account, messages: Sequence[Message]) -> None:
             ],
         )
     }
+    touch(account.id, [m.id for m in messages if m.id in written and m.state == State.SENT])
     told = (State.FAILED, State.CANCELLED, State.UNCERTAIN)
     record(
         account,

@@ -137,6 +137,11 @@ class Message(models.Model):
                 fields=["account"], condition=models.Q(state__in=["held", "uncertain"]), name="message_to_see"
             ),
             models.Index(fields=["account", "sent_at"], name="message_sent"),
+            models.Index(
+                fields=["account", "settled_at"],
+                condition=models.Q(state="failed", sent_at=None),
+                name="message_not_taken",
+            ),
             models.Index(fields=["account", "-id"], condition=models.Q(by__isnull=False), name="message_of_people"),
             models.Index(fields=["account", "wording"], condition=~models.Q(wording=""), name="message_of_wording"),
         ]

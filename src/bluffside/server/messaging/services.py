@@ -15,6 +15,7 @@ from bluffside.core.channels.consent import why_closed
 from bluffside.core.channels.keywords import plain
 from bluffside.core.facts import TwoWay
 from bluffside.core.terms import CHANNEL_KINDS, PURPOSES, Channel, Purpose
+from bluffside.server.events.counting import touch
 from bluffside.server.events.stream import WORLD, Cause, Happened, listen, record
 from bluffside.server.messaging import correspondence, words
 from bluffside.server.messaging.links import COUNTED_FOR
@@ -119,6 +120,7 @@ def settle_uncertain(message: Message, did: Literal["arrived", "send_again"], by
         row.state, row.reason, row.handed_at, row.next_try_at = Message.State.QUEUED, "", None, clock.now()
         wake("deliver")
     row.save(update_fields=["state", "reason", "settled_at", "handed_at", "next_try_at"])
+    touch(row.account_id, [row.pk])
 
 
 def _in_state(message: Message, state: Message.State) -> Message:

@@ -78,7 +78,7 @@ def keep_batch(account: Account) -> int:
     now = to_local(clock.now(), account.zone)
     kept, found = months(account.practice), 0
     for sort in SORTS.values():
-        rows = sort.old(account, _months_before(now, kept[sort.name], account.zone))
+        rows = sort.old(account, months_before(account, kept[sort.name]))
         ids = list(rows.order_by().values_list("pk", flat=True)[:BATCH])
         if ids:
             sort.take_away(rows.model._default_manager.filter(pk__in=ids))
@@ -86,6 +86,11 @@ def keep_batch(account: Account) -> int:
     if not found:
         Account.objects.filter(id=account.id).update(kept_until_month=_next_month(now, account.zone))
     return found
+
+
+def months_before(account: Account, count: int) -> datetime:
+    """Since when what is kept for so many months is there: the first instant of a month."""
+    return _months_before(to_local(clock.now(), account.zone), count, account.zone)
 
 
 def _months_before(now: datetime, count: int, zone: str) -> datetime:

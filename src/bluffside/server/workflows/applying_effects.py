@@ -25,6 +25,7 @@ from bluffside.server import sql
 from bluffside.server.diary import services as diary
 from bluffside.server.diary.facts import write_appointments
 from bluffside.server.diary.told import Telling
+from bluffside.server.events.counting import touch
 from bluffside.server.events.set_going import CalledOff
 from bluffside.server.events.stream import Cause, Happened, record
 from bluffside.server.hooks import sending as hooks
@@ -78,6 +79,7 @@ def carry_out(batch: Batch, known: Mapping[int, Facts]) -> None:
         todo.happened += outbox.call_off(account, called_off)
         todo.happened += diary.call_off(account, called_off)
     record(account, todo.happened)
+    touch(account.id, enrolments=[one.id for one in batch.done])
 
 
 def _sorted(batch: Batch, known: Mapping[int, Facts], team: "_Team") -> _Sorted:

@@ -14,7 +14,7 @@ class WorkflowsConfig(AppConfig):
         from bluffside.server.messaging.delivery import wait_while
         from bluffside.server.people.merging import before_merging
         from bluffside.server.people.usages import keep_names
-        from bluffside.server.workflows import dated, enrolling, scoring, signals
+        from bluffside.server.workflows import aims, dated, enrolling, scoring, signals
         from bluffside.server.workflows.models import Signal
         from bluffside.server.workflows.usages import Scores, Workflows
 
@@ -22,6 +22,7 @@ class WorkflowsConfig(AppConfig):
         subscribe(signals.tell_inside)
         subscribe(dated.look_again)
         subscribe(enrolling.start_on_events)
+        subscribe(aims.reach)
         wait_while(Exists(Signal.objects.filter(enrolment_id=OuterRef("enrolment_id"))))
         wait_while(Exists(signals.answers_unheard().filter(enrolment__contact_id=OuterRef("contact_id"))))
         before_merging(signals.give_way)

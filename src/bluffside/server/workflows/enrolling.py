@@ -13,8 +13,9 @@ from bluffside.core.engine.state import DEEPEST, FINISHED
 from bluffside.core.triggers import Trigger
 from bluffside.core.workflow.document import Entry
 from bluffside.core.workflow.document import Workflow as Document
-from bluffside.core.workflow.entering import Before, chain_ends, once_for, started_by, why_not
+from bluffside.core.workflow.entering import HELD_BACK, Before, chain_ends, is_held_back, once_for, started_by, why_not
 from bluffside.server import sql
+from bluffside.server.events.counting import touch
 from bluffside.server.events.stream import Cause, Happened, Recorded, record, record_alike
 from bluffside.server.practice import clock
 from bluffside.server.practice.models import Account
@@ -130,25 +131,33 @@ def enrol(
     deals = [deal for _, deal in found.who]
     places = [once_for(entry, {"deal": deal}) for deal in deals]
     _make_room(workflow, found.contact_ids, places)
+    held = [is_held_back(entry, str(workflow.pk), str(id)) for id, _ in found.who]
     # Who is in already is passed over, and who came in answered: the ORM does one or the other.
     came = sql.rows(
         """
         INSERT INTO workflows_enrolment
-               (account_id, workflow_id, version_id, contact_id, why, about, deal, by, depth, joined_at, due_at)
+               (account_id, workflow_id, version_id, contact_id, why, about, deal, by, depth, joined_at,
+                due_at, held_back, begun, ended, ended_at)
         SELECT c.account_id, %s, %s, c.id, %s,
                %s::jsonb || CASE WHEN u.deal = '' THEN '{}' ELSE jsonb_build_object('deal', u.deal) END,
-               u.place, %s, %s, %s, %s
-          FROM unnest(%s::bigint[], %s::text[], %s::text[]) AS u (id, deal, place)
+               u.place, %s, %s, %s,
+               CASE WHEN NOT u.held THEN %s::timestamptz END, u.held, u.held, CASE WHEN u.held THEN %s ELSE '' END,
+               CASE WHEN u.held THEN %s::timestamptz END
+          FROM unnest(%s::bigint[], %s::text[], %s::text[], %s::bool[]) AS u (id, deal, place, held)
           JOIN people_contact c ON c.id = u.id AND c.account_id = %s
         ON CONFLICT DO NOTHING
-        RETURNING contact_id, coalesce(about->>'deal', ''), id
+        RETURNING contact_id, coalesce(about->>'deal', ''), id, held_back
         """,
-        [workflow.id, workflow.published_id, why[:200], sql.to_json(dict(about)), by[:120], cause.depth, now, now,
-         found.contact_ids, deals, places, workflow.account_id],
+        [workflow.id, workflow.published_id, why[:200], sql.to_json(dict(about)), by[:120], cause.depth, now, now, HELD_BACK, now,
+         found.contact_ids, deals, places, held, workflow.account_id],
     )  # fmt: skip
-    ids = {(contact_id, deal): id for contact_id, deal, id in came}
+    ids = {(contact_id, deal): id for contact_id, deal, id, kept in came if not kept}
+    data = {"workflow": workflow.id, "name": workflow.name, "why": why}
+    if left_out := [contact_id for contact_id, _, _, kept in came if kept]:
+        record_alike(workflow.account, "enrolment.held_back", left_out, data, cause)
+        found.refused.extend((id, HELD_BACK) for id in left_out)
+    touch(workflow.account_id, enrolments=[id for _, _, id, _ in came])
     if ids:
-        data = {"workflow": workflow.id, "name": workflow.name, "why": why}
         record_alike(workflow.account, "enrolment.started", [contact_id for contact_id, _ in ids], data, cause)
         wake("advance")
     return Came(ids, found.left_out)

@@ -35,6 +35,8 @@ class Workflow(models.Model):
     colour = models.CharField(max_length=10, blank=True, default="", db_default="", help_text="in lists and the diary")
     archived_at = models.DateTimeField(null=True, help_text="put away: closed to newcomers and out of the list")
     sort = models.CharField(max_length=7, choices=Sort, default=Sort.SCRIPT, db_default=Sort.SCRIPT)
+    aim_of = models.BigIntegerField(null=True, help_text="the version by whose aim it is decided who has reached it")
+    aim_next = models.BigIntegerField(default=0, db_default=0, help_text="decided anew up to this enrolment")
     labels = ArrayField(
         models.CharField(max_length=40),
         default=list,
@@ -157,6 +159,10 @@ class Enrolment(models.Model):
         blank=True, db_default="", help_text="why it was set aside; nothing happens to it until retried"
     )
     paused_at = models.DateTimeField(null=True, help_text="since when somebody holds it; what reaches it waits")
+    held_back = models.BooleanField(default=False, db_default=False, help_text="left out on purpose, to compare")
+    reached_at = models.DateTimeField(null=True, help_text="when the workflow's aim was (aims.py)")
+    reached_worth = models.DecimalField(max_digits=12, decimal_places=2, null=True)
+    reached_message_id = models.BigIntegerField(null=True, help_text="the last that it had sent by then")
 
     class Meta:
         constraints = [
@@ -170,6 +176,12 @@ class Enrolment(models.Model):
             ),
             models.Index(fields=["contact"], name="enrolment_of_contact"),
             models.Index(fields=["workflow", "-joined_at"], name="enrolment_newest"),
+            models.Index(fields=["account", "joined_at"], name="enrolment_by_day"),
+            models.Index(
+                fields=["reached_message_id"],
+                condition=models.Q(reached_message_id__isnull=False),
+                name="aim_by_message",
+            ),
             models.Index(fields=["account"], condition=~models.Q(fault=""), name="enrolment_set_aside"),
             models.Index(
                 fields=["account"],

@@ -36,7 +36,8 @@ class _Inside(NamedTuple):
 def heard_by(program: Program, document: Document) -> set[str]:
     """Kinds of event that a published version listens to, from outside and from inside."""
     starts = {kind for start in document.starts for kind in start.listens_to}
-    return starts | program.hears | set(REACH_ALL)
+    aim = program.aim.listens_to() if program.aim else frozenset[str]()
+    return starts | program.hears | aim | set(REACH_ALL)
 
 
 def tell_inside(account: Account, events: Sequence[Recorded]) -> None:

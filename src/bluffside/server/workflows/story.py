@@ -120,6 +120,7 @@ SENTENCES: dict[str, Callable[[dict[str, Any]], str]] = {
     "contact.proposed": lambda d: f"To decide on: {d['what']}, {d['source']}",
     "enrolment.started": lambda d: f"Came into “{d['name']}”: {d['why']}",
     "enrolment.ended": lambda d: f"Left “{d['name']}”: {d['why']}",
+    "enrolment.held_back": lambda d: f"Held back from “{d['name']}” on purpose, to compare",
     "enrolment.refused": lambda d: f"Did not come into “{d['name']}”",
     "enrolment.moved": lambda d: f"Moved to version {d['to']} of “{d['name']}”",
     "enrolment.sent": lambda d: f"Moved within “{d['name']}”",

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from datetime import timedelta
 
 from django.db import transaction
 
@@ -26,6 +27,9 @@ from bluffside.server.workflows.library import draft_of, words_of
 from bluffside.server.workflows.models import Sort, Start, Version, Workflow
 from bluffside.server.workflows.signals import heard_by
 from bluffside.server.workflows.versions import program_of, published_document, reading
+
+USUAL = 20.0  # of a hundred, as long as nothing is known
+FEWEST_KNOWN = 30
 
 __all__ = [
     "CannotPublish", "ChangedElsewhere", "NoMessage", "all_checks", "archive", "check_facts", "copy", "create", "draft_of",
@@ -96,6 +100,7 @@ def all_checks(
     care, known = account_facts(account).care, known or check_facts(account)
     others = tuple(one for id, one in known.published.items() if own is None or id != own.id)
     people = people_of(account, document)
+    arrivals, usual = _coming_in(own) if own and document.entry.hold_back else (None, USUAL)
     house = House(
         account.zone,
         account.name,
@@ -117,8 +122,19 @@ def all_checks(
         library=frozenset(words_of(account.id)),
         closing=closing("text", "", some_preferences_link(account.id), care),
         people=people,
+        arrivals=arrivals,
+        usual=usual,
     )
     return check(document, house)
+
+
+def _coming_in(workflow: Workflow) -> tuple[float, float]:
+    """How many come in a month, and how many of a hundred reach its aim, as far as that is known."""
+    now = clock.now()
+    rows = workflow.enrolments.filter(joined_at__gt=now - timedelta(days=365))
+    of, reached = rows.count(), rows.exclude(reached_at=None).count()
+    usual = 100 * reached / of if of >= FEWEST_KNOWN else USUAL
+    return rows.filter(joined_at__gt=now - timedelta(days=90)).count() / 3, usual
 
 
 def create(account: Account, document: Document, by: Person) -> Workflow:
