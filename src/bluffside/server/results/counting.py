@@ -109,6 +109,7 @@ def _day(at: datetime, zone: str) -> date:
 
 
 def _all_days(account: Account) -> None:
+    """Those on which something is, and those of which there are sums."""
     sql.execute(
         """
         INSERT INTO results_uncountedday (account_id, day)
@@ -121,3 +122,8 @@ def _all_days(account: Account) -> None:
         """,
         {"account": account.pk, "zone": account.zone},
     )
+    counted = {
+        day for sums in SUMS for day in sums._default_manager.filter(account=account).values_list("day", flat=True)
+    }
+    days = [UncountedDay(account=account, day=day) for day in sorted(counted)]
+    UncountedDay.objects.bulk_create(days, ignore_conflicts=True)
