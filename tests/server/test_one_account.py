@@ -64,7 +64,7 @@ def test_what_fails_for_one_account_holds_up_no_other(house: House, troubled: wo
 def test_webhooks_are_asked_by_a_hand_of_their_own() -> None:
     by_hand = {kind.name: hand for hand, kinds in worker.HANDS.items() for kind in kinds}
     assert [hand for name, hand in by_hand.items() if name == "calls"] == ["asking"]
-    assert by_hand["deliver"] == "speaking" and len(by_hand) == 19
+    assert by_hand["deliver"] == "speaking" and len(by_hand) == 21
 
 
 def test_an_import_that_fails_is_stopped_with_why_and_the_next_goes_on(

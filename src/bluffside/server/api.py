@@ -46,6 +46,9 @@ from bluffside.server.practice.naming import NotAName
 from bluffside.server.practice.refusals import BadFields
 from bluffside.server.replies.api import router as replies
 from bluffside.server.replies.assistant_api import router as replies_assistant
+from bluffside.server.results.account_api import router as results
+from bluffside.server.results.tables_api import router as result_tables
+from bluffside.server.results.workflow_api import router as workflow_results
 from bluffside.server.scores.api import router as scores
 from bluffside.server.scores.learning_api import router as learned_scores
 from bluffside.server.segments.api import router as segments
@@ -125,6 +128,7 @@ ROUTERS = (
     accounts, people, quick, duplicates, imports, sorting, proposals, segments, pages, forms, incoming, leads, diary, workflows, versions, library, messages, once, replacing, next_ones, showings, wording_counts, letter_pictures, mail_files, rehearsal, intakes, watch, enrolments, outlook, aside,
     house_rules, outside, services, sending, set_up, live, team, senders, brand, connections, appointments, booking, deals,
     pipelines, contact_deals, listed_deals, deals_to_come, deal_page, scores, learned_scores,
+    results, workflow_results, result_tables,
     calendars, replies, replies_assistant, assistant,
 )  # fmt: skip
 for router in ROUTERS:

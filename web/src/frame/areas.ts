@@ -15,6 +15,7 @@ export const AREAS: Area[] = [
   { name: "messages", words: "Messages" },
   { name: "workflows", words: "Workflows" },
   { name: "diary", words: "Diary" },
+  { name: "results", words: "Results" },
   { name: "set-up", words: "Set-up", right: "set-up" },
   { name: "outside", words: "Outside", simulated: true },
 ];

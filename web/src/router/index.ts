@@ -8,6 +8,7 @@ import { diary } from "@/areas/diary/routes";
 import { outside } from "@/areas/outside/routes";
 import { people } from "@/areas/people/routes";
 import { practice } from "@/areas/practice/routes";
+import { results } from "@/areas/results/routes";
 import { setUp } from "@/areas/set-up/routes";
 import { today } from "@/areas/today/routes";
 import { workflows } from "@/areas/workflows/routes";
@@ -31,7 +32,7 @@ export const router = createRouter({
     {
       path: "/:account",
       redirect: { name: "today" },
-      children: [...today, ...replies, ...people(capture), ...deals, ...workflows, ...diary, ...setUp, ...outside],
+      children: [...today, ...replies, ...people(capture), ...deals, ...workflows, ...diary, ...results, ...setUp, ...outside],
     },
     { path: "/:rest(.*)*", name: "nowhere", meta: { title: "Nowhere" }, component: () => import("@/frame/NowherePage.vue") },
   ],

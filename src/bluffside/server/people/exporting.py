@@ -108,10 +108,10 @@ def _with_more(people: QuerySet[Contact]) -> Iterator[tuple[Contact, list[str], 
                 yield found[id], tags.get(id, []), further.get(id, {}), refused.get(id, set())
 
 
-def workbook(rows: Iterator[Sequence[str]]) -> bytes:
+def workbook(rows: Iterator[Sequence[str]], name: str = "People") -> bytes:
     out = io.BytesIO()
     book = xlsxwriter.Workbook(out, {"constant_memory": True, "strings_to_formulas": False, "strings_to_urls": False})
-    sheet = book.add_worksheet("People")
+    sheet = book.add_worksheet(name)
     head = book.add_format({"bold": True})
     for number, row in enumerate(rows):
         for column, cell in enumerate(row):

@@ -54,6 +54,11 @@ const EACH = aPart("each", "choice", "what is inside once at a time", {
 });
 const AFTER = aPart("after", "duration", "after how long");
 const WHO = aPart("who", "condition", "who may come in", { empty: "everybody", optional: true });
+const HELD = computed(() => {
+  const shares = [...new Set([0, 2, 3, 4, 5, 10, 20, entry.value.hold_back])].sort((a, b) => a - b);
+  const choices = shares.map((one) => ({ value: String(one), words: one ? `1 in ${one}` : "nobody" }));
+  return aPart("hold_back", "choice", "how many are left out on purpose", { choices });
+});
 const DAYS = aPart("weekdays", "weekdays", "weekdays for sending");
 const FROM = aPart("start", "time", "from");
 const TO = aPart("end", "time", "to");
@@ -112,6 +117,11 @@ function setHours(changes: Record<string, unknown> | null) {
         after they left</template
       >; open to <template v-if="entry.who">only who </template
       ><PartInPlace :part="WHO" :value="entry.who" @change="setEntry({ who: $event as Doc['entry']['who'] })" />.
+      <template v-if="open || entry.hold_back"
+        >Leaves out
+        <PartInPlace :part="HELD" :value="String(entry.hold_back)" @change="setEntry({ hold_back: Number($event) })" />
+        of them on purpose, to compare.</template
+      >
       <template v-if="leavesOn.length"
         >Leaves
         <template v-for="(one, index) in leavesOn" :key="index"
