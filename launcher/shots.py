@@ -114,9 +114,11 @@ def _deals(page: Page) -> None:
     page.get_by_role("article").nth(3).click()
 
 
-def _form(page: Page) -> None:
-    _people(page, "Forms")
-    page.get_by_role("link", name="Open day").click()
+def _results(page: Page) -> None:
+    page.get_by_role("link", name="Results").click()
+    page.get_by_role("heading", name="Results", level=1).wait_for()
+    page.get_by_role("link", name="After the taster day", exact=True).click()
+    page.get_by_role("row").filter(has_text="Thanks for coming").wait_for()
 
 
 def _own_page(page: Page) -> None:
@@ -153,7 +155,7 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "diary": _area("Diary"),
     "deals": _deals,
     "messages": _area("Messages"),
-    "form": _form,
+    "results": _results,
     "own-page": _own_page,
     "set-up": _set_up("The business"),
     "booking": _booking,

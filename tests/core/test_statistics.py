@@ -5,9 +5,11 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from lifelines import AalenJohansenFitter, KaplanMeierFitter
-from statsmodels.stats.proportion import proportion_confint
+from statsmodels.stats.proportion import confint_proportions_2indep, proportion_confint
 
+from bluffside.core.statistics.added import added, people_until
 from bluffside.core.statistics.compared import in_words, people_needed, so_far
+from bluffside.core.statistics.said import against, marks_by_chance, out_of, said
 from bluffside.core.statistics.share import Share, share
 from bluffside.core.statistics.ways_to_end import reached_by, ways_to_end
 from bluffside.core.statistics.worth_to_come import SURE, Likelihood, OpenDeal, worth_to_come
@@ -21,6 +23,61 @@ def test_wilsons_interval_is_that_of_statsmodels(of: int, data: st.DataObject) -
     low, high = proportion_confint(count, of, method="wilson")
     ours = share(count, of)
     assert (ours.low, ours.high) == pytest.approx((low, high), abs=1e-9)
+
+
+@given(st.integers(10, 3_000), st.integers(10, 3_000), st.data())
+def test_newcombes_interval_is_that_of_statsmodels(of: int, other_of: int, data: st.DataObject) -> None:
+    count, other = data.draw(st.integers(0, of)), data.draw(st.integers(0, other_of))
+    low, high = confint_proportions_2indep(count, of, other, other_of, method="newcomb", compare="diff")
+    known = added(share(count, of), share(other, other_of))
+    assert known and (known.low, known.high) == pytest.approx((low, high), abs=1e-9)
+    assert known.low <= known.value <= known.high
+
+
+def test_newcombes_own_example() -> None:
+    """R. G. Newcombe, Statistics in Medicine 17, 1998, table II, example (a), method 10: 56 of 70 against 48 of 80; from memory."""
+    known = added(share(56, 70), share(48, 80))
+    assert known and (known.low, known.high) == pytest.approx((0.0524, 0.3339), abs=5e-5)
+
+
+@pytest.mark.parametrize(("planted", "rightly"), [(0.0, 0.95), (0.2, 0.9)])
+def test_a_planted_effect_is_told_and_a_planted_nothing_is_not(planted: float, rightly: float) -> None:
+    """Two thousand made-up follow-ups of 360 people, a tenth or so of them held back, of whom 20 in 100 reach it anyway (seed 975)."""
+    chance, told = np.random.default_rng(975), 0
+    for _ in range(2_000):
+        held = chance.binomial(360, 0.25)
+        with_it, without = chance.binomial(360 - held, 0.2 + planted), chance.binomial(held, 0.2)
+        known = added(share(int(with_it), int(360 - held)), share(int(without), int(held)))
+        assert known
+        told += known.tells if planted else not known.tells
+    assert told / 2_000 >= rightly - 0.01
+
+
+def test_how_many_must_come_until_it_is_known_holds() -> None:
+    needed = people_until(0.08, 0.3, 0.25)
+    assert needed
+    halves = [
+        added(share(round(0.75 * n * 0.3), round(0.75 * n)), share(round(0.25 * n * 0.3), round(0.25 * n)))
+        for n in (needed, needed // 2)
+    ]
+    enough, few = (one for one in halves if one)
+    assert (enough.high - enough.low) / 2 == pytest.approx(0.08, abs=0.005)
+    assert (few.high - few.low) / 2 > 0.1
+    assert people_until(0.08, 0.3, 0) is None
+
+
+def test_figures_are_never_bare_and_say_when_they_tell_nothing() -> None:
+    assert out_of(share(61, 412), "delivered") == "61 of 412 delivered, 15 % (12 to 19)"
+    assert said(share(3, 7)) == said(share(0, 0)) == "too few to tell"
+    rose, same, few = (
+        against(share(87, 225), share(60, 225)),
+        against(share(40, 225), share(44, 225)),
+        against(share(1, 4), share(9, 40)),
+    )
+    assert (rose.way, rose.words, rose.in_words) == ("rose", "+12 (3 to 20)", "12 more in 100 (3 to 20)")
+    assert (same.way, same.words, same.in_words) == ("same", "−2 (−9 to 5)", "no more than chance does")
+    assert (few.way, few.words) == ("few", "too few to tell")
+    assert marks_by_chance(7) == pytest.approx(0.30, abs=0.005)
 
 
 # J. Gehan 1965 after E. J. Freireich and others, Blood 21, 1963: weeks in remission under 6-mercaptopurine; 0: still in remission.

@@ -35,8 +35,7 @@ SINCE, LATER = datetime(2021, 1, 1, tzinfo=UTC), NOW.replace(month=8)
 # stand-ins of other systems know. Whoever adds a table decides: here, or in a keeping.py.
 STAYS = {
     "Account", "Appointment", "AppointmentType", "Sitting", "BusyCalendar", "CalendarFeed", "Asked", "AuditEntry", "Bucket", "Connection", "Consent", "Contact", "Correspondence", "ContactList", "ContactTag", "DailyPass", "Deal", "DealMove", "DealNote", "DealStay", "ScoreDraft", "ScoreRecount", "ScoreTurn", "ScoreVersion", "Enrolment",
-    "Erased", "Expected", "Invitation", "Form", "FurtherAddress", "IncomingRule", "Intake", "LeadSource", "MailFile", "MergedContact", "Notice", "OwnCopy", "Purchase", "Counted", "Uncounted", "Counted", "Uncounted",
-    "Pending", "Proposal", "Remark", "Segment", "Sender", "Showing", "Signal", "Task", "Version", "Workflow",
+    "Erased", "Expected", "Invitation", "Form", "FurtherAddress", "IncomingRule", "Intake", "LeadSource", "MailFile", "MergedContact", "Notice", "OwnCopy", "Purchase", "Counted", "Uncounted", "Pending", "Proposal", "Remark", "Segment", "Sender", "Showing", "Signal", "Task", "Version", "Workflow",
 }  # fmt: skip
 
 

@@ -1,13 +1,15 @@
 """Leads from other systems: kept first, matched by pointing, brought twice and once."""
 
 import json
+from decimal import Decimal
 from typing import Any
 
+import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from bluffside.server.capture import leads
-from bluffside.server.capture.models import Lead
+from bluffside.server.capture.models import Lead, Purchase
 from bluffside.server.people.models import Consent, Contact, Field
 from bluffside.server.practice import clock
 from bluffside.server.worker import until_quiet
@@ -61,6 +63,53 @@ def test_a_lead_brought_twice_is_one_and_one_that_comes_while_off_waits(api: Any
     api("PUT", f"lead-sources/{source['id']}", {"on": True, "matching": shown["matching"]})
     api("POST", f"lead-sources/{source['id']}/replay")
     assert Contact.objects.count() == 2
+
+
+ORDER = {
+    "customer": {"email": "wren@example.com"},
+    "order": {"id": "A-17", "total": "1.204,50", "what": "Dinghy course"},
+}
+
+
+def test_a_purchase_is_kept_once_however_often_it_is_told_and_reaches_an_aim(api: Any, house: House) -> None:
+    bought = {"happens": [{"kind": "purchase_made", "item": "Dinghy course"}]}
+    workflow = house.workflow(starts=[{"kind": "lead_received", "source": "Till"}], aim=bought)
+    _, source = api("POST", "lead-sources", {"name": "Till"})
+    fields = [
+        {"path": "customer.email", "fills": "email"},
+        {"path": "order.total", "fills": "purchase.amount", "how": "comma"},
+        {"path": "order.what", "fills": "purchase.item"},
+        {"path": "order.id", "fills": "purchase.number"},
+    ]
+    api("PUT", f"lead-sources/{source['id']}", {"on": True, "matching": {"fields": fields}})
+    lead_of(
+        source["url"], {"customer": ORDER["customer"], "order": {}}, **{"webhook-id": "m0"}
+    )  # somebody who bought nothing yet
+    until_quiet()
+    assert not Purchase.objects.exists() and workflow.enrolments.get().reached_at is None
+    for key in ("m1", "m2", "m2"):
+        lead_of(source["url"], ORDER, **{"webhook-id": key})
+    until_quiet()
+    [kept] = Purchase.objects.all()
+    assert (kept.item, kept.amount, kept.number, kept.contact.email) == (
+        "Dinghy course", Decimal("1204.50"), "A-17", "wren@example.com",
+    )  # fmt: skip
+    [reached] = workflow.enrolments.exclude(reached_at=None)
+    assert reached.reached_worth == Decimal("1204.50")
+    _, shown = api("GET", f"lead-sources/{source['id']}")
+    assert "Dinghy course" in str(api("GET", f"contacts/{kept.contact_id}/story")[1])
+    assert [one["state"] for one in shown["leads"]] == ["taken"] * 3
+
+
+@pytest.mark.parametrize("total", ["free", "-3", "9" * 12])
+def test_what_is_no_amount_is_kept_and_said(api: Any, house: House, total: str) -> None:
+    _, source = api("POST", "lead-sources", {"name": "Till"})
+    fields = [{"path": "customer.email", "fills": "email"}, {"path": "order.total", "fills": "purchase.amount"}]
+    api("PUT", f"lead-sources/{source['id']}", {"on": True, "matching": {"fields": fields}})
+    lead_of(source["url"], {"customer": ORDER["customer"], "order": {"total": total}})
+    lead = Lead.objects.get()
+    assert lead.state == "failed" and total[:40] in lead.reason and not Purchase.objects.exists()
+    assert not Contact.objects.exists()
 
 
 def test_who_knows_no_secret_and_what_is_no_lead_are_refused(api: Any, house: House) -> None:

@@ -9,7 +9,7 @@ from playwright.sync_api import Page, Route, expect
 
 HERE = "/tern-harbour/"
 PAGES = ["today", "people", "people/segments", "people/forms", "people/words", "people/leads", "people/sorting", "set-up", "set-up/hours", "set-up/rules", "set-up/consent",
-         "people/duplicates", "workflows", "workflows/uses", "workflows/starters", "workflows/waits", "diary"]  # fmt: skip
+         "people/duplicates", "workflows", "workflows/uses", "workflows/starters", "workflows/waits", "diary", "results", "results/messages", "results/team"]  # fmt: skip
 # Asked by POST since what is asked about is long; nothing is changed by it. What one is told oneself, one may put away.
 READS = re.compile(
     r"/(notices/\d+/seen|read|find|rehearse|preview|tried|try|look|count|understand|typical|scenarios|why-not|words/tried|segments/look)$"

@@ -111,7 +111,7 @@ def _weeks(cohort: joined.Cohort, period: Period) -> list[WeekFigures]:
 def _sentences(moved: dict[str, tuple[Against, joined.Cohort]], were_some: bool) -> list[str]:
     """What rose or fell, the largest first; how many moved no more than chance does; of which too few are known."""
     if moved and not were_some:
-        return ["Nobody had come in in the days before, so there is nothing to hold these figures against."]
+        return ["Nobody came in during the days before, so there is nothing to compare with yet."]
     marked = [(name, one, cohort) for name, (one, cohort) in moved.items() if one.way in ("rose", "fell")]
     said = [
         f"{name} {one.way}: {number(cohort.reached)} of {number(cohort.over)} reached the aim, {one.in_words} than before."

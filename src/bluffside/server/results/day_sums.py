@@ -99,13 +99,13 @@ def write_messages(account: Account, days: Days) -> None:
 
 def write_joined(account: Account, days: Days) -> None:
     known = {"account": account.pk, "begin": days.begin, "end": days.end, "zone": account.zone, "days": list(days.days)}
-    # With how each had become known: one look into the stream a person, and of the past alone.
+    # With how each had become known: one look into the stream a person.
     sql.execute(
         """
         WITH came AS (
             SELECT e.*, (e.joined_at AT TIME ZONE %(zone)s)::date AS day,
                    left(coalesce((SELECT a.data->>'how' FROM events_event a WHERE a.contact_id = e.contact_id
-                           AND a.account_id = %(account)s AND a.kind = 'contact.added' AND a.at <= e.joined_at LIMIT 1), ''), 80) AS source,
+                           AND a.account_id = %(account)s AND a.kind = 'contact.added' LIMIT 1), ''), 80) AS source,
                    CASE WHEN NOT e.held_back THEN (e.reached_at AT TIME ZONE %(zone)s)::date - (e.joined_at AT TIME ZONE %(zone)s)::date
                         END AS after
               FROM workflows_enrolment e

@@ -45,6 +45,10 @@ async function take() {
   gap: 4px 8px;
   align-items: baseline;
 }
+/* A target one hits with a finger (WCAG 2.5.8). */
+.day {
+  min-width: 27px;
+}
 label {
   display: inline-flex;
   gap: 6px;
