@@ -25,7 +25,7 @@ from bluffside.server.practice.models import Account
 from bluffside.server.results.counting import count_days
 from bluffside.server.results.models import JoinedSum, LineSum, MessageSum, TaskSum, UncountedDay
 from bluffside.server.worker import until_quiet
-from bluffside.server.workflows import enrolling, writing
+from bluffside.server.workflows import enrolling, signals, writing
 from bluffside.server.workflows.models import Enrolment, EnrolmentReasons, Workflow
 from tests.server.conftest import NOON, House
 
@@ -159,6 +159,36 @@ def test_who_is_held_back_gets_nothing_by_any_way_and_is_watched_for_the_aim_all
     assert not Message.objects.filter(contact_id__in=held).exists()
     [joined] = JoinedSum.objects.filter(day=NOON.date())
     assert (joined.held, joined.joined, joined.held_reached, joined.reached) == (len(held), 40 - len(held), 1, 0)
+
+
+def test_sums_hold_nobodys_name_address_or_words(house: House) -> None:
+    with clock.at(NOON) as move_to:
+        contact = take_reply(
+            house.sailing, "text", "+447700900777", "Ann here, ring me on 07700 900777", "first"
+        ).contact  # type: ignore[union-attr]
+        workflow = begin(house, contact, leaves_on=[])
+        moving_the_clock.run_through(NOON + timedelta(minutes=5), move_to)
+        said = "550 no such user ann@example.com, tried +44 7700 900777"
+        Message.objects.update(state="failed", reason=said)
+        signals.take_out_many(house.sailing, list(workflow.enrolments.all()), "Ann moved to Leeds", house.member)
+        until_quiet()
+        count_days(Account.objects.select_related("practice").get(pk=house.sailing.pk), [NOON.date()])
+    held = [*MessageSum.objects.values(), *JoinedSum.objects.values(), *LineSum.objects.values()]
+    assert [one["why"] for one in held if one.get("tried")] == [{"550 no such user … tried …": 1}]
+    assert JoinedSum.objects.get().source == "by texting"
+    assert not any(word in str(held) for word in ("Ann", "Leeds", "900777", "example.com"))
+
+
+def test_a_call_that_was_taken_back_is_not_counted_as_made(house: House) -> None:
+    with clock.at(NOON) as move_to:
+        begin(house, house.contact(), steps=[CALL])
+        moving_the_clock.run_through(NOON + timedelta(minutes=5), move_to)
+        task = diary.record_outcome(house.sailing.tasks.get(), "reached", house.member, held_for=timedelta(minutes=1))
+        until_quiet()
+        assert TaskSum.objects.get().reached == 1
+        diary.take_back_outcome(task)
+        until_quiet()
+    assert (TaskSum.objects.get().made, TaskSum.objects.get().reached) == (1, 0)
 
 
 # ---- held equal to the rows, counted one by one

@@ -151,6 +151,7 @@ def take_back(account: Account, kind: str, contact_id: int, **data: int) -> bool
     if not unheard and Heard.objects.filter(account=account, kind=kind).exists():
         return False
     found.delete()
+    touched_by(account.pk, [found])
     return True
 
 
