@@ -23,7 +23,7 @@ HELP = """usage: ./bluffside COMMAND
   test [ARGS]         set everything up and run every check and test; ARGS go to pytest
   reset-demo          remove everything and make the demo anew
   rehearse FILE …     play a workflow through from files alone (--help says how)
-  bench [NAME]        measure: core (against simpy), engine (against PostgreSQL alone), enrol, fairness, page; by name: booking, deals, dirty, people, replies, scale, score
+  bench [NAME]        measure: core (against simpy), engine (against PostgreSQL alone), enrol, fairness, page; by name: booking, deals, dirty, people, replies, results, scale, score
   worker              one more worker beside those that run, here or on another machine (DATABASE_URL)
   doctor              say in words what is wrong, and what to do
   aside [--retry]     show what failed and was set aside, and have it tried again
@@ -214,7 +214,7 @@ def shots(arguments: list[str]) -> int:
 
 
 BENCHES = ("core", "engine", "enrol", "fairness", "letters", "page")
-SLOW = ("scale", "soak", "people", "dirty", "booking", "deals", "replies", "score")
+SLOW = ("scale", "soak", "people", "dirty", "booking", "deals", "replies", "results", "score")
 # As many as cores: browsers, servers and databases of the tests share them, too.
 TEST_PROCESSES = "2"
 

@@ -1,50 +1,60 @@
 <script setup lang="ts">
 /** What the workflow added: those written to beside those held back on purpose, and the difference, each with its interval. */
+import { computed } from "vue";
+
 import type { Schemas } from "@/api/client";
+import type { Column } from "@/ui/columns";
+import DataTable from "@/ui/DataTable.vue";
 import { number } from "@/ui/words";
 import IntervalDot from "./IntervalDot.vue";
 
-defineProps<{ data: Schemas["WorkflowResults"] }>();
+const props = defineProps<{ data: Schemas["WorkflowResults"] }>();
+const hundred = (part: number) => Math.round(100 * part);
+const COLUMNS: Column[] = [
+  { key: "of", label: "Who", heads: true },
+  { key: "count", label: "Reached the aim", num: true },
+  { key: "plot", label: "0 to 100 %", hidesLabel: true },
+  { key: "words", label: "How sure", hidesLabel: true },
+];
+const rows = computed(() => {
+  const { rate, held, added } = props.data;
+  const found = [
+    { of: "Written to", count: `${number(rate.count)} of ${number(rate.of)}`, dots: rate.tells ? [rate] : [], from: 0, words: rate.words },
+    ...(held
+      ? [
+          {
+            of: "Held back",
+            count: `${number(held.count)} of ${number(held.of)}`,
+            dots: held.tells ? [held] : [],
+            from: 0,
+            words: held.words,
+          },
+        ]
+      : []),
+  ];
+  if (!added) return found;
+  const people = `some ${number(added.people)} people (${number(added.people_low)} to ${number(added.people_high)})`;
+  const worth = [people, added.money].filter(Boolean).join(", ");
+  return [
+    ...found,
+    {
+      of: "Added, of 100",
+      count: `${hundred(added.value)} (${hundred(added.low)} to ${hundred(added.high)})`,
+      dots: [{ ...added, drawn: added.tells ? ("strong" as const) : ("open" as const) }],
+      from: -1,
+      words: added.tells ? worth : "nobody can tell yet",
+    },
+  ];
+});
 </script>
 
 <template>
-  <section v-if="data.held" class="added">
+  <section class="added">
     <h2>What it added</h2>
-    <table>
-      <caption class="visually-hidden">
-        Who reached the aim, of those written to and of those held back
-      </caption>
-      <tbody>
-        <tr>
-          <th scope="row">Written to</th>
-          <td class="num">{{ number(data.rate.count) }} of {{ number(data.rate.of) }}</td>
-          <td><IntervalDot v-if="data.rate.tells" :dots="[data.rate]" :width="200" /></td>
-          <td>{{ data.rate.words }}</td>
-        </tr>
-        <tr>
-          <th scope="row">Held back</th>
-          <td class="num">{{ number(data.held.count) }} of {{ number(data.held.of) }}</td>
-          <td><IntervalDot v-if="data.held.tells" :dots="[data.held]" :width="200" /></td>
-          <td>{{ data.held.words }}</td>
-        </tr>
-        <tr v-if="data.added">
-          <th scope="row">Added, of 100</th>
-          <td class="num">
-            <b>{{ Math.round(100 * data.added.value) }}</b> ({{ Math.round(100 * data.added.low) }} to
-            {{ Math.round(100 * data.added.high) }})
-          </td>
-          <td>
-            <IntervalDot :dots="[{ ...data.added, drawn: data.added.tells ? 'strong' : 'open' }]" :from="-0.5" :to="0.5" :width="200" />
-          </td>
-          <td>
-            <template v-if="data.added.tells"
-              >some {{ number(data.added.people) }} people ({{ number(data.added.people_low) }} to
-              {{ number(data.added.people_high) }})<template v-if="data.added.money">, {{ data.added.money }}</template></template
-            ><template v-else>nobody can tell yet</template>
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <DataTable caption="Who reached the aim, of those written to and of those held back" :rows="rows" :columns="COLUMNS">
+      <template #of="{ item }">{{ item.of }}</template>
+      <template #plot="{ item }"><IntervalDot v-if="item.dots.length" :dots="item.dots" :from="item.from" :width="200" /></template>
+    </DataTable>
     <p v-if="!data.added" class="soft">Too few are held back to tell what it adds.</p>
   </section>
 </template>
@@ -52,15 +62,6 @@ defineProps<{ data: Schemas["WorkflowResults"] }>();
 <style scoped>
 .added {
   margin: 14px 0;
-}
-table {
-  border-collapse: collapse;
-}
-th,
-td {
-  padding: 4px 18px 4px 0;
-  text-align: left;
-  font-weight: 400;
-  border-bottom: 1px solid var(--rule);
+  max-width: 52rem;
 }
 </style>

@@ -4,10 +4,10 @@ import { computed } from "vue";
 
 import AddPick from "@/sentences/editors/AddPick.vue";
 import PartInPlace from "@/sentences/PartInPlace.vue";
-import SentenceParts from "@/sentences/SentenceParts.vue";
-import { aPart, plain, type Values } from "@/sentences/written";
+import { aPart, plain } from "@/sentences/written";
 import { setAt } from "./document";
 import { useScript } from "./script";
+import TriggerList from "./TriggerList.vue";
 
 const props = defineProps<{ open: boolean; may: boolean }>();
 const script = useScript();
@@ -47,21 +47,13 @@ const taken = computed(() => props.open && aim.value);
 <template>
   <template v-if="aim"
     >Reaches its aim
-    <template v-for="(one, index) in aim.happens" :key="index"
-      ><template v-if="index"> or </template
-      ><SentenceParts
-        v-if="script.book.value.triggers.get(one.kind)"
-        :sentence="script.book.value.triggers.get(one.kind)!"
-        :values="one as unknown as Values"
-        :offer="open"
-        @change="(field, value) => setPart(index, field, value)" /><button
-        v-if="taken"
-        class="link tiny"
-        :aria-label="`Take out what reaches the aim, ${index + 1}`"
-        @click="remove(index)">
-        ✕
-      </button></template
-    >, within <PartInPlace :part="WITHIN" :value="aim.within" @change="set('within', $event)" /><template v-if="open || aim.worth !== null"
+    <TriggerList
+      :triggers="aim.happens"
+      :open="open"
+      :takes-out="(number) => `Take out what reaches the aim, ${number}`"
+      @set="setPart"
+      @remove="remove" />, within <PartInPlace :part="WITHIN" :value="aim.within" @change="set('within', $event)" /><template
+      v-if="open || aim.worth !== null"
       >, each worth <PartInPlace :part="WORTH" :value="aim.worth" @change="set('worth', $event)" /></template
     >. <AddPick v-if="taken" words="or when…" label="Add what reaches the aim" :among="happenings" @add="add"
   /></template>
@@ -70,12 +62,3 @@ const taken = computed(() => props.open && aim.value);
     <AddPick words="It is for when…" label="Name its aim" :among="happenings" @add="add"
   /></template>
 </template>
-
-<style scoped>
-.tiny {
-  font: 12.5px var(--sans);
-  margin: 0 2px 0 4px;
-  text-decoration: none;
-  color: var(--soft);
-}
-</style>

@@ -4,12 +4,12 @@
 import { computed } from "vue";
 
 import AddPick from "@/sentences/editors/AddPick.vue";
-import SentenceParts from "@/sentences/SentenceParts.vue";
 import PartInPlace from "@/sentences/PartInPlace.vue";
 import { setAt, type Doc } from "./document";
 import { useScript } from "./script";
-import { aPart, plain, type Values } from "@/sentences/written";
+import { aPart, plain } from "@/sentences/written";
 import AimSentence from "./AimSentence.vue";
+import TriggerList from "./TriggerList.vue";
 
 defineProps<{ over: string; house: string[] }>();
 const script = useScript();
@@ -93,17 +93,12 @@ function setHours(changes: Record<string, unknown> | null) {
   <div class="head serif" role="group" aria-label="How it starts and ends" @keydown.stop>
     <p>
       Starts
-      <template v-for="(start, index) in starts" :key="index"
-        ><template v-if="index"> or </template
-        ><SentenceParts
-          v-if="script.book.value.triggers.get(start.kind)"
-          :sentence="script.book.value.triggers.get(start.kind)!"
-          :values="start as unknown as Values"
-          :offer="open"
-          @change="(field, value) => setPart('starts', index, field, value)" /><template v-if="open"
-          ><button class="link tiny" :aria-label="`Take start ${index + 1} out`" @click="remove('starts', index)">✕</button></template
-        ></template
-      ><span v-if="!starts.length" class="rust">never</span>.
+      <TriggerList
+        :triggers="starts"
+        :open="open"
+        :takes-out="(number) => `Take start ${number} out`"
+        @set="(index, field, value) => setPart('starts', index, field, value)"
+        @remove="(index) => remove('starts', index)" /><span v-if="!starts.length" class="rust">never</span>.
       <AddPick v-if="open" words="or when…" label="Add a start" :among="triggers" @add="(kind) => add('starts', kind)" />
       <span class="over">{{ over }}</span>
     </p>
@@ -124,21 +119,12 @@ function setHours(changes: Record<string, unknown> | null) {
       >
       <template v-if="leavesOn.length"
         >Leaves
-        <template v-for="(one, index) in leavesOn" :key="index"
-          ><template v-if="index"> or </template
-          ><SentenceParts
-            v-if="script.book.value.triggers.get(one.kind)"
-            :sentence="script.book.value.triggers.get(one.kind)!"
-            :values="one as unknown as Values"
-            :offer="open"
-            @change="(field, value) => setPart('leaves_on', index, field, value)" /><button
-            v-if="open"
-            class="link tiny"
-            :aria-label="`Take out what ends it, ${index + 1}`"
-            @click="remove('leaves_on', index)">
-            ✕
-          </button></template
-        ></template
+        <TriggerList
+          :triggers="leavesOn"
+          :open="open"
+          :takes-out="(number) => `Take out what ends it, ${number}`"
+          @set="(index, field, value) => setPart('leaves_on', index, field, value)"
+          @remove="(index) => remove('leaves_on', index)" /></template
       ><template v-else>Stays in, whatever happens</template>.
       <AddPick
         v-if="open"
