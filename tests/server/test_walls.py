@@ -46,6 +46,7 @@ def values_for(house: House) -> dict[str, Any]:
         "showing_id": 1,
         "remark_id": 1,
         "step": "m",
+        "table": "workflows",
         "digest": "a" * 64,
         "notice_id": 1,
         "call_id": 1,
