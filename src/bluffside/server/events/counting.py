@@ -5,7 +5,6 @@ numbers: a day is counted anew from the rows themselves, so a note too many chan
 """
 
 from collections.abc import Collection, Iterable, Sequence
-from datetime import datetime
 from typing import Any, Protocol
 
 from bluffside.server.events.models import Uncounted
@@ -34,13 +33,12 @@ def touch(
     contacts: Collection[int] = (),
     enrolments: Collection[int] = (),
     tasks: Collection[int] = (),
-    at: datetime | None = None,
 ) -> None:
-    """`at`: when it happened, if not now."""
+    """Notes rows to which something happens now."""
     if messages or contacts or enrolments or tasks:
         Uncounted.objects.create(
             account_id=account_id,
-            at=at or clock.now(),
+            at=clock.now(),
             messages=sorted(set(messages)),
             contacts=sorted(set(contacts)),
             enrolments=sorted(set(enrolments)),

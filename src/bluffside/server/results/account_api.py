@@ -76,12 +76,13 @@ def results(request: AccountRequest, account: Path[str], given: Query[PeriodIn])
     for workflow in Workflow.objects.filter(account=own, id__in=shown).order_by("name"):
         cohort, earlier = now.get(workflow.pk, joined.Cohort()), before.get(workflow.pk, joined.Cohort())
         aim, out = aims.get(workflow.pk), went.get((workflow.pk,), sent.Sent())
-        moved[workflow.name] = (against(cohort.rate, earlier.rate), cohort) if aim else None
+        change = against(cohort.rate, earlier.rate) if aim else Against("few")
+        moved[workflow.name] = (change, cohort) if aim else None
         rows.append(
             WorkflowFigures(
                 id=workflow.pk, name=workflow.name, aim=aim.describe() if aim else "", joined=cohort.joined,
                 young=cohort.young, rate=rate(cohort.rate),
-                against=against_out(against(cohort.rate, earlier.rate) if aim else Against("few")),
+                against=against_out(change),
                 weeks=_weeks(cohort, period), tried=out.tried, failed=out.failed, opted_out=out.opted_out,
                 complained=out.complained, worth=money(cohort.worth, own.currency) if cohort.worth else "", inside=inside.get(workflow.pk, 0),
             )

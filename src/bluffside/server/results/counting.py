@@ -43,8 +43,8 @@ def count_batch(account: Account) -> int:
 
 def count_days(account: Account, days: list[date]) -> None:
     """Writes the sums of some days anew; of days from before everything is kept nothing is touched."""
-    days = [day for day in days if day >= _first_kept(account)]
-    for some in _runs(days):
+    first = _first_kept(account)
+    for some in _runs([day for day in days if day >= first]):
         for model in SUMS:
             model._default_manager.filter(account=account, day__in=some).delete()
         span = Days.of(some, account.zone)

@@ -2,7 +2,7 @@
 days left, told apart."""
 
 from collections import Counter, defaultdict
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import date, timedelta
 from decimal import Decimal
@@ -42,7 +42,6 @@ class Cohort:
     young_reached: int = 0
     held: int = 0
     held_reached: int = 0
-    held_young: int = 0
     days: Counter[int] = field(default_factory=Counter)
     weeks: dict[date, Week] = field(default_factory=lambda: defaultdict(Week))
 
@@ -115,9 +114,4 @@ def _put(into: Cohort, row: Mapping[str, object], over: date | None) -> None:
     else:
         into.young += joined
         into.young_reached += reached
-        into.held_young += held
         week.days_left += joined - reached
-
-
-def together(some: Iterable[Cohort]) -> int:
-    return sum(one.joined for one in some)
